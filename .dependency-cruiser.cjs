@@ -1,0 +1,68 @@
+/** Imports point one way: pages, then interface and server, then core. */
+module.exports = {
+  forbidden: [
+    { name: "no-circles", severity: "error", from: {}, to: { circular: true } },
+    {
+      name: "core-is-pure",
+      comment: "The core runs in browser, worker and server alike: no interface, no server, no Node.",
+      severity: "error",
+      from: { path: "^src/core", pathNot: "\\.test\\.ts$|^src/core/tests/" },
+      to: {
+        pathNot: ["^src/core", "^node_modules/(zod|uuid|papaparse|@types/papaparse|@internationalized/date)/"],
+      },
+    },
+    {
+      name: "core-tests-use-core",
+      severity: "error",
+      from: { path: "^src/core/.*\\.test\\.ts$" },
+      to: { path: "^src/(interface|server|pages|workers)" },
+    },
+    {
+      name: "nothing-imports-pages",
+      severity: "error",
+      from: { pathNot: "^src/pages" },
+      to: { path: "^src/pages" },
+    },
+    {
+      name: "workers-only-core",
+      severity: "error",
+      from: { path: "^src/workers" },
+      to: { path: "^src/", pathNot: "^src/(core|workers)" },
+    },
+    {
+      name: "interface-without-server",
+      comment: "Islands reach the server by its API. Astro components on the server may name its types.",
+      severity: "error",
+      from: { path: "^src/interface/.*\\.tsx?$" },
+      to: { path: "^src/server" },
+    },
+    {
+      name: "server-without-interface",
+      severity: "error",
+      from: { path: "^src/server" },
+      to: { path: "^src/(interface|pages|workers)" },
+    },
+    {
+      name: "application-without-demo",
+      severity: "error",
+      from: { path: "^src/(core|server|interface|pages|workers)", pathNot: "\\.test\\.ts$" },
+      to: { path: "^(demo|bench)" },
+    },
+    {
+      name: "all-resolved",
+      severity: "error",
+      from: {},
+      to: { couldNotResolve: true, pathNot: "^astro:|^astro/client$|\\?worker$" },
+    },
+  ],
+  options: {
+    doNotFollow: { path: "node_modules" },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: "tsconfig.json" },
+    enhancedResolveOptions: {
+      extensions: [".ts", ".tsx", ".mjs", ".js", ".css", ".json"],
+      exportsFields: ["exports"],
+      conditionNames: ["import", "node", "default", "types"],
+    },
+  },
+};

@@ -1,0 +1,19 @@
+import node from "@astrojs/node";
+import react from "@astrojs/react";
+import { defineConfig } from "astro/config";
+
+export default defineConfig({
+  output: "server",
+  adapter: node({ mode: "standalone" }),
+  integrations: [react()],
+  // The middleware checks the origin of every change, of any content type.
+  security: { checkOrigin: false },
+  devToolbar: { enabled: false },
+  // Astro hashes its own island scripts into the policy, so no inline script of anyone else's runs.
+  experimental: {
+    csp: {
+      scriptDirective: { resources: ["'self'"] },
+    },
+  },
+  vite: { build: { assetsInlineLimit: 0 } },
+});

@@ -1,0 +1,57 @@
+/** The application with a database of its own, for end-to-end tests, screenshots and benches in the browser. */
+import { spawn } from "node:child_process";
+import { createWriteStream, rmSync } from "node:fs";
+import { join } from "node:path";
+import { startDatabase } from "./database.mjs";
+import { dataFolder, endProcess, ensureBuild, freePort, makeFolder, pause, root, runScript } from "./machine.mjs";
+
+/** The moment of every test and screenshot: Wednesday of the ninth week. */
+export const testNow = "2026-11-25T10:00:00Z";
+
+/** A fresh database in .data/NAME with the demo in it, and the built application on it. */
+export async function startForTests(name, { firstPort = 4331, load = ["demo/load.ts"], clock = testNow } = {}) {
+  const entry = await ensureBuild();
+  const folder = join(dataFolder, name);
+  rmSync(folder, { recursive: true, force: true });
+  makeFolder(folder);
+  const database = await startDatabase(folder, 33160);
+  const env = { AMBER_DATABASE_URL: database.url, ...(clock ? { AMBER_NOW: clock } : {}) };
+  try {
+    await runScript(load[0], load.slice(1), env);
+    const port = await freePort(firstPort);
+    const log = createWriteStream(join(folder, "application.log"));
+    const child = spawn(process.execPath, [entry], {
+      cwd: root,
+      env: {
+        ...process.env,
+        ...env,
+        HOST: "127.0.0.1",
+        PORT: String(port),
+        NODE_ENV: "production",
+      },
+      stdio: ["ignore", "pipe", "pipe"],
+    });
+    child.stdout.pipe(log);
+    child.stderr.pipe(log);
+    const url = `http://127.0.0.1:${port}`;
+    for (const until = Date.now() + 30_000; ; await pause(100)) {
+      if (
+        await fetch(`${url}/sign-in`).then(
+          (answer) => answer.ok,
+          () => false,
+        )
+      )
+        break;
+      if (Date.now() > until || child.exitCode !== null)
+        throw new Error(`The application did not start; see ${join(folder, "application.log")}`);
+    }
+    const stop = async () => {
+      await endProcess(child.pid);
+      await database.stop();
+    };
+    return { url, databaseUrl: database.url, stop };
+  } catch (error) {
+    await database.stop();
+    throw error;
+  }
+}

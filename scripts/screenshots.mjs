@@ -1,0 +1,97 @@
+/** npm run screenshots: one picture of each main view into docs/screenshots, from the demo data with a fixed clock. */
+import { join } from "node:path";
+import { ensureModules, ensureProgram, makeFolder, root, say } from "./lib/machine.mjs";
+
+const station = (name, script) => ({
+  name,
+  as: "coordinator",
+  path: (id) => `/bench/${id}/${name}`,
+  script,
+});
+const views = [
+  { name: "sign-in", as: null, path: () => "/sign-in" },
+  station("intake"),
+  {
+    name: "intake-verdicts",
+    as: "coordinator",
+    path: (id) => `/bench/${id}/intake`,
+    script: async (page) => {
+      await page.locator("input[type=file]").setInputFiles(join(root, "demo/rosters/week-3-merged.csv"));
+      await page.getByText(/rows read/).waitFor();
+    },
+  },
+  station("placement", async (page) => {
+    await page.getByRole("tab", { name: /River teams/ }).click();
+  }),
+  station("reach", async (page) => {
+    await page.getByRole("button", { name: /North bank notes, Evening/ }).click();
+  }),
+  station("timing", async (page) => {
+    await page.getByRole("button", { name: "Lab 4: Rating the weir" }).click();
+  }),
+  station("gradebook", async (page) => {
+    await page.getByRole("textbox", { name: "Filter" }).fill('group:Evening not status@"Lab 2: Current meter":marked');
+    await page.getByRole("gridcell").nth(2).getByRole("button").click();
+  }),
+  station("review", async (page) => {
+    // A draft to review: seal a folder, and give a group a later due.
+    await page.keyboard.press("Alt+3");
+    await page.getByRole("button", { name: "North bank", exact: true }).click();
+    await page.getByRole("button", { name: "Seal it" }).click();
+    await page.keyboard.press("Alt+4");
+    await page.getByRole("button", { name: "Final report" }).click();
+    await page.getByRole("button", { name: /^due for Evening/ }).click();
+    await page.keyboard.type("211220261800");
+    await page.keyboard.press("Enter");
+    await page.keyboard.press("Alt+6");
+    await page.getByText("Effects on people").waitFor();
+    await page.locator("li button").first().click();
+  }),
+  { name: "student", as: "student.evening", path: (id) => `/course/${id}` },
+];
+
+async function main() {
+  await ensureModules();
+  await ensureProgram("mariadbd", "mariadb-server");
+  const executablePath = await ensureProgram("chromium", "chromium");
+  const { startForTests } = await import("./lib/tests.mjs");
+  const { chromium } = await import("@playwright/test");
+  const folder = join(root, "docs/screenshots");
+  makeFolder(folder);
+  const application = await startForTests("screenshots");
+  const browser = await chromium.launch({
+    executablePath,
+    args: ["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
+  });
+  try {
+    for (const { name, as, path, script } of views) {
+      const page = await (
+        await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: "light" })
+      ).newPage();
+      await page.goto(`${application.url}/sign-in`);
+      if (as) {
+        await page.getByLabel("Username").fill(as);
+        await page.getByLabel("Password").fill("tarnbeck");
+        await page.getByRole("button", { name: "Sign in" }).click();
+        const link = page.getByRole("link", { name: /WSH 240/ }).last();
+        const id = (await link.getAttribute("href")).split("/")[2];
+        await page.goto(application.url + path(id));
+      }
+      await page.waitForLoadState("networkidle");
+      await script?.(page);
+      await page.waitForLoadState("networkidle");
+      await page.waitForTimeout(400);
+      await page.screenshot({ path: join(folder, `${name}.png`) });
+      say(`docs/screenshots/${name}.png`);
+      await page.context().close();
+    }
+  } finally {
+    await browser.close();
+    await application.stop();
+  }
+}
+
+main().catch((error) => {
+  console.error(error);
+  process.exit(1);
+});

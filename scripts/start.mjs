@@ -1,0 +1,178 @@
+/** npm start: installs what is missing, builds, starts the database and the application, and stops both. */
+import { spawn } from "node:child_process";
+import { closeSync, existsSync, openSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { startDatabase } from "./lib/database.mjs";
+import {
+  commandLine,
+  dataFolder,
+  endProcess,
+  ensureBuild,
+  ensureModules,
+  isFree,
+  makeFolder,
+  pause,
+  root,
+  runScript,
+  Stop,
+  say,
+} from "./lib/machine.mjs";
+
+const port = Number(process.env.AMBER_PORT ?? 4321);
+const address = `http://127.0.0.1:${port}`;
+const fresh = process.argv.includes("--fresh");
+const lockFile = join(dataFolder, "running.json");
+/** What to stop, in order, last started first. */
+const running = [];
+/** Port of our own database, for npm run demo:large. */
+let databasePort = null;
+let stopping = false;
+
+async function takeLock() {
+  makeFolder(dataFolder);
+  for (;;) {
+    try {
+      const file = openSync(lockFile, "wx");
+      writeFileSync(file, JSON.stringify({ pid: process.pid, port }));
+      closeSync(file);
+      return;
+    } catch (error) {
+      if (error.code !== "EEXIST") throw error;
+    }
+    let other = {};
+    try {
+      other = JSON.parse(readFileSync(lockFile, "utf8"));
+    } catch {
+      // A lock that was half written belongs to nobody.
+    }
+    if (other.pid && commandLine(other.pid)?.includes("start.mjs")) {
+      throw new Stop(
+        `Amber Weave is already running at http://127.0.0.1:${other.port} (process ${other.pid}). Use it there, or stop it with Ctrl-C first.`,
+      );
+    }
+    if (other.server && commandLine(other.server)?.includes("server/entry.mjs")) {
+      say("Stopping an application that an earlier start left running");
+      await endProcess(other.server);
+    }
+    rmSync(lockFile, { force: true });
+  }
+}
+
+async function stopAll(code) {
+  if (stopping) return;
+  stopping = true;
+  say("Stopping");
+  for (const { name, stop } of running.reverse()) {
+    await stop().catch((error) => say(`${name} did not stop cleanly: ${error.message}`));
+  }
+  rmSync(lockFile, { force: true });
+  process.exit(code);
+}
+
+async function readableLogs(stream) {
+  const { default: pretty } = await import("pino-pretty");
+  stream.pipe(
+    pretty({
+      ignore: "pid,hostname,method,path,status,ms",
+      messageFormat: "{msg} {method} {path} {status} {ms} ms",
+      translateTime: "HH:MM:ss",
+    }),
+  );
+}
+
+function startApplication(entry, url) {
+  const child = spawn(process.execPath, [entry], {
+    cwd: root,
+    env: {
+      ...process.env,
+      AMBER_DATABASE_URL: url,
+      HOST: "127.0.0.1",
+      PORT: String(port),
+      NODE_ENV: "production",
+    },
+    stdio: ["ignore", "pipe", "inherit"],
+    detached: true,
+  });
+  writeFileSync(lockFile, JSON.stringify({ pid: process.pid, port, server: child.pid, database: databasePort }));
+  running.push({ name: "The application", stop: () => endProcess(child.pid) });
+  child.once("exit", (code) => {
+    if (stopping) return;
+    say(`The application ended by itself (exit ${code}). Its last lines are above. Start it again with npm start.`);
+    stopAll(1);
+  });
+  return child;
+}
+
+async function waitFor(child) {
+  for (const until = Date.now() + 30_000; Date.now() < until && child.exitCode === null; await pause(100)) {
+    if (
+      await fetch(`${address}/sign-in`).then(
+        (answer) => answer.ok,
+        () => false,
+      )
+    )
+      return;
+  }
+  throw new Stop("The application did not answer within 30 seconds.");
+}
+
+async function ownDatabase() {
+  if (process.env.AMBER_DATABASE_URL) {
+    say("Using the database server that AMBER_DATABASE_URL names");
+    return process.env.AMBER_DATABASE_URL;
+  }
+  if (fresh && existsSync(join(dataFolder, "mariadb"))) {
+    say("Starting over: removing the database of earlier starts");
+    // A leftover server would hold the folder; starting once stops it, so the folder is only removed after that.
+    const leftover = Number(
+      existsSync(join(dataFolder, "mariadb.pid")) ? readFileSync(join(dataFolder, "mariadb.pid"), "utf8") : 0,
+    );
+    if (leftover && commandLine(leftover)?.includes(join(dataFolder, "mariadb"))) await endProcess(leftover, 60_000);
+    rmSync(join(dataFolder, "mariadb"), { recursive: true, force: true });
+  }
+  say("Starting the database");
+  const database = await startDatabase(dataFolder, 33060);
+  databasePort = database.port;
+  running.push({ name: "The database", stop: database.stop });
+  database.ended.then(() => {
+    if (stopping) return;
+    say(
+      `The database ended by itself; nothing that was saved is lost. Its log is ${join(dataFolder, "mariadb.log")}. Start again with npm start.`,
+    );
+    stopAll(1);
+  });
+  return database.url;
+}
+
+async function main() {
+  const [major, minor] = process.versions.node.split(".").map(Number);
+  if (major < 20 || (major === 20 && minor < 11))
+    throw new Stop(`Node.js 20.11 or newer is needed; this is ${process.version}.`);
+  await takeLock();
+  if (!(await isFree(port)))
+    throw new Stop(
+      `Port ${port} on 127.0.0.1 is taken by another program. Stop that one, or choose a port: AMBER_PORT=4400 npm start`,
+    );
+  await ensureModules();
+  const entry = await ensureBuild();
+  const url = await ownDatabase();
+  await runScript("demo/load.ts", [], { AMBER_DATABASE_URL: url });
+  say("Starting the application");
+  const child = startApplication(entry, url);
+  await waitFor(child);
+  const signIns = JSON.parse(readFileSync(join(root, "demo/sign-ins.json"), "utf8"));
+  say(`\nAmber Weave is at ${address}\n`);
+  for (const { username, what } of signIns.accounts) say(`  ${username.padEnd(18)} ${what}`);
+  say(`\n  password for all: ${signIns.password}\n\nCtrl-C stops it.\n`);
+  await readableLogs(child.stdout);
+}
+
+for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) process.on(signal, () => stopAll(0));
+main().catch(async (error) => {
+  if (stopping) return;
+  console.error(error instanceof Stop ? `\n${error.message}\n` : error);
+  // A lock that another start holds stays with it.
+  const ours = existsSync(lockFile) && readFileSync(lockFile, "utf8").includes(`"pid":${process.pid}`);
+  if (ours) await stopAll(1);
+  else process.exit(1);
+});

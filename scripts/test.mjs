@@ -1,0 +1,122 @@
+/** npm test: installs what is missing, then types, lint, import rules, unit and end-to-end; the last line counts. */
+import { spawn } from "node:child_process";
+import { existsSync, readdirSync, readFileSync, rmSync, statSync } from "node:fs";
+import { join } from "node:path";
+import { ensureModules, ensureProgram, root, Stop, say } from "./lib/machine.mjs";
+
+let passed = 0;
+let failed = 0;
+const failures = [];
+const count = (name, good) => {
+  if (good) passed++;
+  else {
+    failed++;
+    failures.push(name);
+  }
+};
+
+/** Runs a program with its output shown; gives whether it ended well. */
+const run = (program, args, env = {}) =>
+  new Promise((done) => {
+    const child = spawn(join(root, "node_modules/.bin", program), args, {
+      cwd: root,
+      stdio: "inherit",
+      env: { ...process.env, ...env },
+    });
+    child.on("error", () => done(false));
+    child.on("exit", (code) => done(code === 0));
+  });
+
+async function checks() {
+  const quiet = { ASTRO_TELEMETRY_DISABLED: "1" };
+  say("\nTypes");
+  count("types (astro check)", await run("astro", ["check", "--minimumFailingSeverity", "warning"], quiet));
+  say("\nLint");
+  count("lint (biome)", await run("biome", ["check", ".", "--error-on-warnings"]));
+  say("\nImport rules");
+  count(
+    "import rules (dependency-cruiser)",
+    await run("depcruise", ["src", "demo", "bench", "--config", ".dependency-cruiser.cjs"]),
+  );
+}
+
+const readReport = (file) => (existsSync(join(root, file)) ? JSON.parse(readFileSync(join(root, file), "utf8")) : null);
+
+async function unit() {
+  say("\nUnit tests");
+  const good = await run("vitest", [
+    "run",
+    "--reporter=default",
+    "--reporter=json",
+    "--outputFile=test-results/unit.json",
+  ]);
+  const report = readReport("test-results/unit.json");
+  passed += report?.numPassedTests ?? 0;
+  failed += report?.numFailedTests ?? 0;
+  for (const file of report?.testResults ?? [])
+    for (const test of file.assertionResults) if (test.status === "failed") failures.push(test.fullName);
+  if (!good && !report?.numFailedTests) count("unit tests ran to their end", false);
+}
+
+async function endToEnd() {
+  say("\nEnd-to-end tests");
+  const { startForTests } = await import("./lib/tests.mjs");
+  const application = await startForTests("e2e");
+  let good = false;
+  try {
+    good = await run("playwright", ["test"], {
+      AMBER_TEST_URL: application.url,
+      AMBER_TEST_DATABASE: application.databaseUrl,
+    });
+  } finally {
+    await application.stop();
+  }
+  const report = readReport("test-results/report.json");
+  const specs = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specs)];
+  const all = (report?.suites ?? []).flatMap(specs);
+  for (const spec of all) count(`${spec.file}: ${spec.title}`, spec.ok);
+  if (!good && all.every(({ ok }) => ok)) count("end-to-end tests ran to their end", false);
+}
+
+/** Test lines in all lines of code, as the tree stands. */
+function share() {
+  let [tests, all] = [0, 0];
+  const walk = (path) => {
+    for (const name of readdirSync(join(root, path))) {
+      const inner = join(path, name);
+      if (["node_modules", ".git", ".data", ".astro", "dist", "test-results"].includes(name)) continue;
+      if (statSync(join(root, inner)).isDirectory()) walk(inner);
+      else if (/\.(ts|tsx|astro|css|sql|mjs)$/.test(name) && !name.endsWith(".d.ts")) {
+        const lines = readFileSync(join(root, inner), "utf8").split("\n").length - 1;
+        all += lines;
+        if (/\.test\.|\.spec\.|(^|\/)tests\//.test(inner)) tests += lines;
+      }
+    }
+  };
+  walk("");
+  return { tests, all, percent: (100 * tests) / all };
+}
+
+async function main() {
+  await ensureModules();
+  await ensureProgram("mariadbd", "mariadb-server");
+  await ensureProgram("chromium", "chromium");
+  rmSync(join(root, "test-results"), { recursive: true, force: true });
+  await checks();
+  await unit();
+  await endToEnd();
+  const { tests, all, percent } = share();
+  say(`\n${tests} of ${all} lines are tests: ${percent.toFixed(1)} %`);
+  count("tests are 25 to 33 % of the lines", percent >= 25 && percent <= 33);
+  const { tests: least } = JSON.parse(readFileSync(join(root, "src/tests/count.json"), "utf8"));
+  count(`no fewer tests than the ${least} that were committed`, passed + failed >= least);
+  for (const name of failures) say(`Failed: ${name}`);
+  say(`${passed} passed, ${failed} failed`);
+  process.exit(failed > 0 ? 1 : 0);
+}
+
+main().catch((error) => {
+  console.error(error instanceof Stop ? error.message : error);
+  say(`${passed} passed, ${failed + 1} failed`);
+  process.exit(1);
+});

@@ -1,0 +1,26 @@
+import { defineConfig } from "vitest/config";
+
+const shared = { testTimeout: 60_000, hookTimeout: 120_000 };
+export default defineConfig({
+  test: {
+    projects: [
+      {
+        test: {
+          ...shared,
+          name: "core",
+          include: ["src/core/**/*.test.ts", "demo/**/*.test.ts", "src/interface/**/*.test.ts"],
+        },
+      },
+      // One real database for all of these, so they run one after another.
+      {
+        test: {
+          ...shared,
+          name: "server",
+          include: ["src/server/**/*.test.ts"],
+          globalSetup: "src/tests/database-setup.ts",
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+});
