@@ -1,0 +1,22 @@
+/** Who may do what in a course. Source: semantics.md section 9. */
+import { holdsAt, lookup } from "../plan/lookup.ts";
+import type { Plan, Role } from "../plan/types.ts";
+
+const strength: Role[] = ["coordinator", "instructor", "support", "student", "visitor"];
+
+export interface Membership {
+  personId: string;
+  /** The strongest role among the open enrolments. */
+  role: Role;
+}
+
+/** What somebody is in a course at t, by the registrar's id; null where they are not in it. */
+export function membershipOf(plan: Plan, sourcedId: string, t: number): Membership | null {
+  const person = Object.values(plan.people).find((other) => other.sourcedId === sourcedId);
+  if (!person) return null;
+  const roles = (lookup(plan).enrolmentsOfPerson.get(person.id) ?? [])
+    .filter((row) => holdsAt(row, t))
+    .map(({ role }) => role);
+  const role = strength.find((candidate) => roles.includes(candidate));
+  return role ? { personId: person.id, role } : null;
+}

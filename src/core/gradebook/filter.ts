@@ -1,0 +1,195 @@
+/**
+ * The filter language: text to a tree and back. Terms `field:value` and `field<number` side by side for and,
+ * `or`, `not`, parentheses, quotes; a bare word looks in names. Source: semantics.md section 7.
+ */
+export type Comparison = "<" | "<=" | ">" | ">=" | "=";
+export type Filter =
+  | { kind: "all" }
+  | { kind: "and" | "or"; parts: Filter[] }
+  | { kind: "not"; part: Filter }
+  /** `group:"D1"`, `status@"Report":missing`, a bare word (field `name`), an attribute by its own name. */
+  | { kind: "is"; field: string; item: string | null; value: string }
+  | {
+      kind: "compare";
+      field: "mark" | "total";
+      item: string | null;
+      comparison: Comparison;
+      value: number;
+    }
+  | { kind: "flag"; field: "late" | "unplaced" | "held"; item: string | null; value: string };
+
+export interface FilterMistake {
+  mistake: true;
+  /** Characters from the start of the text. */
+  position: number;
+  says: string;
+}
+
+const flags = new Set(["late", "unplaced", "held"]);
+interface Token {
+  kind: "word" | "text" | "(" | ")" | ":" | "@" | Comparison;
+  value: string;
+  position: number;
+  /** No space before it: `field:value` is one term. */
+  joined: boolean;
+}
+
+class Mistake extends Error {
+  constructor(
+    readonly position: number,
+    says: string,
+  ) {
+    super(says);
+  }
+}
+
+function tokenise(text: string): Token[] {
+  const tokens: Token[] = [];
+  const pattern = /\s*(?:"((?:[^"\\]|\\.)*)"|(<=|>=|[()<>=:@])|([^\s()<>=:@"]+)|(\S))/gy;
+  for (let match = pattern.exec(text); match; match = pattern.exec(text)) {
+    const [whole, quoted, sign, word, wrong] = match;
+    const position = match.index + whole.length - whole.trimStart().length;
+    const joined = position === match.index && match.index > 0;
+    if (wrong) throw new Mistake(position, "this quote is not closed");
+    if (quoted !== undefined) tokens.push({ kind: "text", value: quoted.replace(/\\(.)/g, "$1"), position, joined });
+    else if (sign) tokens.push({ kind: sign as Token["kind"], value: sign, position, joined });
+    else tokens.push({ kind: "word", value: word as string, position, joined });
+  }
+  return tokens;
+}
+
+class Parser {
+  private at = 0;
+  constructor(
+    private readonly tokens: Token[],
+    private readonly length: number,
+  ) {}
+
+  private peek = (): Token | undefined => this.tokens[this.at];
+  private position = (): number => this.peek()?.position ?? this.length;
+  private isWord = (word: string): boolean => this.peek()?.kind === "word" && this.peek()?.value.toLowerCase() === word;
+  private take(kind: Token["kind"]): Token | undefined {
+    const token = this.peek();
+    if (token?.kind !== kind) return undefined;
+    this.at++;
+    return token;
+  }
+
+  whole(): Filter {
+    if (this.tokens.length === 0) return { kind: "all" };
+    const filter = this.either();
+    if (this.peek())
+      throw new Mistake(this.position(), `"${this.peek()?.value}" stands where a term or the end was expected`);
+    return filter;
+  }
+  private either(): Filter {
+    const parts = [this.both()];
+    while (this.isWord("or")) {
+      this.at++;
+      parts.push(this.both());
+    }
+    return parts.length === 1 ? (parts[0] as Filter) : { kind: "or", parts };
+  }
+  private both(): Filter {
+    const parts = [this.one()];
+    while (this.peek() && !this.isWord("or") && this.peek()?.kind !== ")") {
+      if (this.isWord("and")) this.at++;
+      parts.push(this.one());
+    }
+    return parts.length === 1 ? (parts[0] as Filter) : { kind: "and", parts };
+  }
+  private one(): Filter {
+    if (this.isWord("not")) {
+      this.at++;
+      return { kind: "not", part: this.one() };
+    }
+    if (this.take("(")) {
+      const inside = this.either();
+      if (!this.take(")")) throw new Mistake(this.position(), "a closing parenthesis was expected");
+      return inside;
+    }
+    return this.term();
+  }
+  private term(): Filter {
+    const head = this.take("word") ?? this.take("text");
+    if (!head || (head.kind === "word" && head.value.toLowerCase() === "or")) {
+      throw new Mistake(head?.position ?? this.position(), "a term such as group:D1 or a name was expected");
+    }
+    const field = head.kind === "word" ? head.value.toLowerCase() : head.value;
+    const item = this.take("@") ? this.value(`an item after ${field}@`) : null;
+    if (this.take(":")) {
+      const value = this.value(`a value after ${field}:`);
+      if (flags.has(field)) return { kind: "flag", field: field as "late", item, value };
+      if (field === "mark" || field === "total")
+        throw new Mistake(head.position, `${field} is compared, as in ${field}<50`);
+      return { kind: "is", field: known.has(field) ? field : head.value, item, value };
+    }
+    const sign = (["<=", ">=", "<", ">", "="] as const).find((kind) => this.peek()?.kind === kind);
+    if (sign) {
+      this.at++;
+      const at = this.position();
+      const text = this.value(`a number after ${field}${sign}`);
+      const number = Number(text.replace(/\s*%$/, ""));
+      if (!Number.isFinite(number)) throw new Mistake(at, `a number was expected, not "${text}"`);
+      if (field !== "mark" && field !== "total")
+        throw new Mistake(head.position, `only mark and total are compared; write ${field}:value`);
+      return { kind: "compare", field, item, comparison: sign, value: number };
+    }
+    if (head.kind === "word" && flags.has(field)) return { kind: "flag", field: field as "late", item, value: "yes" };
+    if (item !== null) throw new Mistake(this.position(), `":" or a comparison was expected after ${field}@`);
+    return { kind: "is", field: "name", item: null, value: head.value };
+  }
+  private value(expected: string): string {
+    const token = this.take("word") ?? this.take("text");
+    if (!token) throw new Mistake(this.position(), `${expected} was expected`);
+    return token.value;
+  }
+}
+
+const known = new Set(["group", "layer", "section", "name", "status"]);
+
+export function parseFilter(text: string): Filter | FilterMistake {
+  try {
+    return new Parser(tokenise(text), text.length).whole();
+  } catch (error) {
+    if (error instanceof Mistake) return { mistake: true, position: error.position, says: error.message };
+    throw error;
+  }
+}
+
+const reserved = /^(or|and|not|late|unplaced|held)$/i;
+const quote = (text: string) =>
+  /^[^\s()<>=:@"]+$/.test(text) && !reserved.test(text) ? text : `"${text.replace(/["\\]/g, "\\$&")}"`;
+const at = (item: string | null) => (item === null ? "" : `@${quote(item)}`);
+
+/** The text of a filter; parsing it gives the filter again. */
+export function printFilter(filter: Filter): string {
+  switch (filter.kind) {
+    case "all":
+      return "";
+    case "and":
+      return filter.parts
+        .map((part) => (part.kind === "or" || part.kind === "and" ? `(${printFilter(part)})` : printFilter(part)))
+        .join(" ");
+    case "or":
+      return filter.parts
+        .map((part) => (part.kind === "or" ? `(${printFilter(part)})` : printFilter(part)))
+        .join(" or ");
+    case "not":
+      return filter.part.kind === "and" || filter.part.kind === "or"
+        ? `not (${printFilter(filter.part)})`
+        : `not ${printFilter(filter.part)}`;
+    case "is":
+      return filter.field === "name" && filter.item === null
+        ? quote(filter.value)
+        : `${quote(filter.field)}${at(filter.item)}:${quote(filter.value)}`;
+    case "compare":
+      return `${filter.field}${at(filter.item)}${filter.comparison}${filter.value}`;
+    case "flag":
+      return filter.item === null && filter.value === "yes"
+        ? filter.field
+        : `${filter.field}${at(filter.item)}:${quote(filter.value)}`;
+  }
+}
+
+export const isMistake = (value: Filter | FilterMistake): value is FilterMistake => "mistake" in value;

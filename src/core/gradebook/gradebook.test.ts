@@ -1,0 +1,248 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { noProgress, type Progress } from "../plan/progress.ts";
+import type { Plan } from "../plan/types.ts";
+import { reachAt } from "../reach/reach.ts";
+import {
+  addItem,
+  addLayer,
+  addSection,
+  addStudent,
+  coursePlan,
+  forOnly,
+  group,
+  instant,
+  t0,
+} from "../tests/fixture.ts";
+import { cellsOf, columnsOf, sayLate } from "./cells.ts";
+import { type Filter, isMistake, parseFilter, printFilter } from "./filter.ts";
+import { matcher } from "./match.ts";
+
+const hour = 3600_000;
+function course(): Plan {
+  const plan = coursePlan();
+  for (const code of ["D1", "EV"]) addSection(plan, code);
+  addLayer(plan, "Banks", ["North", "South Bank"]);
+  addStudent(plan, "ada", ["D1"], ["North"]);
+  addStudent(plan, "ben", ["D1"], ["South Bank"]);
+  addStudent(plan, "cas", ["EV"]);
+  Object.assign(plan.people.ada as object, { attributes: { Year: "2" } });
+  addItem(plan, "lab", {
+    title: "Lab 1",
+    kind: "assignment",
+    points: 20,
+    dates: { due: "2026-11-20T17:00" },
+  });
+  addItem(plan, "talk", {
+    title: "Talk",
+    kind: "discussion",
+    points: 5,
+    audience: forOnly(group("North")),
+  });
+  addItem(plan, "later", {
+    title: "Later",
+    kind: "quiz",
+    points: 10,
+    dates: { opens: "2026-12-01T09:00", due: "2026-12-04T09:00" },
+  });
+  return plan;
+}
+const due = instant("2026-11-20T17:00:00Z");
+const handIn = (personId: string, at: number, itemId = "lab") => ({
+  id: personId + itemId + at,
+  personId,
+  itemId,
+  at,
+});
+const mark = (personId: string, points: number | null, excused = false, itemId = "lab") => ({
+  personId,
+  itemId,
+  points,
+  excused,
+  at: due + hour,
+});
+function state(personId: string, itemId: string, progress: Partial<Progress> = {}, plan = course(), t = t0) {
+  return cellsOf(reachAt(plan, { ...noProgress, ...progress }, t)).cell(plan.items[itemId] as never, personId);
+}
+
+describe("cells: the first state that fits", () => {
+  test.each([
+    ["not theirs", "ben", "talk", { marks: [mark("ben", 4, false, "talk")] }],
+    ["excused", "ada", "lab", { marks: [mark("ada", null, true)], handIns: [handIn("ada", due)] }],
+    ["marked", "ada", "lab", { marks: [mark("ada", 0)] }],
+    ["handed in", "ada", "lab", { handIns: [handIn("ada", due)] }],
+    ["missing", "ada", "lab", {}],
+    ["not yet open", "ada", "later", {}],
+    ["waiting", "ada", "talk", {}],
+  ] as const)("%s", (wanted, personId, itemId, progress) => {
+    expect(state(personId, itemId, progress as unknown as Partial<Progress>)?.state).toBe(wanted);
+  });
+  test("due is inclusive, and late is measured from the student's own due", () => {
+    expect(state("ada", "lab", { handIns: [handIn("ada", due)] })?.lateBy).toBe(0);
+    expect(state("ada", "lab", { handIns: [handIn("ada", due + 1)] })?.lateBy).toBe(1);
+    const plan = course();
+    plan.overrides.o = {
+      id: "o",
+      itemId: "lab",
+      target: group("North"),
+      dates: { due: "2026-11-21T17:00" },
+    };
+    expect(state("ada", "lab", { handIns: [handIn("ada", due + hour)] }, plan)?.lateBy).toBe(0);
+    expect(state("ada", "lab", {}, course(), due)?.state).toBe("waiting");
+  });
+  test("the latest hand-in counts, and a mark does not take the lateness away", () => {
+    expect(
+      state("ada", "lab", {
+        handIns: [handIn("ada", due - 1), handIn("ada", due + 2 * hour)],
+        marks: [mark("ada", 12)],
+      }),
+    ).toMatchObject({
+      state: "marked",
+      lateBy: 2 * hour,
+    });
+  });
+  test("missing needs that it was open to the student up to the due", () => {
+    const plan = course();
+    Object.assign(plan.items.lab as object, {
+      condition: { kind: "from", moment: "2026-11-21T09:00" },
+    });
+    expect(state("ada", "lab", {}, plan)?.state).toBe("waiting");
+  });
+  test("without a due, closes serves", () => {
+    const plan = course();
+    Object.assign(plan.items.lab as object, { dates: { closes: "2026-11-21T09:00" } });
+    expect(state("ada", "lab", {}, plan)?.state).toBe("missing");
+  });
+  test("columns are the items that carry points, in the order of the outline", () => {
+    expect(columnsOf(course()).map(({ id }) => id)).toEqual(["lab", "talk", "later"]);
+    expect([sayLate(90_000), sayLate(5 * hour), sayLate(73 * hour)]).toEqual(["2 min", "5 h", "3 d"]);
+  });
+});
+
+describe("the filter language", () => {
+  const rows = (text: string, progress: Partial<Progress> = {}) => {
+    const plan = course();
+    const reach = reachAt(plan, { ...noProgress, ...progress }, t0);
+    const parsed = parseFilter(text);
+    if (isMistake(parsed)) throw new Error(parsed.says);
+    return reach.students.filter(matcher(parsed, reach, cellsOf(reach)).matches);
+  };
+  test.each([
+    ["", ["ada", "ben", "cas"]],
+    ["AD", ["ada"]],
+    ["group:north", ["ada"]],
+    ['group:"South Bank"', ["ben"]],
+    ["section:D1 not ada", ["ben"]],
+    ["group:North or section:EV", ["ada", "cas"]],
+    ["section:D1 (ada or cas)", ["ada"]],
+    ["layer:banks", ["ada", "ben"]],
+    ["unplaced", ["cas"]],
+    ["unplaced:no", ["ada", "ben"]],
+    ["Year:2", ["ada"]],
+    ['status@"Lab 1":missing', ["ben", "cas"]],
+    ['mark@"Lab 1">=50', ["ada"]],
+    ['mark@"Lab 1"<50', []],
+    ["mark<100", ["ada"]],
+    ["late", []],
+  ] as [string, string[]][])("%s", (text, wanted) => {
+    expect(rows(text, { marks: [mark("ada", 10)] })).toEqual(wanted);
+  });
+  test("no mark never compares true, nor does an excuse", () => {
+    expect(rows("mark<100 or mark>=0", { marks: [mark("ada", null, true)] })).toEqual([]);
+  });
+  test.each([
+    ["group:", 6, "a value after group: was expected"],
+    ["group:D1 (late", 14, "a closing parenthesis was expected"],
+    ["late or", 7, "a term such as group:D1 or a name was expected"],
+    ["mark<many", 5, 'a number was expected, not "many"'],
+    ["group<3", 0, "only mark and total are compared; write group:value"],
+    ['name:"Ada', 5, "this quote is not closed"],
+    ["ada)", 3, '")" stands where a term or the end was expected'],
+    ["mark:50", 0, "mark is compared, as in mark<50"],
+  ] as [string, number, string][])("%s is told at %d", (text, position, says) => {
+    expect(parseFilter(text)).toEqual({ mistake: true, position, says });
+  });
+  test("what nothing is called is told", () => {
+    const plan = course();
+    const reach = reachAt(plan, noProgress, t0);
+    const strangers = (text: string) => matcher(parseFilter(text) as Filter, reach, cellsOf(reach)).strangers;
+    expect([
+      strangers("group:West"),
+      strangers('status@"Lab 9":missing'),
+      strangers("Shoe:44"),
+      strangers("group:North"),
+    ]).toEqual([
+      ['no group is called "West"'],
+      ['no column is called "Lab 9"'],
+      ['the rosters have no attribute "Shoe"'],
+      [],
+    ]);
+  });
+
+  const name = fc.constantFrom("D1", "South Bank", "or", 'say "so"', "a(b)", "late", "x:y", "O'Neill");
+  const leaf: fc.Arbitrary<Filter> = fc.oneof(
+    fc.record({
+      kind: fc.constant("is" as const),
+      field: fc.constantFrom("group", "section", "name", "layer", "Entry score"),
+      item: fc.constant(null),
+      value: name,
+    }),
+    fc.record({
+      kind: fc.constant("is" as const),
+      field: fc.constant("status"),
+      item: fc.oneof(fc.constant(null), name),
+      value: name,
+    }),
+    fc.record({
+      kind: fc.constant("compare" as const),
+      field: fc.constant("mark" as const),
+      item: fc.oneof(fc.constant(null), name),
+      comparison: fc.constantFrom("<", "<=", ">", ">=", "="),
+      value: fc.integer({ min: 0, max: 200 }),
+    }),
+    fc.record({
+      kind: fc.constant("flag" as const),
+      field: fc.constantFrom("late", "unplaced", "held"),
+      item: fc.constant(null),
+      value: fc.constantFrom("yes", "no", "Banks"),
+    }),
+  );
+  const tree = fc.letrec<{ node: Filter }>((tie) => ({
+    node: fc.oneof(
+      { weight: 3, arbitrary: leaf },
+      {
+        weight: 1,
+        arbitrary: fc.record({
+          kind: fc.constantFrom("and" as const, "or" as const),
+          parts: fc.array(tie("node"), { minLength: 2, maxLength: 3 }),
+        }),
+      },
+      { weight: 1, arbitrary: fc.record({ kind: fc.constant("not" as const), part: tie("node") }) },
+    ),
+  })).node;
+  test("printed and parsed again, a filter is the same", () => {
+    fc.assert(
+      fc.property(tree, (filter) => {
+        expect(parseFilter(printFilter(filter))).toEqual(filter);
+      }),
+      { numRuns: 500 },
+    );
+  });
+  test("and, or and not agree with a naive evaluator", () => {
+    const plan = course();
+    const reach = reachAt(plan, noProgress, t0);
+    const cells = cellsOf(reach);
+    const naive = (filter: Filter, personId: string): boolean => {
+      if (filter.kind === "and") return filter.parts.every((part) => naive(part, personId));
+      if (filter.kind === "or") return filter.parts.some((part) => naive(part, personId));
+      if (filter.kind === "not") return !naive(filter.part, personId);
+      return matcher(filter, reach, cells).matches(personId);
+    };
+    fc.assert(
+      fc.property(tree, (filter) => {
+        for (const personId of reach.students)
+          expect(matcher(filter, reach, cells).matches(personId)).toBe(naive(filter, personId));
+      }),
+    );
+  });
+});

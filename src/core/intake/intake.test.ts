@@ -1,0 +1,287 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { readTable, type TextTable, writeCsv } from "../formats/text.ts";
+import { applyDifference, difference } from "../plan/difference.ts";
+import type { Plan } from "../plan/types.ts";
+import { addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
+import { matchColumns, matchProblem } from "./columns.ts";
+import { type Reconciled, type ReconcileOptions, reconcile, verdicts } from "./reconcile.ts";
+import { type RosterRow, rosterRows, splitName } from "./rows.ts";
+import { takeIn, unusableRows } from "./take-in.ts";
+
+const table = (text: string | Uint8Array) => readTable("roster.csv", text) as TextTable;
+const options: ReconcileOptions = { partial: false, acceptedSections: [], chosen: [], now: t0 };
+
+let line = 1;
+const row = (sourcedId: string, sectionCode: string, fields: Partial<RosterRow> = {}): RosterRow => ({
+  file: "f",
+  line: ++line,
+  sourcedId,
+  username: "",
+  email: "",
+  givenName: "",
+  familyName: "",
+  sectionCode,
+  sectionTitle: "",
+  meets: "",
+  role: "student",
+  attributes: {},
+  problem: null,
+  ...fields,
+});
+/** ada and ben in D1, cas in EV; registrar's ids are 00ada and so on. */
+function course(): Plan {
+  const plan = coursePlan();
+  for (const code of ["D1", "EV"]) addSection(plan, code);
+  addStudent(plan, "ada", ["D1"]);
+  addStudent(plan, "ben", ["D1"]);
+  addStudent(plan, "cas", ["EV"]);
+  return plan;
+}
+const judge = (rows: RosterRow[], changes: Partial<ReconcileOptions> = {}, plan = course()) =>
+  reconcile(plan, rows, { ...options, ...changes });
+const said = (result: Reconciled) => result.rows.map(({ verdict }) => verdict);
+const gone = (result: Reconciled) => result.missing.map(({ person }) => person.id);
+
+describe("reading", () => {
+  test.each([
+    ["commas", "id,name\n1,Ada"],
+    ["semicolons", "id;name\n1;Ada"],
+    ["tabs and CRLF", "id\tname\r\n1\tAda\r\n"],
+  ])("%s", (_name, text) => {
+    expect(table(text)).toMatchObject({
+      header: ["id", "name"],
+      rows: [{ line: 2, cells: ["1", "Ada"] }],
+    });
+  });
+  test("encodings: a mark, UTF-16 and Windows-1252", () => {
+    const utf16 = new Uint8Array([
+      0xff,
+      0xfe,
+      ...[..."id,name\n1,Zoë"].flatMap((letter) => [letter.charCodeAt(0) & 255, letter.charCodeAt(0) >> 8]),
+    ]);
+    const windows = new Uint8Array([..."id,name\n1,Zo"].map((letter) => letter.charCodeAt(0)).concat(0xeb));
+    for (const bytes of [utf16, windows, new TextEncoder().encode("\ufeffid,name\n1,Zoë")])
+      expect(table(bytes).rows[0]?.cells[1]).toBe("Zoë");
+  });
+  test("quotes with newlines inside keep the line numbers right", () => {
+    const read = table('id,name\n1,"Ada\nLovelace"\n\n2,Ben');
+    expect(read.rows.map((one) => one.line)).toEqual([2, 5]);
+  });
+  test("an empty file, a header alone and a picture are refused with what to do", () => {
+    for (const content of ["", "id,name\n", new Uint8Array([0x89, 0x50, 0x4e, 0x47, 0, 0, 0, 13])]) {
+      expect(readTable("x.csv", content)).toMatchObject({
+        unreadable: true,
+        sentence: expect.stringMatching(/x\.csv.*(Export)/),
+      });
+    }
+  });
+  test("cells that a spreadsheet would run are made harmless", () => {
+    expect(writeCsv(["a"], [["=1+1"], ["fine"]])).toBe("a\r\n'=1+1\r\nfine\r\n");
+  });
+});
+
+describe("columns", () => {
+  test("by header", () => {
+    const read = table(
+      "Student No,Surname,First name,E-mail,Login,Section,Section title,Meets,Year\n0012,A,B,c@d.e,x,D1,Day,Mon 09:00,2",
+    );
+    expect(matchColumns(read)).toEqual([
+      "id",
+      "familyName",
+      "givenName",
+      "email",
+      "username",
+      "section",
+      "sectionTitle",
+      "meets",
+      "attribute",
+    ]);
+  });
+  test("by content where the header says nothing", () => {
+    const lines = Array.from(
+      { length: 12 },
+      (_, index) => `00${4000 + index},"Okafor, N${index}",n${index}@x.example,${index % 2 ? "D1" : "EV"}`,
+    );
+    expect(matchColumns(table(`A,B,C,D\n${lines.join("\n")}`))).toEqual(["id", "fullName", "email", "section"]);
+  });
+  test("a column that holds the course's own section codes is the section, in a short list too", () => {
+    const read = table("Who,Where,Zodiac\n00240037,D1,Crab\n00240074,EV,Fish\n");
+    expect(matchColumns(read, ["d1", "EV"])).toEqual(["id", "section", "attribute"]);
+    expect(matchColumns(read)).toEqual(["id", "attribute", "attribute"]);
+  });
+  test("what is lacking is said", () => {
+    expect(matchProblem(["email"], false)).toMatch(/registrar's id/);
+    expect(matchProblem(["id"], false)).toMatch(/section/);
+    expect(matchProblem(["id"], true)).toBeNull();
+    expect(matchProblem(["id", "id", "section"], false)).toMatch(/Two columns/);
+  });
+  test("names in either order, and leading zeros stay", () => {
+    expect([splitName("Okafor, Ngozi Ann"), splitName("Ngozi Ann Okafor")]).toEqual(
+      Array(2).fill({ familyName: "Okafor", givenName: "Ngozi Ann" }),
+    );
+    expect(rosterRows(table("id,section\n007,D1"), ["id", "section"])[0]?.sourcedId).toBe("007");
+  });
+  test("unreadable rows name the column and why", () => {
+    const read = rosterRows(table("id,mail,section\n,a@b.c,D1\n1,nowhere,D1\n2,a@b.c,\n3,a@b.c,D1,extra"), [
+      "id",
+      "email",
+      "section",
+    ]);
+    expect(read.map(({ problem }) => problem)).toEqual([
+      "id: no id",
+      'mail: "nowhere" is not an e-mail address',
+      "section: no section",
+      expect.stringMatching(/4 cells under 3 titles/),
+    ]);
+  });
+});
+
+describe("verdicts", () => {
+  test("same, new, moved, changed and missing from roster", () => {
+    const result = judge([
+      row("00ada", "D1"),
+      row("00cas", "D1"),
+      row("00new", "EV"),
+      row("00ben", "D1", { givenName: "Benedict" }),
+    ]);
+    expect(said(result)).toEqual(["same", "moved", "new", "changed"]);
+    expect(result.rows[3]?.changes).toEqual([{ field: "givenName", from: "ben", to: "Benedict" }]);
+    expect(gone(result)).toEqual([]);
+    expect(gone(judge([row("00ada", "D1")]))).toEqual(["ben"]);
+    expect(gone(judge([row("00ada", "D1")], { partial: true }))).toEqual([]);
+  });
+  test("a blank cell keeps what is stored", () => {
+    const plan = course();
+    const rows = [row("00ada", "D1"), row("00ben", "D1")];
+    expect(takeIn(plan, judge(rows, {}, plan), "00000000-0000-7000-8000-000000000009", t0, null)).toEqual(plan);
+  });
+  test("returning comes back, and finds its person", () => {
+    const plan = course();
+    Object.assign(plan.enrolments["ada in D1"] as object, { until: 5 });
+    const result = judge([row("00ada", "EV")], { partial: true }, plan);
+    expect(said(result)).toEqual(["returning"]);
+    const next = takeIn(plan, result, "00000000-0000-7000-8000-000000000001", t0, null);
+    expect(Object.keys(next.people)).toHaveLength(3);
+    expect(
+      Object.values(next.enrolments).filter(({ personId, until }) => personId === "ada" && until === null),
+    ).toHaveLength(1);
+  });
+  test("someone added by hand or by code is never missing", () => {
+    const plan = course();
+    Object.assign(plan.enrolments["ben in D1"] as object, { origin: "hand" });
+    expect(gone(judge([row("00ada", "D1")], {}, plan))).toEqual([]);
+  });
+  test("an unknown section is unreadable until it is accepted as new; in an empty course all are new", () => {
+    expect(said(judge([row("00x", "D9")]))).toEqual(["unreadable"]);
+    expect(judge([row("00x", "D9")]).unknownSections).toEqual(["D9"]);
+    expect(said(judge([row("00x", "D9")], { acceptedSections: ["D9"] }))).toEqual(["new"]);
+    expect(judge([row("00x", "D9")], {}, coursePlan()).newSections).toEqual(["D9"]);
+  });
+  test("the same id and section twice: equal rows, the first stands; conflicting rows, none is used until one is chosen", () => {
+    expect(said(judge([row("00ada", "D1"), row("00ada", "D1")]))).toEqual(["same", "duplicate"]);
+    const rows = [row("00ada", "D1", { givenName: "Ada" }), row("00ada", "D1", { givenName: "Adah" })];
+    const conflicting = judge(rows);
+    expect(said(conflicting)).toEqual(["duplicate", "duplicate"]);
+    expect(unusableRows(conflicting)).toHaveLength(2);
+    // Not even in an unusable row: ada is listed, ben is not.
+    expect(gone(conflicting)).toEqual(["ben"]);
+    expect(said(judge(rows, { chosen: [`f:${rows[1]?.line}`] }))).toEqual(["duplicate", "changed"]);
+  });
+  test("the same id in two sections: both stand; rows that disagree about the person conflict across sections too", () => {
+    expect(said(judge([row("00ada", "D1"), row("00ada", "EV")], { partial: true }))).toEqual(["same", "new"]);
+    const rows = [row("00ada", "D1", { givenName: "Ada" }), row("00ada", "EV", { givenName: "Adah" })];
+    expect(said(judge(rows))).toEqual(["duplicate", "duplicate"]);
+  });
+  test("two people may exchange logins; two rows that claim one value both clash", () => {
+    expect(said(judge([row("00ada", "D1", { username: "ben" }), row("00ben", "D1", { username: "ada" })]))).toEqual([
+      "changed",
+      "changed",
+    ]);
+    expect(
+      said(judge([row("00ada", "D1", { email: "one@x.example" }), row("00ben", "D1", { email: "ONE@x.example" })])),
+    ).toEqual(["clash", "clash"]);
+    expect(said(judge([row("00new", "D1", { username: "CAS" })]))).toEqual(["clash"]);
+  });
+  test("a row that falls keeps its old login, on which another may fall", () => {
+    // ben clashes with cas and so stays "ben", which ada then cannot have.
+    expect(said(judge([row("00ada", "D1", { username: "ben" }), row("00ben", "D1", { username: "cas" })]))).toEqual([
+      "clash",
+      "clash",
+    ]);
+  });
+  test("a switcher's old enrolment ends and the new one begins; what followed the section follows", () => {
+    const result = judge([row("00cas", "D1")], { partial: true });
+    const next = takeIn(course(), result, "00000000-0000-7000-8000-000000000002", t0, "Sections");
+    const enrolments = Object.values(next.enrolments).filter(({ personId }) => personId === "cas");
+    expect(enrolments.map(({ sectionId, until }) => [sectionId, until])).toEqual([
+      ["EV", t0],
+      ["D1", null],
+    ]);
+    const groups = Object.values(next.placements)
+      .filter(({ personId }) => personId === "cas")
+      .map(({ groupId }) => next.groups[groupId]?.name);
+    expect(groups).toEqual(["D1"]);
+  });
+});
+
+const ids = ["00ada", "00ben", "00cas", "00new", "00more"];
+const rowsOf = fc
+  .array(
+    fc.record({
+      id: fc.constantFrom("", ...ids),
+      code: fc.constantFrom("D1", "EV", "D9"),
+      username: fc.constantFrom("", "ada", "ben", "zoe"),
+      givenName: fc.constantFrom("", "Zoe", "ada"),
+      email: fc.constantFrom("", "ada@x.example", "other@x.example"),
+    }),
+    { maxLength: 9 },
+  )
+  .map((list) =>
+    list.map(({ id, code, ...fields }, index) =>
+      row(id, code, { ...fields, line: index, problem: id === "" ? "id: no id" : null }),
+    ),
+  );
+const intakeId = "00000000-0000-7000-8000-00000000000a";
+
+describe("properties", () => {
+  test("every row gets exactly one verdict, and the counts add up", () => {
+    fc.assert(
+      fc.property(rowsOf, fc.boolean(), (rows, partial) => {
+        const { counts, rows: judged } = judge(rows, { partial });
+        expect(verdicts.reduce((sum, verdict) => sum + counts[verdict], 0)).toBe(rows.length);
+        expect(judged.every(({ verdict, says }) => verdict === "same" || says !== "")).toBe(true);
+      }),
+    );
+  });
+  test("taken in twice: the second time every used row is the same, and nothing is written", () => {
+    fc.assert(
+      fc.property(rowsOf, fc.boolean(), (rows, partial) => {
+        const before = course();
+        const first = judge(rows, { partial }, before);
+        const after = takeIn(before, first, intakeId, t0, null);
+        const second = reconcile(after, rows, { ...options, partial });
+        const used = second.rows.filter(
+          ({ verdict, conflict }) => !["unreadable", "clash"].includes(verdict) && !conflict && verdict !== "duplicate",
+        );
+        expect(used.map(({ verdict }) => verdict).filter((verdict) => verdict !== "same")).toEqual([]);
+        expect(difference(after, takeIn(after, second, intakeId.replace("a", "b"), t0, null))).toEqual([]);
+      }),
+      { numRuns: 500 },
+    );
+  });
+  test("undoing an intake by its difference gives the plan before", () => {
+    fc.assert(
+      fc.property(rowsOf, (rows) => {
+        const before = course();
+        const after = takeIn(before, judge(rows, {}, before), intakeId, t0, "Sections");
+        const back = difference(before, after).map((change) => ({
+          ...change,
+          before: change.after,
+          after: change.before,
+        }));
+        expect(applyDifference(after, back)).toEqual(before);
+      }),
+    );
+  });
+});

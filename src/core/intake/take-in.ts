@@ -1,0 +1,111 @@
+/** What applying an intake makes of a plan: people, enrolments, sections, and the layers that follow. Source: semantics.md 2, 3. */
+import { followAll } from "../placement/commands.ts";
+import { sectionGroups } from "../placement/group-commands.ts";
+import { derivedId, put } from "../plan/command.ts";
+import { holdsAt, lookup } from "../plan/lookup.ts";
+import type { Enrolment, Layer, MeetingSlot, Person, Plan, Section } from "../plan/types.ts";
+import { readPattern } from "../timing/meetings.ts";
+import { isUnusable, type Judged, type Reconciled } from "./reconcile.ts";
+
+const fold = (text: string) => text.normalize("NFC").toLowerCase();
+
+/** Rows that the intake acts on. */
+export const usable = (judged: Judged): boolean => judged.verdict !== "duplicate" && !isUnusable(judged);
+
+function newSection(id: string, code: string, rows: Judged[]): Section {
+  const own = rows.filter(({ row }) => fold(row.sectionCode) === fold(code));
+  const title = own.find(({ row }) => row.sectionTitle !== "")?.row.sectionTitle ?? code;
+  return { id, code, title, studentTitle: title, pattern: usualPattern(own), noClassDays: [] };
+}
+
+/** The meeting pattern that most rows of a section name. */
+function usualPattern(rows: Judged[]): MeetingSlot[] {
+  const counts = new Map<string, number>();
+  for (const { row } of rows) if (row.meets) counts.set(row.meets, (counts.get(row.meets) ?? 0) + 1);
+  const [usual] = [...counts].sort((a, b) => b[1] - a[1]);
+  return usual ? (readPattern(usual[0]) ?? []) : [];
+}
+
+/**
+ * The plan after an intake. `intakeId` names the rows that are born. With `sectionLayer` a layer with a group
+ * for each section is made with it.
+ */
+export function takeIn(
+  plan: Plan,
+  reconciled: Reconciled,
+  intakeId: string,
+  now: number,
+  sectionLayer: string | null,
+): Plan {
+  const rows = reconciled.rows.filter(usable);
+  const sections = reconciled.newSections.map((code) => newSection(derivedId(intakeId, "section", code), code, rows));
+  let next = put(plan, "sections", sections);
+  const byCode = new Map(Object.values(next.sections).map((section) => [fold(section.code), section.id]));
+  const bySourcedId = new Map(Object.values(plan.people).map((person) => [person.sourcedId, person]));
+  const { enrolmentsOfPerson } = lookup(plan);
+  const people = new Map<string, Person>();
+  const enrolments: Enrolment[] = [];
+  for (const { row, verdict, changes } of rows) {
+    const known = people.get(row.sourcedId) ?? bySourcedId.get(row.sourcedId);
+    const person: Person = known ?? {
+      id: derivedId(intakeId, "person", row.sourcedId),
+      sourcedId: row.sourcedId,
+      username: null,
+      email: null,
+      givenName: "",
+      familyName: "",
+      attributes: {},
+    };
+    // A blank cell keeps what is stored.
+    const updated: Person = {
+      ...person,
+      username: row.username || person.username,
+      email: row.email || person.email,
+      givenName: row.givenName || person.givenName,
+      familyName: row.familyName || person.familyName,
+      attributes: { ...person.attributes, ...row.attributes },
+    };
+    // Someone new may be listed in two sections, each row saying a part.
+    if (!bySourcedId.has(row.sourcedId) || changes.length > 0) people.set(row.sourcedId, updated);
+    if (verdict === "moved") {
+      for (const enrolment of enrolmentsOfPerson.get(person.id) ?? []) {
+        if (enrolment.role === row.role && holdsAt(enrolment, now)) enrolments.push({ ...enrolment, until: now });
+      }
+    }
+    if (verdict === "new" || verdict === "moved" || verdict === "returning") {
+      const sectionId = byCode.get(fold(row.sectionCode)) as string;
+      const id = derivedId(intakeId, "enrolment", row.sourcedId, sectionId);
+      enrolments.push({
+        id,
+        personId: person.id,
+        sectionId,
+        role: row.role,
+        since: now,
+        until: null,
+        origin: "roster",
+        home: false,
+      });
+    }
+  }
+  for (const { enrolment } of reconciled.missing) enrolments.push({ ...enrolment, until: now });
+  next = put(put(next, "people", [...people.values()]), "enrolments", enrolments);
+  if (sectionLayer !== null) {
+    const id = derivedId(intakeId, "layer");
+    const { groups, following } = sectionGroups(next, id, (sectionId) => derivedId(intakeId, "group", sectionId));
+    const position = Object.keys(next.layers).length;
+    const layer: Layer = {
+      id,
+      position,
+      name: sectionLayer,
+      rule: "exactly one",
+      private: false,
+      following,
+      keepApart: [],
+    };
+    next = put(put(next, "layers", [layer]), "groups", groups);
+  }
+  return followAll(next, intakeId, { now });
+}
+
+/** Rows that cannot be used, with their reason: ready to mend and take in again. */
+export const unusableRows = (reconciled: Reconciled): Judged[] => reconciled.rows.filter(isUnusable);

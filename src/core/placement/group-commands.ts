@@ -1,0 +1,208 @@
+/** Commands that make and change layers and groups. Source: semantics.md section 3. */
+import { z } from "zod";
+import { defineCommand, derivedId, drop, put, type Refusal, refuse } from "../plan/command.ts";
+import { compareText, lookup } from "../plan/lookup.ts";
+import { Group, Id, Layer, PlacementRule, type Plan, type Target } from "../plan/types.ts";
+import { followAll } from "./commands.ts";
+import { nextStripe } from "./stripes.ts";
+
+/** Names of the items whose audience, variants or overrides name one of the groups. */
+export function itemsAimedAt(plan: Plan, groupIds: string[]): string[] {
+  const hit = (targets: Target[]) => targets.some(({ kind, id }) => kind === "group" && groupIds.includes(id));
+  const overridden = new Set(
+    Object.values(plan.overrides)
+      .filter(({ target }) => hit([target]))
+      .map(({ itemId }) => itemId),
+  );
+  return Object.values(plan.items)
+    .filter(
+      ({ id, audience, variants }) =>
+        overridden.has(id) ||
+        (audience.to !== "everyone" && hit(audience.to)) ||
+        hit(audience.minus) ||
+        variants.some(({ targets }) => hit(targets)),
+    )
+    .map(({ title }) => title)
+    .sort(compareText);
+}
+
+function removeGroups(plan: Plan, groupIds: string[]): Plan | Refusal {
+  const aimed = itemsAimedAt(plan, groupIds);
+  if (aimed.length > 0) {
+    const shown = aimed.slice(0, 3).join(", ") + (aimed.length > 3 ? ` and ${aimed.length - 3} more` : "");
+    return refuse(
+      "group.aimed",
+      `${aimed.length} ${aimed.length === 1 ? "item is" : "items are"} set for it: ${shown}. Change whom they are for first.`,
+    );
+  }
+  const { placementsOfGroup } = lookup(plan);
+  const placements = groupIds.flatMap((id) => (placementsOfGroup.get(id) ?? []).map((placement) => placement.id));
+  const allowances = Object.values(plan.allowances)
+    .filter(({ target }) => target.kind === "group" && groupIds.includes(target.id))
+    .map(({ id }) => id);
+  const layers = Object.values(plan.layers)
+    .filter(({ following }) => following?.some(({ groupId }) => groupIds.includes(groupId)))
+    .map((layer) => ({
+      ...layer,
+      following: layer.following?.filter(({ groupId }) => !groupIds.includes(groupId)) ?? null,
+    }));
+  return drop(
+    drop(drop(put(plan, "layers", layers), "placements", placements), "allowances", allowances),
+    "groups",
+    groupIds,
+  );
+}
+
+const twin = (rows: { id: string; name: string }[], name: string, id: string) =>
+  rows.some((row) => row.id !== id && compareText(row.name, name) === 0);
+
+function checkGroup(plan: Plan, group: Group): Refusal | null {
+  const siblings = lookup(plan).groupsOfLayer.get(group.layerId) ?? [];
+  if (!plan.layers[group.layerId]) return refuse("layer.gone", "The layer is no longer there.");
+  if (twin(siblings, group.name, group.id))
+    return refuse("group.twin", `This layer has a group called ${group.name} already. Choose another name.`);
+  const mark = group.stripe.mark.toUpperCase();
+  if (siblings.some((other) => other.id !== group.id && other.stripe.mark.toUpperCase() === mark)) {
+    return refuse("group.mark", `The mark ${mark} is taken in this layer. Choose another one.`);
+  }
+  if (group.min !== null && group.max !== null && group.min > group.max) {
+    return refuse("group.capacity", "The smallest size is larger than the largest.");
+  }
+  return null;
+}
+
+/** A group for each section: groups and the rules that fill them. */
+export function sectionGroups(plan: Plan, layerId: string, idFor: (sectionId: string) => string) {
+  const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));
+  const groups: Group[] = [];
+  for (const section of sections) {
+    groups.push({
+      id: idFor(section.id),
+      layerId,
+      position: groups.length,
+      name: section.title,
+      label: section.studentTitle,
+      // The registrar's code makes the better mark: it is what is written on the printed list.
+      stripe: nextStripe(section.code, groups),
+      min: null,
+      max: null,
+    });
+  }
+  const following = sections.map((section) => ({
+    sectionIds: [section.id],
+    attribute: null,
+    groupId: idFor(section.id),
+  }));
+  return { groups, following };
+}
+
+export const groupCommands = [
+  defineCommand(
+    "layer.followSections",
+    { layerId: Id, name: Layer.shape.name },
+    {
+      apply(plan, { id, layerId, name }, context) {
+        if (Object.keys(plan.sections).length === 0)
+          return refuse("sections.none", "There are no sections yet. Take a roster in first.");
+        if (twin(lookup(plan).layers, name, layerId))
+          return refuse("layer.twin", `There is a layer called ${name} already. Choose another name.`);
+        const { groups, following } = sectionGroups(plan, layerId, (sectionId) => derivedId(id, sectionId));
+        const position = Object.keys(plan.layers).length;
+        const layer: Layer = {
+          id: layerId,
+          position,
+          name,
+          rule: "exactly one",
+          private: false,
+          following,
+          keepApart: [],
+        };
+        return followAll(put(put(plan, "layers", [layer]), "groups", groups), id, context, [layer]);
+      },
+      describe: (_plan, { name }) => `Layer ${name}: a group for each section`,
+    },
+  ),
+  defineCommand(
+    "layer.add",
+    { layer: Layer },
+    {
+      apply(plan, { id, layer }, context) {
+        if (plan.layers[layer.id]) return refuse("layer.there", "This layer is there already.");
+        if (twin(lookup(plan).layers, layer.name, layer.id))
+          return refuse("layer.twin", `There is a layer called ${layer.name} already. Choose another name.`);
+        return followAll(put(plan, "layers", [layer]), id, context, [layer]);
+      },
+      describe: (_plan, { layer }) => `New layer ${layer.name}`,
+    },
+  ),
+  defineCommand(
+    "layer.change",
+    {
+      layerId: Id,
+      fields: Layer.pick({ name: true, rule: true, keepApart: true })
+        .extend({ following: z.array(PlacementRule).nullable() })
+        .partial(),
+    },
+    {
+      apply(plan, { id, layerId, fields }, context) {
+        const layer = plan.layers[layerId];
+        if (!layer) return refuse("layer.gone", "The layer is no longer there.");
+        if (fields.name && twin(lookup(plan).layers, fields.name, layerId))
+          return refuse("layer.twin", `There is a layer called ${fields.name} already. Choose another name.`);
+        const changed = { ...layer, ...fields };
+        return followAll(put(plan, "layers", [changed]), id, context, [changed]);
+      },
+      describe: (plan, { layerId }) => `Change layer ${plan.layers[layerId]?.name ?? ""}`,
+    },
+  ),
+  defineCommand(
+    "layer.remove",
+    { layerId: Id },
+    {
+      apply(plan, { layerId }) {
+        if (!plan.layers[layerId]) return refuse("layer.gone", "The layer is no longer there.");
+        const split = Object.values(plan.items).find((item) => item.split?.layerId === layerId);
+        if (split) return refuse("layer.aimed", `${split.title} is split along this layer. Change that first.`);
+        const groupIds = (lookup(plan).groupsOfLayer.get(layerId) ?? []).map((group) => group.id);
+        const without = removeGroups(plan, groupIds);
+        return "refused" in without ? without : drop(without, "layers", [layerId]);
+      },
+      describe: (plan, { layerId }) => `Remove layer ${plan.layers[layerId]?.name ?? ""}`,
+    },
+  ),
+  defineCommand(
+    "group.add",
+    { group: Group },
+    {
+      apply: (plan, { group }) => checkGroup(plan, group) ?? put(plan, "groups", [group]),
+      describe: (_plan, { group }) => `New group ${group.name}`,
+    },
+  ),
+  defineCommand(
+    "group.change",
+    { groupId: Id, fields: Group.omit({ id: true, layerId: true }).partial() },
+    {
+      apply(plan, { groupId, fields }) {
+        const group = plan.groups[groupId];
+        if (!group) return refuse("group.gone", "The group is no longer there.");
+        const changed = { ...group, ...fields };
+        return checkGroup(plan, changed) ?? put(plan, "groups", [changed]);
+      },
+      describe: (plan, { groupId, fields }) => {
+        const name = plan.groups[groupId]?.name ?? "a removed group";
+        return fields.name && fields.name !== name ? `Rename ${name} to ${fields.name}` : `Change group ${name}`;
+      },
+    },
+  ),
+  defineCommand(
+    "group.remove",
+    { groupId: Id },
+    {
+      apply(plan, { groupId }) {
+        if (!plan.groups[groupId]) return refuse("group.gone", "The group is no longer there.");
+        return removeGroups(plan, [groupId]);
+      },
+      describe: (plan, { groupId }) => `Remove group ${plan.groups[groupId]?.name ?? ""}`,
+    },
+  ),
+] as const;

@@ -1,0 +1,83 @@
+/** Who is in which group at a moment. Source: semantics.md section 3. */
+import { holdsAt, lookup, studentsAt } from "../plan/lookup.ts";
+import type { Group, Layer, Placement, Plan } from "../plan/types.ts";
+
+export interface LayerCount {
+  layer: Layer;
+  groups: { group: Group; personIds: string[]; held: number }[];
+  /** Students in no group of the layer. */
+  unplaced: string[];
+  /** Students in two or more groups of a layer that allows one. */
+  inTwo: string[];
+  held: number;
+  placed: number;
+  /** Sets that are kept apart and share a group all the same: the people of the set who do. */
+  together: { groupId: string; personIds: string[] }[];
+}
+
+/** Open placements of a layer at t, of people with an open enrolment. */
+export function placementsAt(plan: Plan, layerId: string, t: number): Placement[] {
+  const { groupsOfLayer, placementsOfGroup } = lookup(plan);
+  return (groupsOfLayer.get(layerId) ?? []).flatMap((group) =>
+    (placementsOfGroup.get(group.id) ?? []).filter((placement) => holdsAt(placement, t)),
+  );
+}
+
+/** Students of each group of a layer at t, by name, with who is left over and what is wrong. */
+export function countLayer(plan: Plan, layerId: string, t: number, students = studentsAt(plan, t)): LayerCount {
+  const layer = plan.layers[layerId] as Layer;
+  const groupsOf = new Map<string, string[]>();
+  const heldIn = new Map<string, number>();
+  for (const placement of placementsAt(plan, layerId, t)) {
+    const list = groupsOf.get(placement.personId) ?? [];
+    if (!list.includes(placement.groupId)) list.push(placement.groupId);
+    groupsOf.set(placement.personId, list);
+    if (placement.held) heldIn.set(placement.groupId, (heldIn.get(placement.groupId) ?? 0) + 1);
+  }
+  const members = new Map<string, string[]>();
+  const unplaced: string[] = [];
+  const inTwo: string[] = [];
+  for (const personId of students) {
+    const groupIds = groupsOf.get(personId) ?? [];
+    if (groupIds.length === 0) unplaced.push(personId);
+    if (groupIds.length > 1 && layer.rule !== "any number") inTwo.push(personId);
+    for (const groupId of groupIds) {
+      const list = members.get(groupId);
+      if (list) list.push(personId);
+      else members.set(groupId, [personId]);
+    }
+  }
+  const groups = (lookup(plan).groupsOfLayer.get(layerId) ?? []).map((group) => ({
+    group,
+    personIds: members.get(group.id) ?? [],
+    held: heldIn.get(group.id) ?? 0,
+  }));
+  const together = groups.flatMap(({ group, personIds }) =>
+    layer.keepApart
+      .map((apart) => ({
+        groupId: group.id,
+        personIds: apart.filter((personId) => personIds.includes(personId)),
+      }))
+      .filter((pair) => pair.personIds.length > 1),
+  );
+  return {
+    layer,
+    groups,
+    unplaced,
+    inTwo,
+    held: groups.reduce((sum, { held }) => sum + held, 0),
+    placed: students.length - unplaced.length,
+    together,
+  };
+}
+
+/** Students enrolled in two or more sections at t with no home chosen. Source: semantics.md section 2. */
+export function doubleEnrolled(plan: Plan, t: number): string[] {
+  const { enrolmentsOfPerson } = lookup(plan);
+  return studentsAt(plan, t).filter((personId) => {
+    const open = (enrolmentsOfPerson.get(personId) ?? []).filter(
+      (enrolment) => enrolment.role === "student" && enrolment.sectionId && holdsAt(enrolment, t),
+    );
+    return open.length > 1 && !open.some(({ home }) => home);
+  });
+}

@@ -1,0 +1,63 @@
+/** Every command there is, and applying lists of them. */
+import { z } from "zod";
+import { intakeCommands } from "../intake/commands.ts";
+import { placementCommands } from "../placement/commands.ts";
+import { groupCommands } from "../placement/group-commands.ts";
+import { outlineCommands } from "../reach/commands.ts";
+import { timingCommands } from "../timing/commands.ts";
+import { type CommandDefinition, type Context, isRefusal, type Refusal, refuse } from "./command.ts";
+import type { Plan } from "./types.ts";
+
+const definitions = [
+  ...intakeCommands,
+  ...groupCommands,
+  ...placementCommands,
+  ...outlineCommands,
+  ...timingCommands,
+] as const;
+type Definition = (typeof definitions)[number];
+
+export type Command = z.infer<Definition["schema"]>;
+export const Command = z.discriminatedUnion(
+  "kind",
+  definitions.map((definition) => definition.schema) as unknown as [Definition["schema"], Definition["schema"]],
+) as unknown as z.ZodType<Command>;
+
+// The union of definitions cannot be called with the union of commands; the kind ties them together.
+type AnyDefinition = CommandDefinition<string, z.ZodRawShape>;
+const byKind = new Map(
+  definitions.map((definition) => [definition.kind as string, definition as unknown as AnyDefinition]),
+);
+
+/** The plan after a command, or why not. Never throws on any command that its schema accepts. */
+export function apply(plan: Plan, command: Command, context: Context): Plan | Refusal {
+  const definition = byKind.get(command.kind);
+  if (!definition) return refuse("command.unknown", `There is no command "${command.kind}".`);
+  return definition.apply(plan, command as never, context);
+}
+
+export const sayCommand = (plan: Plan, command: Command): string =>
+  byKind.get(command.kind)?.describe(plan, command as never) ?? command.kind;
+
+export interface Replay {
+  plan: Plan;
+  /** What was applied, in order, each described against the plan it met. */
+  applied: { command: Command; says: string }[];
+  /** What no longer applies to the plan beneath. */
+  refused: { command: Command; refusal: Refusal }[];
+}
+
+/** A draft carried over the plan as it is now. */
+export function replay(plan: Plan, commands: Command[], context: Context): Replay {
+  const result: Replay = { plan, applied: [], refused: [] };
+  for (const command of commands) {
+    const says = sayCommand(result.plan, command);
+    const next = apply(result.plan, command, context);
+    if (isRefusal(next)) result.refused.push({ command, refusal: next });
+    else {
+      result.plan = next;
+      result.applied.push({ command, says });
+    }
+  }
+  return result;
+}

@@ -1,0 +1,68 @@
+/**
+ * Commands: the one way a plan changes. A command is a small JSON value with an id of its own; applying it is
+ * pure, and failure is a value. A draft is a list of commands; the browser and the server apply the same ones.
+ */
+import { v5 } from "uuid";
+import { z } from "zod";
+import { Id, type Plan, type Table, type TableName } from "./types.ts";
+
+export interface Refusal {
+  refused: true;
+  /** For programs: `placement.full`. */
+  code: string;
+  /** For people: what is wrong and what to do next. */
+  sentence: string;
+}
+export interface Context {
+  /** The moment the command takes effect: now while drafting, the moment of publication when publishing. */
+  now: number;
+}
+
+export interface CommandDefinition<Kind extends string, Shape extends z.ZodRawShape> {
+  kind: Kind;
+  schema: z.ZodObject<{ id: typeof Id; kind: z.ZodLiteral<Kind> } & Shape>;
+  apply(plan: Plan, command: CommandOf<Kind, Shape>, context: Context): Plan | Refusal;
+  /** One line for tray, review and journal. */
+  describe(plan: Plan, command: CommandOf<Kind, Shape>): string;
+}
+type CommandOf<Kind extends string, Shape extends z.ZodRawShape> = z.infer<
+  z.ZodObject<{ id: typeof Id; kind: z.ZodLiteral<Kind> } & Shape>
+>;
+
+export function defineCommand<const Kind extends string, Shape extends z.ZodRawShape>(
+  kind: Kind,
+  shape: Shape,
+  behaviour: Pick<CommandDefinition<Kind, Shape>, "apply" | "describe">,
+): CommandDefinition<Kind, Shape> {
+  const schema = z.object({ id: Id, kind: z.literal(kind), ...shape }) as CommandDefinition<Kind, Shape>["schema"];
+  return { kind, schema, ...behaviour };
+}
+
+export const refuse = (code: string, sentence: string): Refusal => ({
+  refused: true,
+  code,
+  sentence,
+});
+export const isRefusal = (value: object): value is Refusal => "refused" in value;
+
+/** The plan with rows added or replaced. */
+export function put<Name extends TableName>(plan: Plan, table: Name, rows: Plan[Name][string][]): Plan {
+  if (rows.length === 0) return plan;
+  const next = { ...plan[table] } as Table<{ id: string }>;
+  for (const row of rows) next[row.id] = row;
+  return { ...plan, [table]: next };
+}
+
+/** The plan without some rows. */
+export function drop(plan: Plan, table: TableName, ids: string[]): Plan {
+  if (ids.length === 0) return plan;
+  const next = { ...plan[table] } as Table<{ id: string }>;
+  for (const id of ids) delete next[id];
+  return { ...plan, [table]: next };
+}
+
+/**
+ * The id of a row that a command makes beyond those it names. The same command makes the same ids wherever it
+ * is applied; they cannot be guessed without the command's own random id.
+ */
+export const derivedId = (commandId: string, ...parts: string[]): string => v5(parts.join("/"), commandId);

@@ -1,0 +1,69 @@
+/**
+ * The difference between two plans, row by row. Publishing writes it, the review reads it.
+ * Applying a difference to `before` gives `after` (tested as a property).
+ */
+import { type Plan, type TableName, tableNames } from "./types.ts";
+
+export type Row = { id: string } & Record<string, unknown>;
+export interface RowChange {
+  table: TableName | "course";
+  id: string;
+  before: Row | null;
+  after: Row | null;
+}
+
+/** Deep equality of JSON values; unset and absent are the same. */
+export function same(a: unknown, b: unknown): boolean {
+  if (a === b) return true;
+  if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
+  if (Array.isArray(a) !== Array.isArray(b)) return false;
+  const [left, right] = [a as Record<string, unknown>, b as Record<string, unknown>];
+  const keys = new Set([...Object.keys(left), ...Object.keys(right)]);
+  for (const key of keys) if (!same(left[key], right[key])) return false;
+  return true;
+}
+
+export function difference(before: Plan, after: Plan): RowChange[] {
+  const changes: RowChange[] = [];
+  if (!same(before.course, after.course)) {
+    changes.push({
+      table: "course",
+      id: after.course.id,
+      before: before.course as Row,
+      after: after.course as Row,
+    });
+  }
+  for (const table of tableNames) {
+    const [old, now] = [before[table] as Record<string, Row>, after[table] as Record<string, Row>];
+    if (old === now) continue;
+    for (const id of Object.keys(now)) {
+      const [was, is] = [old[id] ?? null, now[id] as Row];
+      // Rows that a command did not touch are the same object, so this is a pointer comparison for most.
+      if (was !== is && !same(was, is)) changes.push({ table, id, before: was, after: is });
+    }
+    for (const id of Object.keys(old)) {
+      if (!(id in now)) changes.push({ table, id, before: old[id] as Row, after: null });
+    }
+  }
+  return changes;
+}
+
+/** The plan that a difference leads to. */
+export function applyDifference(plan: Plan, changes: RowChange[]): Plan {
+  const next = { ...plan } as Plan;
+  const copied = new Set<string>();
+  for (const change of changes) {
+    if (change.table === "course") {
+      next.course = change.after as unknown as Plan["course"];
+      continue;
+    }
+    if (!copied.has(change.table)) {
+      copied.add(change.table);
+      Object.assign(next, { [change.table]: { ...next[change.table] } });
+    }
+    const table = next[change.table] as Record<string, Row>;
+    if (change.after) table[change.id] = change.after;
+    else delete table[change.id];
+  }
+  return next;
+}

@@ -1,0 +1,187 @@
+/**
+ * Questions every engine asks of a plan: which rows belong to which. Each answer is computed once a table and kept
+ * with it (tables are never changed in place), so that a plan in which a few rows of one table differ shares the
+ * rest of its answers with the plan before.
+ */
+import type { Allowance, Enrolment, Entrance, Group, Item, Layer, Override, Placement, Plan } from "./types.ts";
+
+export interface Lookup {
+  layers: Layer[];
+  groupsOfLayer: Map<string, Group[]>;
+  placementsOfPerson: Map<string, Placement[]>;
+  placementsOfGroup: Map<string, Placement[]>;
+  enrolmentsOfPerson: Map<string, Enrolment[]>;
+  /** Keyed by folder id; `null` holds the top of the outline. In reading order. */
+  children: Map<string | null, Item[]>;
+  entrancesOfItem: Map<string, Entrance[]>;
+  entrancesInFolder: Map<string | null, Entrance[]>;
+  overridesOfItem: Map<string, Override[]>;
+  allowances: Allowance[];
+}
+
+function collect<Row, Key>(rows: Row[], key: (row: Row) => Key): Map<Key, Row[]> {
+  const found = new Map<Key, Row[]>();
+  for (const row of rows) {
+    const at = key(row);
+    const list = found.get(at);
+    if (list) list.push(row);
+    else found.set(at, [row]);
+  }
+  return found;
+}
+
+const byPosition = (a: { position: number; id: string }, b: { position: number; id: string }) =>
+  a.position - b.position || (a.id < b.id ? -1 : 1);
+
+/** A question about one table, answered once a table value. */
+function once<TableValue extends object, Answer>(
+  compute: (table: TableValue) => Answer,
+): (table: TableValue) => Answer {
+  const kept = new WeakMap<TableValue, { answer: Answer }>();
+  return (table) => {
+    let known = kept.get(table);
+    if (!known) {
+      known = { answer: compute(table) };
+      kept.set(table, known);
+    }
+    return known.answer;
+  };
+}
+
+const layersOf = once((table: Plan["layers"]) => Object.values(table).sort(byPosition));
+const groupsOfLayer = once((table: Plan["groups"]) =>
+  collect(Object.values(table).sort(byPosition), ({ layerId }) => layerId),
+);
+const placementsOfPerson = once((table: Plan["placements"]) =>
+  collect(Object.values(table), ({ personId }) => personId),
+);
+const placementsOfGroup = once((table: Plan["placements"]) => collect(Object.values(table), ({ groupId }) => groupId));
+const enrolmentsOfPerson = once((table: Plan["enrolments"]) =>
+  collect(Object.values(table), ({ personId }) => personId),
+);
+const children = once((table: Plan["items"]) =>
+  collect(Object.values(table).sort(byPosition), ({ parentId }) => parentId),
+);
+const entrancesOfItem = once((table: Plan["entrances"]) => collect(Object.values(table), ({ itemId }) => itemId));
+const entrancesInFolder = once((table: Plan["entrances"]) =>
+  collect(Object.values(table).sort(byPosition), ({ folderId }) => folderId),
+);
+const overridesOfItem = once((table: Plan["overrides"]) => collect(Object.values(table), ({ itemId }) => itemId));
+const allowancesOf = once((table: Plan["allowances"]) => Object.values(table));
+const peopleByName = once((table: Plan["people"]) =>
+  Object.values(table).sort((a, b) => compareNames(a, b) || (a.id < b.id ? -1 : 1)),
+);
+
+const kept = new WeakMap<Plan, Lookup>();
+
+/** Every answer of a plan, each computed when it is asked for. */
+export function lookup(plan: Plan): Lookup {
+  const ready = kept.get(plan);
+  if (ready) return ready;
+  const made: Lookup = {
+    get layers() {
+      return layersOf(plan.layers);
+    },
+    get groupsOfLayer() {
+      return groupsOfLayer(plan.groups);
+    },
+    get placementsOfPerson() {
+      return placementsOfPerson(plan.placements);
+    },
+    get placementsOfGroup() {
+      return placementsOfGroup(plan.placements);
+    },
+    get enrolmentsOfPerson() {
+      return enrolmentsOfPerson(plan.enrolments);
+    },
+    get children() {
+      return children(plan.items);
+    },
+    get entrancesOfItem() {
+      return entrancesOfItem(plan.entrances);
+    },
+    get entrancesInFolder() {
+      return entrancesInFolder(plan.entrances);
+    },
+    get overridesOfItem() {
+      return overridesOfItem(plan.overrides);
+    },
+    get allowances() {
+      return allowancesOf(plan.allowances);
+    },
+  };
+  kept.set(plan, made);
+  return made;
+}
+
+/** Whether a row with `since` and `until` holds at t: half-open, [since, until). */
+export const holdsAt = (row: { since: number; until: number | null }, t: number) =>
+  row.since <= t && (row.until === null || t < row.until);
+
+/** The folders above an item's home, nearest first. */
+export function foldersAbove(plan: Plan, item: Item): Item[] {
+  const above: Item[] = [];
+  let parent = item.parentId ? plan.items[item.parentId] : undefined;
+  while (parent && !above.includes(parent)) {
+    above.push(parent);
+    parent = parent.parentId ? plan.items[parent.parentId] : undefined;
+  }
+  return above;
+}
+
+/** The items of the outline in reading order, each with how many folders it lies in. */
+export function outlineOrder(plan: Plan): { item: Item; depth: number }[] {
+  const { children } = lookup(plan);
+  const order: { item: Item; depth: number }[] = [];
+  const walk = (parentId: string | null, depth: number) => {
+    for (const item of children.get(parentId) ?? []) {
+      order.push({ item, depth });
+      if (item.kind === "folder") walk(item.id, depth + 1);
+    }
+  };
+  walk(null, 0);
+  return order;
+}
+
+/** Family name first, as registers are read; NFC and locale-aware. */
+export const fullName = (person: { givenName: string; familyName: string }) =>
+  `${person.familyName}, ${person.givenName}`.normalize("NFC").replace(/^, |, $/, "");
+
+const collator = new Intl.Collator("en", { sensitivity: "base", numeric: true });
+export const compareNames = (a: { givenName: string; familyName: string }, b: typeof a) =>
+  collator.compare(a.familyName, b.familyName) || collator.compare(a.givenName, b.givenName);
+export const compareText = collator.compare;
+
+/** A student's home section at t: the chosen one, otherwise the one that began last. Source: section 2. */
+export function homeEnrolment(plan: Plan, personId: string, t: number): Enrolment | null {
+  let best: Enrolment | null = null;
+  for (const enrolment of lookup(plan).enrolmentsOfPerson.get(personId) ?? []) {
+    if (enrolment.role !== "student" || !holdsAt(enrolment, t)) continue;
+    const better =
+      !best ||
+      (enrolment.sectionId !== null && best.sectionId === null) ||
+      ((enrolment.sectionId === null) === (best.sectionId === null) &&
+        (Number(enrolment.home) - Number(best.home) || enrolment.since - best.since) > 0);
+    if (better) best = enrolment;
+  }
+  return best;
+}
+
+/** Everybody with an open student enrolment at t, by name. */
+export function studentsAt(plan: Plan, t: number): string[] {
+  const enrolled = new Set<string>();
+  for (const enrolment of Object.values(plan.enrolments)) {
+    if (enrolment.role === "student" && holdsAt(enrolment, t)) enrolled.add(enrolment.personId);
+  }
+  return peopleByName(plan.people)
+    .filter(({ id }) => enrolled.has(id))
+    .map(({ id }) => id);
+}
+
+/** What a target is called by staff. */
+export function targetName(plan: Plan, target: { kind: "group" | "section" | "person"; id: string }): string {
+  if (target.kind === "group") return plan.groups[target.id]?.name ?? "a removed group";
+  if (target.kind === "section") return plan.sections[target.id]?.code ?? "a removed section";
+  const person = plan.people[target.id];
+  return person ? fullName(person) : "a removed person";
+}

@@ -1,0 +1,67 @@
+/** Sets of students as bits in 32-bit words: student n is bit n % 32 of word n / 32. */
+
+export type Bits = Uint32Array;
+
+export const emptyBits = (count: number): Bits => new Uint32Array((count + 31) >>> 5);
+
+export function fullBits(count: number): Bits {
+  const bits = emptyBits(count).fill(0xffffffff);
+  // Bits past the last student stay clear, so that counting needs no mask.
+  if (count % 32 !== 0) bits[bits.length - 1] = 0xffffffff >>> (32 - (count % 32));
+  return bits;
+}
+
+export const setBit = (bits: Bits, index: number): void => {
+  bits[index >>> 5] = (bits[index >>> 5] as number) | (1 << (index & 31));
+};
+export const hasBit = (bits: Bits, index: number): boolean =>
+  (((bits[index >>> 5] as number) >>> (index & 31)) & 1) === 1;
+
+export function and(a: Bits, b: Bits): Bits {
+  const result = new Uint32Array(a.length);
+  for (let word = 0; word < a.length; word++) result[word] = (a[word] as number) & (b[word] as number);
+  return result;
+}
+export function or(a: Bits, b: Bits): Bits {
+  const result = new Uint32Array(a.length);
+  for (let word = 0; word < a.length; word++) result[word] = (a[word] as number) | (b[word] as number);
+  return result;
+}
+export function andNot(a: Bits, b: Bits): Bits {
+  const result = new Uint32Array(a.length);
+  for (let word = 0; word < a.length; word++) result[word] = (a[word] as number) & ~(b[word] as number);
+  return result;
+}
+
+export function countBits(bits: Bits): number {
+  let count = 0;
+  for (let word = 0; word < bits.length; word++) {
+    let value = bits[word] as number;
+    value -= (value >>> 1) & 0x55555555;
+    value = (value & 0x33333333) + ((value >>> 2) & 0x33333333);
+    count += (((value + (value >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24;
+  }
+  return count;
+}
+
+/** How many bits two sets share. */
+export const countShared = (a: Bits, b: Bits): number => countBits(and(a, b));
+
+export function sameBits(a: Bits, b: Bits): boolean {
+  for (let word = 0; word < a.length; word++) if (a[word] !== b[word]) return false;
+  return true;
+}
+
+/** The indexes of a set, ascending. */
+export function listBits(bits: Bits): number[] {
+  const found: number[] = [];
+  for (let word = 0; word < bits.length; word++) {
+    let value = bits[word] as number;
+    while (value !== 0) {
+      const low = value & -value;
+      found.push(word * 32 + 31 - Math.clz32(low));
+      value ^= low;
+    }
+  }
+  return found;
+}

@@ -1,0 +1,185 @@
+/**
+ * Release conditions of one student, with the reason as a tree of the same shape as the condition: every part
+ * true or false, the value found, and what would make it true. Source: semantics.md section 5.
+ */
+
+import { targetName } from "../plan/lookup.ts";
+import { type Progress, progressLookup, reachesPercent, showPercent } from "../plan/progress.ts";
+import type { Condition, Item, Plan, Target } from "../plan/types.ts";
+import { type Memberships, memberOf } from "../timing/resolve.ts";
+import { instantOf, sayWall } from "../timing/wall.ts";
+
+export interface Reason {
+  kind: Condition["kind"];
+  holds: boolean;
+  /** Whether it can hold, or cease to hold, at some later moment: what is done stays done. */
+  canHold: boolean;
+  canFail: boolean;
+  /** One sentence part, for staff: the value found and what is needed. */
+  says: string;
+  /** The same for the student, without private names. */
+  tells: string;
+  parts: Reason[];
+}
+
+export interface Asking {
+  plan: Plan;
+  progress: Progress;
+  memberships: Memberships;
+  /** Epoch milliseconds. */
+  t: number;
+}
+
+/** The condition that applies to a student: the first variant whose groups hold them, otherwise the item's own. */
+export function conditionFor(item: Item, memberships: Memberships): Condition | null {
+  for (const variant of item.variants) {
+    if (variant.targets.some((target) => memberOf(memberships, target))) return variant.condition;
+  }
+  return item.condition;
+}
+
+const joinNames = (plan: Plan, targets: Target[]) => targets.map((target) => targetName(plan, target)).join(" or ");
+
+function openName(plan: Plan, target: Target): string | null {
+  if (target.kind === "person") return null;
+  if (target.kind === "section") return plan.sections[target.id]?.studentTitle ?? null;
+  const group = plan.groups[target.id];
+  return group && !plan.layers[group.layerId]?.private ? group.label : null;
+}
+
+/** What a group condition says to a student; private layers are never named, nor that they exist. */
+function tellTargets(plan: Plan, targets: Target[]): string {
+  const names = targets.map((target) => openName(plan, target)).filter((name) => name !== null);
+  return names.length > 0 ? `for ${names.join(" or ")}` : "for some of the course";
+}
+
+function leaf(condition: Exclude<Condition, { of: Condition[] }>, asking: Asking): Omit<Reason, "kind" | "parts"> {
+  const { plan, progress, memberships, t } = asking;
+  const found = progressLookup(progress);
+  const both = (says: string) => ({ says, tells: says });
+  switch (condition.kind) {
+    case "from": {
+      const holds = t >= instantOf(condition.moment, plan.course.timeZone);
+      return { holds, canHold: true, canFail: false, ...both(`from ${sayWall(condition.moment)}`) };
+    }
+    case "before": {
+      const holds = t < instantOf(condition.moment, plan.course.timeZone);
+      return {
+        holds,
+        canHold: holds,
+        canFail: true,
+        ...both(`before ${sayWall(condition.moment)}`),
+      };
+    }
+    case "in": {
+      const holds = condition.targets.some((target) => memberOf(memberships, target));
+      const says = `in ${joinNames(plan, condition.targets) || "no group"}`;
+      return {
+        holds,
+        canHold: holds,
+        canFail: !holds,
+        says,
+        tells: tellTargets(plan, condition.targets),
+      };
+    }
+    case "atLeast":
+    case "lessThan": {
+      const item = plan.items[condition.itemId];
+      const title = item?.title ?? "a removed item";
+      const mark = found.mark(memberships.personId, condition.itemId);
+      const counts = mark && mark.at <= t ? mark : undefined;
+      const enough = condition.kind === "atLeast";
+      const needs = enough ? `needs ${condition.percent} %` : `needs less than ${condition.percent} %`;
+      if (counts?.excused) {
+        return {
+          holds: enough,
+          canHold: enough,
+          canFail: !enough,
+          ...both(`excused from ${title}`),
+        };
+      }
+      if (!counts || counts.points === null || !item?.points) {
+        return {
+          holds: false,
+          canHold: Boolean(item?.points),
+          canFail: true,
+          ...both(`no mark yet on ${title}, ${needs}`),
+        };
+      }
+      const reaches = reachesPercent(counts.points, item.points, condition.percent);
+      const says = `${showPercent(counts.points, item.points)} on ${title}, ${needs}`;
+      return { holds: enough ? reaches : !reaches, canHold: true, canFail: true, ...both(says) };
+    }
+    case "handedIn": {
+      const title = plan.items[condition.itemId]?.title ?? "a removed item";
+      const mark = found.mark(memberships.personId, condition.itemId);
+      const excused = Boolean(mark?.excused && mark.at <= t);
+      const holds = excused || found.handIns(memberships.personId, condition.itemId).some(({ at }) => at <= t);
+      const says = excused ? `excused from ${title}` : holds ? `handed in ${title}` : `${title} not handed in yet`;
+      return { holds, canHold: true, canFail: !holds, ...both(says) };
+    }
+    case "opened":
+    case "read": {
+      const title = plan.items[condition.itemId]?.title ?? "a removed item";
+      const opening = found.opening(memberships.personId, condition.itemId);
+      const at = condition.kind === "opened" ? opening?.at : opening?.readAt;
+      const holds = at != null && at <= t;
+      const verb = condition.kind === "opened" ? "opened" : "marked as read";
+      return {
+        holds,
+        canHold: true,
+        canFail: !holds,
+        ...both(holds ? `${verb} ${title}` : `${title} not ${verb} yet`),
+      };
+    }
+  }
+}
+
+/** The verdict of a leaf about progress, without its reason: the engine asks it for every student. */
+export function progressHolds(
+  condition: Extract<Condition, { itemId: string }>,
+  plan: Plan,
+  progress: Progress,
+  personId: string,
+  t: number,
+): boolean {
+  const found = progressLookup(progress);
+  const { itemId } = condition;
+  if (condition.kind === "opened" || condition.kind === "read") {
+    const opening = found.opening(personId, itemId);
+    const at = condition.kind === "opened" ? opening?.at : opening?.readAt;
+    return at != null && at <= t;
+  }
+  const mark = found.mark(personId, itemId);
+  const excused = Boolean(mark?.excused && mark.at <= t);
+  if (!("percent" in condition)) return excused || found.handIns(personId, itemId).some(({ at }) => at <= t);
+  if (excused) return condition.kind === "atLeast";
+  const possible = plan.items[itemId]?.points;
+  if (!mark || mark.at > t || mark.points === null || !possible) return false;
+  return reachesPercent(mark.points, possible, condition.percent) === (condition.kind === "atLeast");
+}
+
+/** The verdict on a condition, with its reason. Empty all-of and none-of hold; empty any-of does not. */
+export function judge(condition: Condition, asking: Asking): Reason {
+  if (!("of" in condition)) return { kind: condition.kind, parts: [], ...leaf(condition, asking) };
+  const parts = condition.of.map((part) => judge(part, asking));
+  const every = (ask: (part: Reason) => boolean) => parts.every(ask);
+  const some = (ask: (part: Reason) => boolean) => parts.some(ask);
+  const can = (part: Reason) => part.holds || part.canHold;
+  const may = (part: Reason) => !part.holds || part.canFail;
+  const verdicts = {
+    allOf: () => ({ holds: every((p) => p.holds), canHold: every(can), canFail: some(may) }),
+    anyOf: () => ({ holds: some((p) => p.holds), canHold: some(can), canFail: every(may) }),
+    noneOf: () => ({ holds: every((p) => !p.holds), canHold: every(may), canFail: some(can) }),
+  };
+  const says = { allOf: "all of these", anyOf: "any of these", noneOf: "none of these" }[condition.kind];
+  return { kind: condition.kind, ...verdicts[condition.kind](), says, tells: says, parts };
+}
+
+/** The parts of a reason that still fail and can come true, as sentences for the student. */
+export function stillNeeded(reason: Reason): string[] {
+  if (reason.holds) return [];
+  if (reason.parts.length === 0) return [reason.tells];
+  if (reason.kind === "noneOf") return reason.parts.filter((part) => part.holds).map((part) => `not: ${part.tells}`);
+  return reason.parts.filter((part) => !part.holds && (reason.kind !== "anyOf" || part.canHold)).flatMap(stillNeeded);
+}

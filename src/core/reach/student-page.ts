@@ -1,0 +1,206 @@
+/**
+ * What one student is shown, as values: the student's own page, look-through, indexes and item pages all render
+ * these, so they cannot differ. Source: semantics.md sections 4 to 6 and 9.
+ */
+import { lookup } from "../plan/lookup.ts";
+import { type Progress, progressLookup } from "../plan/progress.ts";
+import type { Group, Item, ItemKind, Plan } from "../plan/types.ts";
+import { type ResolvedDates, resolveDates, resolvedInstant, toldOrigin } from "../timing/resolve.ts";
+import { sayInstant } from "../timing/wall.ts";
+import { hasBit } from "./bits.ts";
+import { standingOf } from "./explain.ts";
+import { isWork, type Reach, reachAt } from "./reach.ts";
+
+export interface ToldDate {
+  field: "opens" | "due" | "closes" | "attempts" | "minutes";
+  says: string;
+  /** "for your section", "for Evening"; null where it is simply the date. */
+  told: string | null;
+  /** Epoch milliseconds; null for limits. */
+  at: number | null;
+}
+export interface StudentEntry {
+  id: string;
+  title: string;
+  kind: ItemKind;
+  depth: number;
+  /** Announced entries show title and needs, and lead nowhere. */
+  standing: "open" | "announced";
+  needs: string[];
+  dates: ToldDate[];
+  handedIn: boolean;
+}
+export interface StudentItem extends StudentEntry {
+  body: string;
+  points: number | null;
+  /** Whether a hand-in is taken now, and if not why. */
+  handIn: { taken: boolean; why: string } | null;
+  /** Threads the student may read, where the item is split; null where it is one thread for all. */
+  threads: { group: Pick<Group, "id" | "label" | "stripe">; own: boolean }[] | null;
+  mark: { points: number | null; excused: boolean } | null;
+}
+export const indexKinds = ["discussions", "files", "calendar", "work"] as const;
+export type IndexKind = (typeof indexKinds)[number];
+
+export interface StudentPage {
+  reach: Reach;
+  /** The student's bit: always 0, there is one student. */
+  index: 0;
+  personId: string;
+}
+
+/** The page of one student at t, or null where the person is not a student of the course then. */
+export function studentPage(plan: Plan, progress: Progress, personId: string, t: number): StudentPage | null {
+  const reach = reachAt(plan, progress, t, [personId]);
+  return reach.students.length === 1 ? { reach, index: 0, personId } : null;
+}
+
+function toldDates(plan: Plan, dates: ResolvedDates): ToldDate[] {
+  const told: ToldDate[] = [];
+  for (const field of ["opens", "due", "closes"] as const) {
+    const at = resolvedInstant(plan, dates, field);
+    if (at !== null)
+      told.push({
+        field,
+        at,
+        says: sayInstant(at, plan.course.timeZone),
+        told: toldOrigin(plan, dates[field].origin),
+      });
+  }
+  for (const field of ["attempts", "minutes"] as const) {
+    const { value, origin } = dates[field];
+    if (value !== null)
+      told.push({
+        field,
+        at: null,
+        says: value === "none" ? "no limit" : String(value),
+        told: toldOrigin(plan, origin),
+      });
+  }
+  return told;
+}
+
+function entry(page: StudentPage, item: Item, depth: number): StudentEntry | null {
+  const { reach, index, personId } = page;
+  const { standing, needs } = standingOf(reach, item, index);
+  if (standing === "hidden") return null;
+  const handedIn = progressLookup(reach.progress).handIns(personId, item.id).length > 0;
+  const { id, title, kind } = item;
+  const dates = toldDates(reach.plan, resolveDates(reach.plan, item, reach.memberships(index)));
+  return { id, title, kind, depth, standing, needs, dates, handedIn };
+}
+
+/** The outline as the student walks it: contents stand under every folder that can be entered. */
+export function studentOutline(page: StudentPage): StudentEntry[] {
+  const { plan } = page.reach;
+  const { children, entrancesInFolder } = lookup(plan);
+  const entries: StudentEntry[] = [];
+  const walk = (folderId: string | null, depth: number, path: string[]) => {
+    const linked = (entrancesInFolder.get(folderId) ?? []).map(({ itemId, position }) => ({
+      item: plan.items[itemId],
+      position,
+    }));
+    const own = (children.get(folderId) ?? []).map((item) => ({ item, position: item.position }));
+    for (const { item } of [...own, ...linked].sort((a, b) => a.position - b.position)) {
+      const shown = item && !path.includes(item.id) ? entry(page, item, depth) : null;
+      if (!item || !shown) continue;
+      entries.push(shown);
+      if (item.kind === "folder" && shown.standing === "open") walk(item.id, depth + 1, [...path, item.id]);
+    }
+  };
+  walk(null, 0, []);
+  return entries;
+}
+
+/** What a course-wide index lists for the student; null where it is switched off. */
+export function studentIndex(page: StudentPage, kind: IndexKind): StudentEntry[] | null {
+  const { plan } = page.reach;
+  if (!plan.course.indexes[kind]) return null;
+  const listed = (item: Item): boolean => {
+    if (kind === "discussions") return item.kind === "discussion";
+    if (kind === "files") return item.kind === "file";
+    if (kind === "work") return isWork(item);
+    return (
+      item.kind === "event" ||
+      resolvedInstant(plan, resolveDates(plan, item, page.reach.memberships(page.index)), "due") !== null
+    );
+  };
+  return Object.values(plan.items)
+    .filter(listed)
+    .map((item) => entry(page, item, 0))
+    .filter((shown) => shown !== null)
+    .sort((a, b) => a.title.localeCompare(b.title));
+}
+
+/** Everything open that is due from t on, soonest first. */
+export function studentDue(page: StudentPage): StudentEntry[] {
+  const due = ({ dates }: StudentEntry) => dates.find(({ field }) => field === "due")?.at ?? null;
+  return Object.values(page.reach.plan.items)
+    .filter((item) => item.kind !== "folder" && hasBit(page.reach.sees(item), page.index))
+    .map((item) => entry(page, item, 0))
+    .filter((shown) => shown !== null && !shown.handedIn && (due(shown) ?? -1) >= page.reach.t)
+    .map((shown) => shown as StudentEntry)
+    .sort((a, b) => (due(a) ?? 0) - (due(b) ?? 0));
+}
+
+/** An item's page, or null where the student does not see the item: announced is not seen. */
+export function studentItem(page: StudentPage, itemId: string): StudentItem | null {
+  const { reach, index, personId } = page;
+  const { plan, t } = reach;
+  const item = plan.items[itemId];
+  const shown = item && hasBit(reach.sees(item), index) ? entry(page, item, 0) : null;
+  if (!item || !shown) return null;
+  const mark = progressLookup(reach.progress).mark(personId, item.id);
+  return {
+    ...shown,
+    body: item.body,
+    points: item.points,
+    handIn: item.kind === "assignment" ? handInState(page, item) : null,
+    threads: threadsOf(page, item),
+    mark: mark && mark.at <= t ? { points: mark.points, excused: mark.excused } : null,
+  };
+}
+
+function handInState({ reach, index, personId }: StudentPage, item: Item): { taken: boolean; why: string } {
+  const { plan, progress, t } = reach;
+  const dates = resolveDates(plan, item, reach.memberships(index));
+  const closes = resolvedInstant(plan, dates, "closes");
+  if (closes !== null && t >= closes)
+    return { taken: false, why: `It closed on ${sayInstant(closes, plan.course.timeZone)}.` };
+  const attempts = dates.attempts.value;
+  const used = progressLookup(progress).handIns(personId, item.id).length;
+  if (typeof attempts === "number" && used >= attempts)
+    return { taken: false, why: `You have used ${used} of ${attempts} attempts.` };
+  return { taken: true, why: "" };
+}
+
+/** Own threads; others' too where the split lets them be read. A student in none of the groups sees no thread. */
+function threadsOf({ reach, index }: StudentPage, item: Item): StudentItem["threads"] {
+  const { plan } = reach;
+  if (!item.split) return null;
+  const mine = reach.memberships(index).groupIds;
+  const groups = lookup(plan).groupsOfLayer.get(item.split.layerId) ?? [];
+  const placed = groups.some(({ id }) => mine.has(id));
+  return groups
+    .filter(({ id }) => mine.has(id) || (placed && item.split?.between !== "sealed"))
+    .map(({ id, label, stripe }) => ({
+      group: { id, label, stripe },
+      own: mine.has(id) || item.split?.between === "shared",
+    }));
+}
+
+/** The student's groups of named layers: a private layer does not exist for students. */
+export function studentGroups({
+  reach,
+  index,
+}: StudentPage): { layer: string; group: Pick<Group, "id" | "label" | "stripe"> }[] {
+  const { plan } = reach;
+  const mine = reach.memberships(index).groupIds;
+  return lookup(plan)
+    .layers.filter((layer) => !layer.private)
+    .flatMap((layer) =>
+      (lookup(plan).groupsOfLayer.get(layer.id) ?? [])
+        .filter(({ id }) => mine.has(id))
+        .map(({ id, label, stripe }) => ({ layer: layer.name, group: { id, label, stripe } })),
+    );
+}

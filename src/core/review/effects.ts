@@ -1,0 +1,201 @@
+/**
+ * What a draft does to people: who gains and who loses which items, whose dates move, who changes group, and
+ * leaks that come or go; students with equal effect are one line. Source: semantics.md section 8.
+ */
+import { difference, type RowChange } from "../plan/difference.ts";
+import { holdsAt, outlineOrder } from "../plan/lookup.ts";
+import type { Progress } from "../plan/progress.ts";
+import type { DateField, Item, Placement, Plan } from "../plan/types.ts";
+import { andNot, type Bits, emptyBits, hasBit, listBits, setBit } from "../reach/bits.ts";
+import { type Reach, reachAt } from "../reach/reach.ts";
+import { dateFields, differingTargets, resolveDates } from "../timing/resolve.ts";
+import { instantOf } from "../timing/wall.ts";
+
+export interface Effect {
+  /** `later`: not at the moment of publication, but before the term ends. */
+  kind: "gains" | "gains later" | "loses" | "date" | "joins" | "leaves" | "leak" | "leak ends";
+  itemId: string | null;
+  groupId: string | null;
+  field: DateField | null;
+  from: string | number | null;
+  to: string | number | null;
+}
+export interface EffectLine {
+  effects: Effect[];
+  personIds: string[];
+}
+export interface Review {
+  /** Students with the same effects together, most people first. */
+  lines: EffectLine[];
+  touched: number;
+  /** Warnings first: how many students each concerns. */
+  leaksAdded: number;
+  leaksRemoved: number;
+  earlier: number;
+  losing: number;
+}
+
+const plain: Effect = {
+  kind: "gains",
+  itemId: null,
+  groupId: null,
+  field: null,
+  from: null,
+  to: null,
+};
+
+/** Whether a moved date is earlier: opens later is not, due earlier is. Less of a limit is a warning too. */
+export function isTighter(field: DateField, from: Effect["from"], to: Effect["to"]): boolean {
+  if (field === "accessWord" || field === "opens" || to === null || to === "none") return false;
+  if (from === null || from === "none") return true;
+  return field === "attempts" || field === "minutes" ? Number(to) < Number(from) : String(to) < String(from);
+}
+
+/** Review of a draft at t. Reach is asked at t and at the end of the term, on both plans. */
+export function review(before: Plan, after: Plan, progress: Progress, t: number): Review {
+  const changes = difference(before, after);
+  // Each effect once, as a number: thousands of students share a few hundred effects.
+  const known: Effect[] = [];
+  const numbers = new Map<string, number>();
+  const effects = new Map<string, number[]>();
+  const add: Add = (effect, personIds) => {
+    if (personIds.length === 0) return;
+    const key = JSON.stringify(effect);
+    const number = numbers.get(key) ?? known.push(effect) - 1;
+    numbers.set(key, number);
+    for (const personId of personIds) {
+      const list = effects.get(personId);
+      if (list) list.push(number);
+      else effects.set(personId, [number]);
+    }
+  };
+  if (changes.length > 0) {
+    const end = Math.max(t, instantOf(`${after.course.termEnd}T23:59`, after.course.timeZone));
+    const old = reachAt(before, progress, t);
+    const now = reachAt(after, progress, t);
+    compareGroups(changes, t, add);
+    compareReach([old, now], [reachAt(before, progress, end), reachAt(after, progress, end)], add);
+    compareDates(old, now, changes, add);
+  }
+  const lines = new Map<string, EffectLine>();
+  for (const [personId, list] of effects) {
+    const key = list.join();
+    const line = lines.get(key);
+    if (line) line.personIds.push(personId);
+    else lines.set(key, { effects: list.map((number) => known[number] as Effect), personIds: [personId] });
+  }
+  const having = (test: (effect: Effect) => boolean) => {
+    const wanted = known.map(test);
+    return [...effects.values()].filter((list) => list.some((number) => wanted[number])).length;
+  };
+  return {
+    lines: [...lines.values()].sort((a, b) => b.personIds.length - a.personIds.length),
+    touched: effects.size,
+    leaksAdded: having(({ kind }) => kind === "leak"),
+    leaksRemoved: having(({ kind }) => kind === "leak ends"),
+    earlier: having(({ kind, field, from, to }) => kind === "date" && isTighter(field as DateField, from, to)),
+    losing: having(({ kind }) => kind === "loses"),
+  };
+}
+
+type Add = (effect: Effect, personIds: string[]) => void;
+
+/** Only placements that changed can change who is where; one that ends as another begins in its group does not. */
+function compareGroups(changes: RowChange[], t: number, add: Add): void {
+  const pairs = { before: new Map<string, Placement>(), after: new Map<string, Placement>() };
+  for (const change of changes) {
+    if (change.table !== "placements") continue;
+    for (const side of ["before", "after"] as const) {
+      const placement = change[side] as Placement | null;
+      if (placement && holdsAt(placement, t)) pairs[side].set(`${placement.personId}/${placement.groupId}`, placement);
+    }
+  }
+  for (const [key, { personId, groupId }] of pairs.before) {
+    if (!pairs.after.has(key)) add({ ...plain, kind: "leaves", groupId }, [personId]);
+  }
+  for (const [key, { personId, groupId }] of pairs.after) {
+    if (!pairs.before.has(key)) add({ ...plain, kind: "joins", groupId }, [personId]);
+  }
+}
+
+function compareReach([old, now]: [Reach, Reach], [oldEnd, nowEnd]: [Reach, Reach], add: Add): void {
+  const items = new Map<string, Item>();
+  for (const { plan } of [old, now]) for (const { item } of outlineOrder(plan)) items.set(item.id, item);
+  // The answers of both plans as bits of one list of students, so that what stays the same costs a word each.
+  const students = [...new Set([...old.students, ...now.students])];
+  const nobody = emptyBits(students.length);
+  const aligned = new Map([old, now, oldEnd, nowEnd].map((reach) => [reach, sameList(reach.students, students)]));
+  const common = (reach: Reach, item: Item, ask: (item: Item) => Bits): Bits => {
+    const current = reach.plan.items[item.id];
+    if (!current) return nobody;
+    const bits = ask(current);
+    if (aligned.get(reach)) return bits;
+    const moved = emptyBits(students.length);
+    students.forEach((personId, place) => {
+      const index = reach.indexOf.get(personId);
+      if (index !== undefined && hasBit(bits, index)) setBit(moved, place);
+    });
+    return moved;
+  };
+  const each = (bits: Bits, effect: Effect) =>
+    add(
+      effect,
+      listBits(bits).map((index) => students[index] as string),
+    );
+  for (const item of items.values()) {
+    const [saw, sees] = [common(old, item, old.sees), common(now, item, now.sees)];
+    const effect = { ...plain, itemId: item.id };
+    each(andNot(sees, saw), { ...effect, kind: "gains" });
+    each(andNot(saw, sees), { ...effect, kind: "loses" });
+    const later = andNot(common(nowEnd, item, nowEnd.sees), common(oldEnd, item, oldEnd.sees));
+    each(andNot(andNot(later, sees), saw), { ...effect, kind: "gains later" });
+    const [leaked, leaks] = [common(old, item, old.leak), common(now, item, now.leak)];
+    each(andNot(leaks, leaked), { ...effect, kind: "leak" });
+    each(andNot(leaked, leaks), { ...effect, kind: "leak ends" });
+  }
+}
+
+const sameList = (a: string[], b: string[]) => a.length === b.length && a.every((value, index) => value === b[index]);
+
+/** Tables whose rows change the dates of the people they name, and of nobody else. */
+const personal = new Set(["placements", "enrolments", "people"]);
+
+function compareDates(old: Reach, now: Reach, changes: RowChange[], add: Add): void {
+  // The policy, the allowances and the order of layers and groups may touch anyone; a placement or enrolment only
+  // its person. A new group, or a new name, moves no date.
+  const anyone = changes.some(
+    ({ table, before, after }) =>
+      table === "course" ||
+      table === "allowances" ||
+      ((table === "layers" || table === "groups") && before !== null && before.position !== after?.position),
+  );
+  const touched = new Set(
+    changes
+      .filter(({ table }) => personal.has(table))
+      .map(({ after, before }) => String((after ?? before)?.personId ?? (after ?? before)?.id)),
+  );
+  const edited = new Set(
+    changes.flatMap(({ table, id, before, after }) =>
+      table === "items" ? [id] : table === "overrides" ? [String((after ?? before)?.itemId)] : [],
+    ),
+  );
+  for (const { item } of outlineOrder(now.plan)) {
+    const was = old.plan.items[item.id];
+    if (!was || !dateFields.some((field) => isDated(old.plan, was, field) || isDated(now.plan, item, field))) continue;
+    const all = anyone || edited.has(item.id);
+    for (const personId of all ? now.students : touched) {
+      const [before, index] = [old.indexOf.get(personId), now.indexOf.get(personId)];
+      if (before === undefined || index === undefined || !hasBit(now.meant(item), index)) continue;
+      const from = resolveDates(old.plan, was, old.memberships(before));
+      const to = resolveDates(now.plan, item, now.memberships(index));
+      for (const field of dateFields) {
+        if (from[field].value === to[field].value) continue;
+        const [was, is] = [from[field].value, to[field].value];
+        add({ ...plain, kind: "date", itemId: item.id, field, from: was, to: is }, [personId]);
+      }
+    }
+  }
+}
+
+const isDated = (plan: Plan, item: Item, field: DateField): boolean =>
+  item.dates[field] !== undefined || differingTargets(plan, item, field).length > 0;

@@ -1,0 +1,158 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { noProgress } from "../plan/progress.ts";
+import type { Plan } from "../plan/types.ts";
+import { hasBit } from "../reach/bits.ts";
+import { reachAt } from "../reach/reach.ts";
+import { studentIndex, studentItem, studentOutline, studentPage } from "../reach/student-page.ts";
+import { addItem, addLayer, addStudent, coursePlan, forOnly, group, t0 } from "../tests/fixture.ts";
+import { randomCourse } from "../tests/random-course.ts";
+import { isTighter, review } from "./effects.ts";
+
+function course(): Plan {
+  const plan = coursePlan();
+  addLayer(plan, "Banks", ["North", "South"]);
+  for (const id of ["ada", "ben"]) addStudent(plan, id, [], ["North"]);
+  addStudent(plan, "cas", [], ["South"]);
+  addItem(plan, "page");
+  addItem(plan, "lab", { kind: "assignment", dates: { due: "2026-12-01T17:00" } });
+  return plan;
+}
+const withItem = (plan: Plan, id: string, fields: object): Plan => ({
+  ...plan,
+  items: { ...plan.items, [id]: { ...plan.items[id], ...fields } as never },
+});
+
+describe("what a draft does to people", () => {
+  test("nothing drafted touches nobody", () => {
+    expect(review(course(), course(), noProgress, t0)).toMatchObject({ lines: [], touched: 0 });
+  });
+  test("students with the same effect are one line", () => {
+    const before = course();
+    const found = review(before, withItem(before, "page", { audience: forOnly(group("South")) }), noProgress, t0);
+    expect(found.lines).toHaveLength(1);
+    expect(found.lines[0]).toMatchObject({
+      personIds: ["ada", "ben"],
+      effects: [{ kind: "loses", itemId: "page" }],
+    });
+    expect(found.losing).toBe(2);
+  });
+  test("a date for a group moves for its members only, and earlier is a warning", () => {
+    const before = course();
+    const overrides = {
+      o: { id: "o", itemId: "lab", target: group("North"), dates: { due: "2026-11-30T17:00" } },
+    };
+    const found = review(before, { ...before, overrides }, noProgress, t0);
+    expect(found.lines).toEqual([
+      {
+        personIds: ["ada", "ben"],
+        effects: [
+          {
+            kind: "date",
+            itemId: "lab",
+            groupId: null,
+            field: "due",
+            from: "2026-12-01T17:00",
+            to: "2026-11-30T17:00",
+          },
+        ],
+      },
+    ]);
+    expect(found.earlier).toBe(2);
+    expect([
+      isTighter("due", "2026-12-01T17:00", "none"),
+      isTighter("attempts", 3, 2),
+      isTighter("opens", "2026-12-01T17:00", "2026-11-01T17:00"),
+    ]).toEqual([false, true, false]);
+  });
+  test("what opens later in the term is gained later", () => {
+    const before = course();
+    const found = review(
+      before,
+      withItem(before, "new", {
+        ...before.items.page,
+        id: "new",
+        dates: { opens: "2026-12-05T09:00" },
+      }),
+      noProgress,
+      t0,
+    );
+    expect(found.lines[0]?.effects).toMatchObject([{ kind: "gains later", itemId: "new" }]);
+  });
+  test("who changes group joins and leaves, and a new leak is counted", () => {
+    const before = course();
+    before.course.indexes.discussions = true;
+    const placements = {
+      ...before.placements,
+      "cas in South": { ...before.placements["cas in South"], until: t0 } as never,
+      moved: { id: "moved", personId: "cas", groupId: "North", since: t0, until: null, held: true },
+    };
+    expect(
+      review(before, { ...before, placements }, noProgress, t0).lines[0]?.effects.map(({ kind, groupId }) => [
+        kind,
+        groupId,
+      ]),
+    ).toEqual([
+      ["leaves", "South"],
+      ["joins", "North"],
+    ]);
+    const door = {
+      ...before.items.page,
+      id: "door",
+      kind: "folder",
+      seals: false,
+      audience: forOnly(group("North")),
+    };
+    const talk = { ...before.items.page, id: "talk", kind: "discussion", parentId: "door" };
+    const found = review(before, { ...before, items: { ...before.items, door, talk } as never }, noProgress, t0);
+    expect(found.leaksAdded).toBe(1);
+  });
+  test("gained and lost are exactly the difference of what is seen, on random courses", () => {
+    fc.assert(
+      fc.property(randomCourse, randomCourse, ({ plan: before, progress }, { plan: other }) => {
+        const after = { ...before, items: other.items, entrances: other.entrances };
+        const [old, now] = [reachAt(before, progress, t0), reachAt(after, progress, t0)];
+        const wanted: string[] = [];
+        old.students.forEach((personId, index) => {
+          for (const id of new Set([...Object.keys(before.items), ...Object.keys(after.items)])) {
+            const saw = before.items[id] !== undefined && hasBit(old.sees(before.items[id]), index);
+            const sees = after.items[id] !== undefined && hasBit(now.sees(after.items[id]), index);
+            if (saw !== sees) wanted.push(`${personId} ${sees ? "gains" : "loses"} ${id}`);
+          }
+        });
+        const found = review(before, after, progress, t0).lines.flatMap(({ effects, personIds }) =>
+          personIds.flatMap((personId) =>
+            effects
+              .filter(({ kind }) => kind === "gains" || kind === "loses")
+              .map(({ kind, itemId }) => `${personId} ${kind} ${itemId}`),
+          ),
+        );
+        expect(found.sort()).toEqual(wanted.sort());
+      }),
+      { numRuns: 100 },
+    );
+  });
+});
+
+describe("the student's page", () => {
+  test("outline, indexes and item pages show what is seen and nothing else, on random courses", () => {
+    fc.assert(
+      fc.property(randomCourse, fc.nat(5), ({ plan, progress, students }, which) => {
+        const page = studentPage(plan, progress, students[which] as string, t0);
+        if (!page) throw new Error("enrolled");
+        const sees = (id: string) => hasBit(page.reach.sees(plan.items[id] as never), 0);
+        const indexes = (["discussions", "files", "calendar", "work"] as const).flatMap(
+          (kind) => studentIndex(page, kind) ?? [],
+        );
+        const listed = [...studentOutline(page), ...indexes];
+        for (const { id, standing } of listed) expect(sees(id)).toBe(standing === "open");
+        for (const id of Object.keys(plan.items)) {
+          expect(studentItem(page, id) !== null).toBe(sees(id));
+          // Whatever can be opened can also be found.
+          if (sees(id)) expect(listed.some((entry) => entry.id === id)).toBe(true);
+        }
+      }),
+      { numRuns: 200 },
+    );
+  });
+});

@@ -1,0 +1,150 @@
+/**
+ * Reach as semantics.md sections 4 and 5 say it, one student, one item and one sentence at a time: slow and
+ * obvious, written without a look at the engine. The engine is held to it.
+ */
+
+import type { Progress } from "../plan/progress.ts";
+import type { Audience, Condition, Item, Plan, Target } from "../plan/types.ts";
+import { addDays, instantOf } from "../timing/wall.ts";
+
+export interface World {
+  plan: Plan;
+  progress: Progress;
+  t: number;
+}
+
+const open = (row: { since: number; until: number | null }, t: number) =>
+  t >= row.since && (row.until === null || t < row.until);
+
+export function isStudent({ plan, t }: World, s: string): boolean {
+  return Object.values(plan.enrolments).some((row) => row.personId === s && row.role === "student" && open(row, t));
+}
+
+function isIn({ plan, t }: World, s: string, target: Target): boolean {
+  if (target.kind === "person") return target.id === s;
+  if (target.kind === "section")
+    return Object.values(plan.enrolments).some(
+      (row) => row.personId === s && row.sectionId === target.id && open(row, t),
+    );
+  return Object.values(plan.placements).some((row) => row.personId === s && row.groupId === target.id && open(row, t));
+}
+
+function inAudience(world: World, s: string, { to, minus }: Audience): boolean {
+  const included = to === "everyone" || to.some((target) => isIn(world, s, target));
+  return included && !minus.some((target) => isIn(world, s, target));
+}
+
+function holds(world: World, s: string, condition: Condition): boolean {
+  const { plan, progress, t } = world;
+  const zone = plan.course.timeZone;
+  switch (condition.kind) {
+    case "allOf":
+      return condition.of.every((part) => holds(world, s, part));
+    case "anyOf":
+      return condition.of.some((part) => holds(world, s, part));
+    case "noneOf":
+      return !condition.of.some((part) => holds(world, s, part));
+    case "from":
+      return t >= instantOf(condition.moment, zone);
+    case "before":
+      return t < instantOf(condition.moment, zone);
+    case "in":
+      return condition.targets.some((target) => isIn(world, s, target));
+    case "handedIn": {
+      const excused = progress.marks.some(
+        (m) => m.personId === s && m.itemId === condition.itemId && m.excused && m.at <= t,
+      );
+      return excused || progress.handIns.some((h) => h.personId === s && h.itemId === condition.itemId && h.at <= t);
+    }
+    case "opened":
+      return progress.openings.some((o) => o.personId === s && o.itemId === condition.itemId && o.at <= t);
+    case "read":
+      return progress.openings.some(
+        (o) => o.personId === s && o.itemId === condition.itemId && o.readAt !== null && o.readAt <= t,
+      );
+    case "atLeast":
+    case "lessThan": {
+      const mark = progress.marks.find((m) => m.personId === s && m.itemId === condition.itemId && m.at <= t);
+      if (!mark) return false;
+      if (mark.excused) return condition.kind === "atLeast";
+      const points = plan.items[condition.itemId]?.points;
+      if (mark.points === null || !points) return false;
+      // Whole numbers in these tests, so that this comparison is exact.
+      const enough = mark.points * 100 >= condition.percent * points;
+      return condition.kind === "atLeast" ? enough : !enough;
+    }
+  }
+}
+
+/** Section 6, for moments: the person's override, then the most generous of the others, then the base, then days. */
+function moment(world: World, s: string, item: Item, field: "opens" | "due" | "closes"): number | null {
+  const { plan } = world;
+  const mine = Object.values(plan.overrides).filter(
+    (o) => o.itemId === item.id && o.dates[field] !== undefined && isIn(world, s, o.target),
+  );
+  const at = (value: string) => instantOf(value, plan.course.timeZone);
+  const own = mine.find((o) => o.target.kind === "person");
+  if (own) return own.dates[field] === "none" ? null : at(own.dates[field] as string);
+  let value: string | undefined;
+  if (mine.length > 0) {
+    const values = mine.map((o) => o.dates[field] as string);
+    if (values.includes("none")) return null;
+    values.sort((a, b) => at(a) - at(b));
+    value = field === "opens" ? values[0] : values[values.length - 1];
+  } else value = item.dates[field];
+  if (value === undefined || value === "none") return null;
+  const days = Object.values(plan.allowances)
+    .filter((a) => isIn(world, s, a.target))
+    .map((a) => a.extraDays ?? 0);
+  return at(field === "opens" ? value : addDays(value, Math.max(0, ...days)));
+}
+
+export function released(world: World, s: string, item: Item): boolean {
+  if (!item.published || !inAudience(world, s, item.audience)) return false;
+  const variant = item.variants.find((v) => v.targets.some((target) => isIn(world, s, target)));
+  const condition = variant ? variant.condition : item.condition;
+  if (condition && !holds(world, s, condition)) return false;
+  const opens = moment(world, s, item, "opens");
+  if (opens !== null && world.t < opens) return false;
+  const closes = moment(world, s, item, "closes");
+  return item.readableAfterClose || closes === null || world.t < closes;
+}
+
+function above(plan: Plan, item: Item): Item[] {
+  const parent = item.parentId ? plan.items[item.parentId] : undefined;
+  return parent ? [parent, ...above(plan, parent)] : [];
+}
+
+function listed(world: World, s: string, item: Item): boolean {
+  const { indexes } = world.plan.course;
+  if (indexes.discussions && item.kind === "discussion") return true;
+  if (indexes.files && item.kind === "file") return true;
+  const work =
+    item.kind === "assignment" || item.kind === "quiz" || (item.kind === "discussion" && item.points !== null);
+  if (indexes.work && work) return true;
+  return indexes.calendar && (item.kind === "event" || moment(world, s, item, "due") !== null);
+}
+
+/** `walked` are the folders on the way so far: a path that comes back to itself leads nowhere. */
+export function sees(world: World, s: string, item: Item, walked: string[] = []): boolean {
+  const { plan } = world;
+  if (walked.includes(item.id) || !released(world, s, item)) return false;
+  const folders = above(plan, item);
+  if (folders.some((folder) => !folder.published)) return false;
+  if (folders.some((folder) => folder.seals && !released(world, s, folder))) return false;
+  if (listed(world, s, item)) return true;
+  const entrances = [
+    item.parentId,
+    ...Object.values(plan.entrances)
+      .filter((e) => e.itemId === item.id)
+      .map((e) => e.folderId),
+  ];
+  return entrances.some((folderId) => {
+    if (folderId === null) return true;
+    const folder = plan.items[folderId];
+    return folder !== undefined && sees(world, s, folder, [...walked, item.id]);
+  });
+}
+
+export const meant = (world: World, s: string, item: Item): boolean =>
+  [item, ...above(world.plan, item)].every((one) => inAudience(world, s, one.audience));

@@ -1,0 +1,204 @@
+/** Random courses for property tests: nesting, doorways, indexes, variants, extra entrances, moments exactly at t. */
+import fc from "fast-check";
+import type { Progress } from "../plan/progress.ts";
+import type { Audience, Condition, DateFields, ItemKind, Plan, Target } from "../plan/types.ts";
+import { wallOf } from "../timing/wall.ts";
+import { addItem, addLayer, addSection, addStudent, coursePlan, t0, zone } from "./fixture.ts";
+
+const hour = 3600_000;
+const students = ["ada", "ben", "cas", "dee", "eli", "fay"];
+const groups = ["North", "South", "Upper", "Lower"];
+const targetOf = fc.oneof(
+  fc.constantFrom(...groups).map((id): Target => ({ kind: "group", id })),
+  fc.constantFrom("D1", "D2").map((id): Target => ({ kind: "section", id })),
+  fc.constantFrom(...students).map((id): Target => ({ kind: "person", id })),
+);
+const audienceOf: fc.Arbitrary<Audience> = fc.record<Audience>({
+  to: fc.oneof(
+    { weight: 3, arbitrary: fc.constant<"everyone">("everyone") },
+    { weight: 3, arbitrary: fc.array(targetOf, { maxLength: 3 }) },
+  ),
+  minus: fc.oneof(
+    { weight: 4, arbitrary: fc.constant<Target[]>([]) },
+    { weight: 1, arbitrary: fc.array(targetOf, { maxLength: 2 }) },
+  ),
+});
+/** Moments at t exactly, a minute to either side, and far away. */
+const wall = fc.constantFrom(-500 * hour, -60_000, 0, 60_000, 500 * hour).map((offset) => wallOf(t0 + offset, zone));
+const itemIds = Array.from({ length: 9 }, (_, index) => `item ${index}`);
+const leaf: fc.Arbitrary<Condition> = fc.oneof(
+  fc.record({ kind: fc.constantFrom("from" as const, "before" as const), moment: wall }),
+  fc.record({ kind: fc.constant("in" as const), targets: fc.array(targetOf, { maxLength: 2 }) }),
+  fc.record({
+    kind: fc.constantFrom("atLeast" as const, "lessThan" as const),
+    itemId: fc.constantFrom(...itemIds),
+    percent: fc.constantFrom(0, 50, 60, 100),
+  }),
+  fc.record({
+    kind: fc.constantFrom("handedIn" as const, "opened" as const, "read" as const),
+    itemId: fc.constantFrom(...itemIds),
+  }),
+);
+export const conditionOf: fc.Arbitrary<Condition> = fc.letrec<{ node: Condition }>((tie) => ({
+  node: fc.oneof(
+    { weight: 3, arbitrary: leaf },
+    {
+      weight: 1,
+      arbitrary: fc.record({
+        kind: fc.constantFrom("allOf" as const, "anyOf" as const, "noneOf" as const),
+        of: fc.array(tie("node"), { maxLength: 3 }),
+      }),
+    },
+  ),
+})).node;
+const maybe = <Value>(arbitrary: fc.Arbitrary<Value>, weight = 2) =>
+  fc.oneof({ weight, arbitrary: fc.constant(null) }, { weight: 1, arbitrary });
+const value = fc.oneof({ weight: 5, arbitrary: wall }, { weight: 1, arbitrary: fc.constant("none" as const) });
+const datesOf: fc.Arbitrary<DateFields> = fc.record({ opens: value, due: value, closes: value }, { requiredKeys: [] });
+
+const itemOf = fc.record({
+  parent: fc.nat(9),
+  kind: fc.constantFrom<ItemKind>("folder", "folder", "page", "discussion", "assignment", "event"),
+  published: fc.boolean().chain((one) => fc.boolean().map((two) => one || two)),
+  seals: fc.boolean(),
+  audience: audienceOf,
+  condition: maybe(conditionOf),
+  variants: fc.array(fc.record({ targets: fc.array(targetOf, { maxLength: 2 }), condition: maybe(conditionOf) }), {
+    maxLength: 2,
+  }),
+  readableAfterClose: fc.boolean(),
+  points: fc.constantFrom(null, 10, 50),
+  dates: fc.oneof({ weight: 2, arbitrary: fc.constant({}) }, { weight: 1, arbitrary: datesOf }),
+});
+
+const happened = fc.constantFrom(-hour, 0, hour).map((offset) => t0 + offset);
+
+export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; students: string[] }> = fc
+  .record({
+    items: fc.array(itemOf, { minLength: 1, maxLength: itemIds.length }),
+    places: fc.array(
+      fc.record({
+        group: fc.constantFrom(...groups),
+        student: fc.constantFrom(...students),
+        since: happened,
+        until: maybe(happened),
+      }),
+      { maxLength: 14 },
+    ),
+    sections: fc.array(fc.subarray(["D1", "D2"]), {
+      minLength: students.length,
+      maxLength: students.length,
+    }),
+    entrances: fc.array(fc.record({ item: fc.nat(8), folder: fc.nat(9) }), { maxLength: 4 }),
+    overrides: fc.array(fc.record({ item: fc.nat(8), target: targetOf, dates: datesOf }), {
+      maxLength: 5,
+    }),
+    allowances: fc.array(fc.record({ target: targetOf, extraDays: fc.constantFrom(0, 1, 30) }), {
+      maxLength: 2,
+    }),
+    indexes: fc.record({
+      discussions: fc.boolean(),
+      files: fc.boolean(),
+      calendar: fc.boolean(),
+      work: fc.boolean(),
+    }),
+    marks: fc.array(
+      fc.record({
+        student: fc.constantFrom(...students),
+        item: fc.constantFrom(...itemIds),
+        points: fc.constantFrom(0, 5, 6, 10),
+        excused: fc.boolean(),
+        at: happened,
+      }),
+      { maxLength: 8 },
+    ),
+    handIns: fc.array(
+      fc.record({
+        student: fc.constantFrom(...students),
+        item: fc.constantFrom(...itemIds),
+        at: happened,
+      }),
+      { maxLength: 6 },
+    ),
+    openings: fc.array(
+      fc.record({
+        student: fc.constantFrom(...students),
+        item: fc.constantFrom(...itemIds),
+        at: happened,
+        readAt: maybe(happened),
+      }),
+      { maxLength: 6 },
+    ),
+  })
+  .map((drawn) => {
+    const plan = coursePlan();
+    plan.course.indexes = drawn.indexes;
+    for (const code of ["D1", "D2"]) addSection(plan, code);
+    addLayer(plan, "Banks", ["North", "South"]);
+    addLayer(plan, "Reaches", ["Upper", "Lower"], { rule: "any number", private: true });
+    for (const [index, id] of students.entries()) addStudent(plan, id, drawn.sections[index]);
+    drawn.places.forEach((place, index) => {
+      const id = `place ${index}`;
+      plan.placements[id] = {
+        id,
+        groupId: place.group,
+        personId: place.student,
+        since: place.since,
+        until: place.until,
+        held: false,
+      };
+    });
+    drawn.items.forEach(({ parent, ...fields }, index) => {
+      // A parent is an earlier folder, so that the home tree has no circle.
+      const folder = plan.items[`item ${parent}`];
+      addItem(plan, `item ${index}`, {
+        ...fields,
+        parentId: folder?.kind === "folder" && parent < index ? folder.id : null,
+      });
+    });
+    const there = (index: number) => (plan.items[`item ${index}`] ? `item ${index}` : "item 0");
+    drawn.entrances.forEach(({ item, folder }, index) => {
+      const id = `entrance ${index}`;
+      const into = plan.items[`item ${folder}`];
+      plan.entrances[id] = {
+        id,
+        itemId: there(item),
+        folderId: into?.kind === "folder" ? into.id : null,
+        position: 100,
+      };
+    });
+    for (const { item, target, dates } of drawn.overrides) {
+      // One override a target and item, as the command keeps it.
+      const id = `override ${there(item)} ${target.kind} ${target.id}`;
+      plan.overrides[id] = { id, itemId: there(item), target, dates };
+    }
+    drawn.allowances.forEach(({ target, extraDays }, index) => {
+      const id = `allowance ${index}`;
+      plan.allowances[id] = { id, target, minutesFactor: null, extraDays, extraAttempts: null };
+    });
+    const unique = <Row extends { student: string; item: string }>(rows: Row[]) => [
+      ...new Map(rows.map((row) => [row.student + row.item, row])).values(),
+    ];
+    const progress: Progress = {
+      marks: unique(drawn.marks).map(({ student, item, points, excused, at }) => ({
+        personId: student,
+        itemId: item,
+        points,
+        excused,
+        at,
+      })),
+      handIns: drawn.handIns.map(({ student, item, at }, index) => ({
+        id: String(index),
+        personId: student,
+        itemId: item,
+        at,
+      })),
+      openings: unique(drawn.openings).map(({ student, item, at, readAt }) => ({
+        personId: student,
+        itemId: item,
+        at,
+        readAt,
+      })),
+    };
+    return { plan, progress, students };
+  });

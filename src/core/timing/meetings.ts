@@ -1,0 +1,78 @@
+/** The class meetings of a section, counted from its pattern within the term. Source: semantics.md section 6. */
+import type { Course, MeetingSlot, Section } from "../plan/types.ts";
+import { dayAfter, instantOf, weekdayOf } from "./wall.ts";
+
+export interface Meeting {
+  /** 1 for the first meeting of the term. */
+  number: number;
+  day: string;
+  /** Epoch milliseconds. */
+  start: number;
+  end: number;
+  place: string;
+}
+
+/** Every meeting of a pattern in the term, in order, without the course's and the section's no-class days. */
+export function meetingsOf(course: Course, section: Pick<Section, "pattern" | "noClassDays">): Meeting[] {
+  if (section.pattern.length === 0) return [];
+  const free = new Set([...course.noClassDays.map(({ day }) => day), ...section.noClassDays]);
+  const slots = [...section.pattern].sort((a, b) => a.weekday - b.weekday || a.start.localeCompare(b.start));
+  const found: Meeting[] = [];
+  for (let day = course.termStart; day <= course.termEnd; day = dayAfter(day, 1)) {
+    if (free.has(day)) continue;
+    const weekday = weekdayOf(day);
+    for (const slot of slots) {
+      if (slot.weekday !== weekday) continue;
+      found.push({
+        number: found.length + 1,
+        day,
+        start: instantOf(`${day}T${slot.start}`, course.timeZone),
+        end: instantOf(`${day}T${slot.end}`, course.timeZone),
+        place: slot.place,
+      });
+    }
+  }
+  return found;
+}
+
+const dayNames = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
+
+/** "Mon Wed Fri 09:00", or "no meetings". */
+export function sayPattern(pattern: MeetingSlot[]): string {
+  if (pattern.length === 0) return "no meetings";
+  const times = new Map<string, string[]>();
+  for (const slot of [...pattern].sort((a, b) => a.weekday - b.weekday)) {
+    const days = times.get(slot.start) ?? [];
+    days.push(dayNames[slot.weekday - 1] as string);
+    times.set(slot.start, days);
+  }
+  return [...times].map(([start, days]) => `${days.join(" ")} ${start}`).join(", ");
+}
+
+/**
+ * A pattern from the words of a registrar, "Mon Wed Fri 09:00-10:15" or "TTh 13:30"; null where no day and
+ * time can be read. A missing end is an hour after the start.
+ */
+export function readPattern(text: string): MeetingSlot[] | null {
+  const time = /(\d{1,2})[:.](\d{2})(?:\s*[-–]\s*(\d{1,2})[:.](\d{2}))?/.exec(text);
+  if (!time) return null;
+  const [, hour = "", minute = "", endHour, endMinute] = time;
+  if (Number(hour) > 23 || Number(minute) > 59) return null;
+  const start = `${hour.padStart(2, "0")}:${minute}`;
+  const end = endHour
+    ? `${endHour.padStart(2, "0")}:${endMinute}`
+    : `${String(Math.min(23, Number(hour) + 1)).padStart(2, "0")}:${minute}`;
+  const days = text.slice(0, time.index);
+  const weekdays = new Set<number>();
+  for (const [, name = ""] of days.matchAll(/\b(mon|tue|wed|thu|fri|sat|sun)[a-z]*/gi)) {
+    weekdays.add(dayNames.findIndex((day) => day.toLowerCase() === name.toLowerCase()) + 1);
+  }
+  // Letters run together, as registrars write them: MWF, TTh, TuTh.
+  for (const [letters] of days.matchAll(/\b(?:Tu|Th|Sa|Su|[MTWRF])+\b/g)) {
+    for (const [letter] of letters.matchAll(/Tu|Th|Sa|Su|[MTWRF]/g)) {
+      weekdays.add({ M: 1, T: 2, Tu: 2, W: 3, Th: 4, R: 4, F: 5, Sa: 6, Su: 7 }[letter] as number);
+    }
+  }
+  if (weekdays.size === 0) return null;
+  return [...weekdays].sort().map((weekday) => ({ weekday, start, end, place: "" }));
+}
