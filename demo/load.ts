@@ -1,0 +1,87 @@
+/** Migrates the database, and loads the demo on the first start: all of it in one transaction. */
+import { readFileSync } from "node:fs";
+import { dirname, join } from "node:path";
+import { fileURLToPath } from "node:url";
+import type { PoolConnection } from "mysql2/promise";
+import { v4 } from "uuid";
+import { difference } from "../src/core/plan/difference.ts";
+import { fullName } from "../src/core/plan/lookup.ts";
+import { emptyPlan, type Person, type Plan } from "../src/core/plan/types.ts";
+import { createAccount, hashPassword } from "../src/server/accounts.ts";
+import { now } from "../src/server/clock.ts";
+import { closeDatabase, insertMany, rows, transaction } from "../src/server/database.ts";
+import { migrate } from "../src/server/migrate.ts";
+import { insertCourse, writeDifference } from "../src/server/plan-rows.ts";
+import type { Activity } from "./activity.ts";
+import { makeScenario } from "./scenario.ts";
+
+const here = dirname(fileURLToPath(import.meta.url));
+
+export async function storePlan(plan: Plan, connection: PoolConnection): Promise<void> {
+  await insertCourse(plan.course, connection);
+  await writeDifference(plan.course.id, difference(emptyPlan(plan.course), plan), connection);
+}
+
+export async function storeActivity(courseId: string, activity: Activity, connection: PoolConnection): Promise<void> {
+  const { marks, handIns, openings, posts } = activity;
+  const put = (table: string, columns: string[], values: (string | number | boolean | null)[][]) =>
+    insertMany(table, columns, values, connection);
+  await put(
+    "marks",
+    ["course_id", "item_id", "person_id", "points", "excused", "at"],
+    marks.map((m) => [courseId, m.itemId, m.personId, m.points, m.excused, m.at]),
+  );
+  await put(
+    "hand_ins",
+    ["id", "course_id", "item_id", "person_id", "at", "body"],
+    handIns.map((h) => [h.id, courseId, h.itemId, h.personId, h.at, h.body]),
+  );
+  await put(
+    "openings",
+    ["course_id", "item_id", "person_id", "at", "read_at"],
+    openings.map((o) => [courseId, o.itemId, o.personId, o.at, o.readAt]),
+  );
+  await put(
+    "posts",
+    ["id", "course_id", "item_id", "group_id", "person_id", "at", "body"],
+    posts.map((p) => [p.id, courseId, p.itemId, p.groupId, p.personId, p.at, p.body]),
+  );
+}
+
+/** Accounts for people with a username, all with the demo's password. One hash serves all: the password is public. */
+export async function storeAccounts(people: Person[]): Promise<void> {
+  const { password } = JSON.parse(readFileSync(join(here, "sign-ins.json"), "utf8")) as {
+    password: string;
+  };
+  const passwordHash = await hashPassword(password);
+  for (const person of people) {
+    if (person.username)
+      await createAccount(
+        { username: person.username, sourcedId: person.sourcedId, displayName: fullName(person) },
+        passwordHash,
+      );
+  }
+}
+
+export async function load(say: (line: string) => void): Promise<void> {
+  await migrate(join(here, "../database"), say);
+  const [found] = await rows<{ count: number }>("SELECT COUNT(*) AS count FROM courses");
+  if (found && found.count > 0) return;
+  say("Loading the demo data");
+  const { plan, emptyCourse, activity } = makeScenario(now(), v4());
+  await storeAccounts(Object.values(plan.people));
+  await transaction(async (connection) => {
+    await storePlan(plan, connection);
+    await storePlan(emptyCourse, connection);
+    await storeActivity(plan.course.id, activity, connection);
+  });
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) {
+  load((line) => console.log(line))
+    .then(closeDatabase)
+    .catch((error: Error) => {
+      console.error(`The database could not be prepared: ${error.message}`);
+      process.exit(1);
+    });
+}
