@@ -1,0 +1,45 @@
+import { defineMiddleware } from "astro:middleware";
+import { rule, tokenOf } from "./server/guard.ts";
+import { log } from "./server/log.ts";
+import { problem } from "./server/problem.ts";
+import { secured } from "./server/security.ts";
+
+export const onRequest = defineMiddleware(async (context, next) => {
+  const { request, url, params, cookies, routePattern } = context;
+  const started = Date.now();
+  let response: Response;
+  try {
+    const ruling = await rule({
+      request,
+      url,
+      pattern: routePattern,
+      courseId: params.course,
+      token: tokenOf(cookies),
+    });
+    if ("refusal" in ruling) {
+      response = ruling.refusal;
+    } else {
+      context.locals.hasSession = ruling.account !== null;
+      if (ruling.account) context.locals.account = ruling.account;
+      if (ruling.seat) context.locals.seat = ruling.seat;
+      response = await next();
+    }
+  } catch (error) {
+    log.error({ error: error instanceof Error ? error.stack : String(error), path: url.pathname }, "request failed");
+    response = problem(
+      500,
+      "Something failed here",
+      "Nothing was changed. Try again; if it fails again, tell whoever runs this server.",
+    );
+  }
+  log.info(
+    {
+      method: request.method,
+      path: url.pathname,
+      status: response.status,
+      ms: Date.now() - started,
+    },
+    "request",
+  );
+  return secured(response);
+});

@@ -1,0 +1,82 @@
+/** Decides every request: session, origin, route, role in the course. What is refused does not exist. */
+import { type Membership, membershipOf } from "../core/access/roles.ts";
+import { type Account, accountOf, sessionCookie } from "./accounts.ts";
+import { now } from "./clock.ts";
+import { course } from "./courses.ts";
+import type { StoredPlan } from "./plan-rows.ts";
+import { problem } from "./problem.ts";
+import { findRoute } from "./routes.ts";
+
+export interface CourseSeat extends StoredPlan {
+  courseId: string;
+  membership: Membership;
+}
+export type Ruling = { refusal: Response } | { account: Account | null; seat: CourseSeat | null };
+
+const notFoundPage = `<!doctype html><html lang="en-GB"><head><meta charset="utf-8"><title>Not found - Amber Weave</title>
+<meta name="viewport" content="width=device-width"><link rel="stylesheet" href="/plain.css"></head>
+<body><main><h1>There is nothing at this address</h1><p>It may have been typed wrongly, or what was here is not here for you.</p>
+<p><a href="/">Go to your courses</a></p></main></body></html>`;
+
+/** The same answer for what does not exist and for what is not the asker's. */
+export const notFound = (isApi: boolean): Response =>
+  isApi
+    ? problem(404, "Not found", "There is nothing at this address.")
+    : new Response(notFoundPage, {
+        status: 404,
+        headers: { "content-type": "text/html; charset=utf-8" },
+      });
+
+/** A change must come from our own pages. Browsers send Origin with every one. */
+function foreign(request: Request): boolean {
+  if (request.method === "GET" || request.method === "HEAD") return false;
+  const origin = request.headers.get("origin");
+  return origin === null || origin === "null" || new URL(origin).host !== request.headers.get("host");
+}
+
+export interface Asking {
+  request: Request;
+  url: URL;
+  /** The pattern of the page or endpoint that would answer. */
+  pattern: string;
+  courseId: string | undefined;
+  token: string | undefined;
+}
+
+export async function rule({ request, url, pattern, courseId, token }: Asking): Promise<Ruling> {
+  const isApi = url.pathname.startsWith("/api/");
+  if (foreign(request)) {
+    return {
+      refusal: problem(
+        403,
+        "Not from here",
+        "This change did not come from a page of this site, so it was not made. Reload the page and try again.",
+      ),
+    };
+  }
+  const route = findRoute(pattern, request.method);
+  if (route?.who === "anyone") return { account: await accountOf(token), seat: null };
+
+  const account = await accountOf(token);
+  if (!account) {
+    // Asked without a session, every address answers alike, there or not.
+    if (isApi)
+      return {
+        refusal: problem(401, "Not signed in", "Your session has ended. Sign in again; what you drafted is kept."),
+      };
+    const back = request.method === "GET" ? `?next=${encodeURIComponent(url.pathname + url.search)}` : "";
+    return {
+      refusal: new Response(null, { status: 303, headers: { location: `/sign-in${back}` } }),
+    };
+  }
+  if (!route) return { refusal: notFound(isApi) };
+  if (route.who === "account") return { account, seat: null };
+
+  const stored = courseId ? await course(courseId) : null;
+  const membership = stored && membershipOf(stored.plan, account.sourcedId, now());
+  if (!stored || !courseId || membership?.role !== route.who) return { refusal: notFound(isApi) };
+  return { account, seat: { ...stored, courseId, membership } };
+}
+
+export const tokenOf = (cookies: { get(name: string): { value: string } | undefined }): string | undefined =>
+  cookies.get(sessionCookie)?.value;

@@ -1,0 +1,154 @@
+/** What people did in a course: read for the engines, written live. */
+import { v7 } from "uuid";
+import type { HandIn, Mark, Opening, Progress } from "../core/plan/progress.ts";
+import { rows, run, transaction } from "./database.ts";
+
+const copies = new Map<string, { revision: number; progress: Progress }>();
+
+const flags = (marks: Mark[]) => marks.map((mark) => ({ ...mark, excused: Boolean(mark.excused) }));
+
+/** All progress of a course, kept while its revision in the database stays the same. */
+export async function courseProgress(courseId: string): Promise<{ revision: number; progress: Progress }> {
+  const [found] = await rows<{ progress_revision: number }>("SELECT progress_revision FROM courses WHERE id = ?", [
+    courseId,
+  ]);
+  const revision = found?.progress_revision ?? 0;
+  const copy = copies.get(courseId);
+  if (copy?.revision === revision) return copy;
+  const [marks, handIns, openings] = await Promise.all([
+    rows<Mark>("SELECT person_id AS personId, item_id AS itemId, points, excused, at FROM marks WHERE course_id = ?", [
+      courseId,
+    ]),
+    rows<HandIn>(
+      "SELECT id, person_id AS personId, item_id AS itemId, at FROM hand_ins WHERE course_id = ? ORDER BY at",
+      [courseId],
+    ),
+    rows<Opening>(
+      "SELECT person_id AS personId, item_id AS itemId, at, read_at AS readAt FROM openings WHERE course_id = ?",
+      [courseId],
+    ),
+  ]);
+  const stored = { revision, progress: { marks: flags(marks), handIns, openings } };
+  if (copies.size > 20) copies.clear();
+  copies.set(courseId, stored);
+  return stored;
+}
+
+/** The progress of one student, in three indexed reads. */
+export async function studentProgress(courseId: string, personId: string): Promise<Progress> {
+  const [marks, handIns, openings] = await Promise.all([
+    rows<Mark>(
+      "SELECT person_id AS personId, item_id AS itemId, points, excused, at FROM marks WHERE course_id = ? AND person_id = ?",
+      [courseId, personId],
+    ),
+    rows<HandIn>(
+      "SELECT id, person_id AS personId, item_id AS itemId, at FROM hand_ins WHERE course_id = ? AND person_id = ? ORDER BY at",
+      [courseId, personId],
+    ),
+    rows<Opening>(
+      "SELECT person_id AS personId, item_id AS itemId, at, read_at AS readAt FROM openings WHERE course_id = ? AND person_id = ?",
+      [courseId, personId],
+    ),
+  ]);
+  return { marks: flags(marks), handIns, openings };
+}
+
+const touched = "UPDATE courses SET progress_revision = progress_revision + 1 WHERE id = ?";
+
+/** The first time a student opens an item is kept. */
+export async function recordOpening(courseId: string, itemId: string, personId: string, at: number): Promise<void> {
+  const added = await run("INSERT IGNORE INTO openings (course_id, item_id, person_id, at) VALUES (?, ?, ?, ?)", [
+    courseId,
+    itemId,
+    personId,
+    at,
+  ]);
+  if (added > 0) await run(touched, [courseId]);
+}
+
+export async function recordHandIn(
+  courseId: string,
+  itemId: string,
+  personId: string,
+  body: string,
+  at: number,
+): Promise<string> {
+  const id = v7();
+  await transaction(async (connection) => {
+    await run(
+      "INSERT INTO hand_ins (id, course_id, item_id, person_id, at, body) VALUES (?, ?, ?, ?, ?, ?)",
+      [id, courseId, itemId, personId, at, body],
+      connection,
+    );
+    await run(touched, [courseId], connection);
+  });
+  return id;
+}
+
+export const handInsOf = (courseId: string, itemId: string, personId: string) =>
+  rows<{ id: string; at: number; body: string }>(
+    "SELECT id, at, body FROM hand_ins WHERE course_id = ? AND item_id = ? AND person_id = ? ORDER BY at DESC",
+    [courseId, itemId, personId],
+  );
+
+export interface NewMark {
+  itemId: string;
+  personId: string;
+  points: number | null;
+  excused: boolean;
+  /** The mark the marker saw; null for none. Someone else's newer mark is never overwritten unseen. */
+  seen: { points: number | null; excused: boolean } | null;
+}
+
+/** Stores a mark, or gives the newer one that stands in its way. */
+export function recordMark(
+  courseId: string,
+  mark: NewMark,
+  by: string,
+  at: number,
+): Promise<{ stored: Mark | null } | { newer: Mark | null }> {
+  return transaction(async (connection) => {
+    const [found] = await rows<Mark>(
+      "SELECT person_id AS personId, item_id AS itemId, points, excused, at FROM marks WHERE course_id = ? AND item_id = ? AND person_id = ? FOR UPDATE",
+      [courseId, mark.itemId, mark.personId],
+      connection,
+    );
+    const current = found ? { ...found, excused: Boolean(found.excused) } : null;
+    const asSeen =
+      (current?.points ?? null) === (mark.seen?.points ?? null) &&
+      Boolean(current?.excused) === Boolean(mark.seen?.excused);
+    if (!asSeen) return { newer: current };
+    const { itemId, personId, points, excused } = mark;
+    if (points === null && !excused) {
+      await run(
+        "DELETE FROM marks WHERE course_id = ? AND item_id = ? AND person_id = ?",
+        [courseId, itemId, personId],
+        connection,
+      );
+    } else {
+      await run(
+        `INSERT INTO marks (course_id, item_id, person_id, points, excused, at, marked_by) VALUES (?, ?, ?, ?, ?, ?, ?)
+         ON DUPLICATE KEY UPDATE points = VALUES(points), excused = VALUES(excused), at = VALUES(at), marked_by = VALUES(marked_by)`,
+        [courseId, itemId, personId, points, excused, at, by],
+        connection,
+      );
+    }
+    await run(touched, [courseId], connection);
+    return {
+      stored: points === null && !excused ? null : { itemId, personId, points, excused, at },
+    };
+  });
+}
+
+export interface Post {
+  id: string;
+  groupId: string | null;
+  personId: string;
+  at: number;
+  body: string;
+}
+export const postsOf = (courseId: string, itemId: string) =>
+  rows<Post>(
+    "SELECT id, group_id AS groupId, person_id AS personId, at, body FROM posts WHERE course_id = ? AND item_id = ? ORDER BY at",
+    [courseId, itemId],
+  );

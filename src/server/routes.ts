@@ -1,0 +1,56 @@
+/**
+ * The one list of routes and who may use each. The middleware asks it before anything else; a route that is
+ * not here does not exist. Source: semantics.md section 9.
+ */
+
+/**
+ * `anyone`: also without a session. `account`: any session. The others need an open enrolment with that role in
+ * the course that the address names.
+ */
+export type Asker = "anyone" | "account" | "coordinator" | "student";
+export interface Route {
+  pattern: string;
+  method: "GET" | "POST" | "DELETE";
+  who: Asker;
+}
+
+const route = (method: Route["method"], pattern: string, who: Asker): Route => ({
+  method,
+  pattern,
+  who,
+});
+
+export const routes: Route[] = [
+  route("GET", "/", "account"),
+  route("GET", "/sign-in", "anyone"),
+  route("POST", "/sign-in", "anyone"),
+  route("POST", "/sign-out", "account"),
+
+  route("GET", "/bench/[course]/[...station]", "coordinator"),
+  route("GET", "/look/[course]/[person]", "coordinator"),
+  route("GET", "/look/[course]/[person]/item/[item]", "coordinator"),
+  route("GET", "/look/[course]/[person]/index/[index]", "coordinator"),
+
+  route("GET", "/course/[course]", "student"),
+  route("GET", "/course/[course]/item/[item]", "student"),
+  route("POST", "/course/[course]/item/[item]", "student"),
+  route("GET", "/course/[course]/index/[index]", "student"),
+
+  route("GET", "/api/courses/[course]/plan", "coordinator"),
+  route("GET", "/api/courses/[course]/progress", "coordinator"),
+  route("GET", "/api/courses/[course]/draft", "coordinator"),
+  route("POST", "/api/courses/[course]/draft", "coordinator"),
+  route("POST", "/api/courses/[course]/publish", "coordinator"),
+  route("GET", "/api/courses/[course]/intake", "coordinator"),
+  route("POST", "/api/courses/[course]/intake", "coordinator"),
+  route("POST", "/api/courses/[course]/marks", "coordinator"),
+  route("GET", "/api/courses/[course]/filters", "coordinator"),
+  route("POST", "/api/courses/[course]/filters", "coordinator"),
+  route("DELETE", "/api/courses/[course]/filters", "coordinator"),
+];
+
+/** The route of a request; HEAD asks as GET. */
+export function findRoute(pattern: string, method: string): Route | undefined {
+  const asked = method === "HEAD" ? "GET" : method;
+  return routes.find((candidate) => candidate.pattern === pattern && candidate.method === asked);
+}
