@@ -1,0 +1,30 @@
+import { Dialog } from "../kit/Dialog.tsx";
+import styles from "./frame.module.css";
+
+const shortcuts = [
+  ["Ctrl K", "Find any student, group, item or action"],
+  ["Alt 1 to Alt 5", "Intake, Placement, Reach, Timing, Gradebook"],
+  ["Alt 6", "Review of the draft"],
+  ["Ctrl Z", "Undo the last drafted change"],
+  ["Ctrl Shift Z", "Redo"],
+  ["Arrow keys", "Move over crossings and gradebook cells; move the marker of the time rail"],
+  ["Enter", "Open what is selected; keep a typed mark"],
+  ["Escape", "Close, or put back what was typed"],
+  ["1 to 9", "Pinned filters, in the gradebook"],
+  ["?", "This list"],
+] as const;
+
+export function Shortcuts({ onClose }: { onClose(): void }) {
+  return (
+    <Dialog title="Shortcuts" onClose={onClose}>
+      <dl className={styles.shortcuts}>
+        {shortcuts.map(([keys, says]) => (
+          <div key={keys}>
+            <dt>{keys}</dt>
+            <dd>{says}</dd>
+          </div>
+        ))}
+      </dl>
+    </Dialog>
+  );
+}

@@ -1,0 +1,71 @@
+import { Redo2, Undo2 } from "lucide-react";
+import { useState } from "react";
+import { Button } from "../kit/Button.tsx";
+import { plural } from "../kit/words.ts";
+import { useBench } from "./context.tsx";
+import styles from "./frame.module.css";
+
+/** What is drafted, whom it touches and what it would cause. */
+export function Tray() {
+  const { store, state, review } = useBench();
+  const [publishing, setPublishing] = useState(false);
+  const { commands, undone } = state.draft;
+  const last = state.drafted.applied.at(-1);
+  const refused = state.drafted.refused.length;
+  const reviewing = state.station === "review";
+  const publish = async () => {
+    setPublishing(true);
+    if (await store.publish()) store.go("placement");
+    setPublishing(false);
+  };
+  return (
+    <section className={styles.tray} aria-label="Draft">
+      <div className={styles.trayWords}>
+        {commands.length === 0 ? (
+          <span className={styles.soft}>
+            Nothing is drafted. Changes you make wait here, and nobody sees them until you publish.
+          </span>
+        ) : (
+          <>
+            <strong>{plural(commands.length, "change")} drafted</strong>
+            <span data-testid="touched">touches {plural(review.touched, "student")}</span>
+            {review.losing > 0 && (
+              <span className={styles.warn}>{plural(review.losing, "student")} lose something</span>
+            )}
+            {review.leaksAdded > 0 && (
+              <span className={styles.warn}>new leak to {plural(review.leaksAdded, "student")}</span>
+            )}
+            {review.earlier > 0 && (
+              <span className={styles.warn}>due earlier for {plural(review.earlier, "student")}</span>
+            )}
+            {refused > 0 && <span className={styles.warn}>{plural(refused, "change")} no longer apply</span>}
+            <span className={styles.trayLast} title={last?.says}>
+              {last?.says}
+            </span>
+          </>
+        )}
+      </div>
+      <div className={styles.trayActions}>
+        <Button quiet isDisabled={commands.length === 0} onPress={() => store.step("undo")}>
+          <Undo2 size={15} aria-hidden /> Undo
+        </Button>
+        <Button quiet isDisabled={undone.length === 0} onPress={() => store.step("redo")}>
+          <Redo2 size={15} aria-hidden /> Redo
+        </Button>
+        {reviewing ? (
+          <Button strong isDisabled={commands.length === 0 || refused > 0 || publishing} onPress={publish}>
+            {publishing
+              ? "Publishing"
+              : review.touched === 0
+                ? "Publish"
+                : `Publish to ${plural(review.touched, "student")}`}
+          </Button>
+        ) : (
+          <Button strong isDisabled={commands.length === 0} onPress={() => store.go("review")}>
+            Review
+          </Button>
+        )}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,60 @@
+/** What the stations ask the bench for: state, the drafted plan, reach at the chosen moment, and the review. */
+import { createContext, type ReactNode, useContext, useDeferredValue, useMemo, useSyncExternalStore } from "react";
+import { createPortal } from "react-dom";
+import type { Plan } from "../../core/plan/types.ts";
+import { type Reach, reachAt } from "../../core/reach/reach.ts";
+import { type Review, review } from "../../core/review/effects.ts";
+import type { BenchState, Store } from "./store.ts";
+
+interface Bench {
+  store: Store;
+  state: BenchState;
+  /** The plan as drafted. */
+  plan: Plan;
+  /** The chosen moment, epoch milliseconds. */
+  t: number;
+  /** Reach of the drafted plan at the chosen moment. */
+  reach: Reach;
+  /** What the draft does to people, at the present. */
+  review: Review;
+  whyElement: HTMLElement | null;
+}
+
+const Context = createContext<Bench | null>(null);
+
+export function useBench(): Bench {
+  const bench = useContext(Context);
+  if (!bench) throw new Error("useBench stands outside the bench");
+  return bench;
+}
+
+export const useBenchState = (store: Store): BenchState => useSyncExternalStore(store.subscribe, store.get);
+
+export function BenchProvider({
+  store,
+  state,
+  whyElement,
+  children,
+}: {
+  store: Store;
+  state: BenchState;
+  whyElement: HTMLElement | null;
+  children: ReactNode;
+}) {
+  const { plan } = state.drafted;
+  const t = state.moment ?? state.now;
+  const reach = useMemo(() => reachAt(plan, state.progress, t), [plan, state.progress, t]);
+  // The review may lag behind typing and dragging; the screen does not wait for it.
+  const lagging = useDeferredValue(state);
+  const effects = useMemo(
+    () => review(lagging.published, lagging.drafted.plan, lagging.progress, lagging.now),
+    [lagging.published, lagging.drafted.plan, lagging.progress, lagging.now],
+  );
+  return <Context value={{ store, state, plan, t, reach, review: effects, whyElement }}>{children}</Context>;
+}
+
+/** Shows its children in the Why panel. */
+export function Why({ children }: { children: ReactNode }) {
+  const { whyElement } = useBench();
+  return whyElement ? createPortal(children, whyElement) : null;
+}

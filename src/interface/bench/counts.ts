@@ -1,0 +1,45 @@
+/** Things left to put right, a station. */
+import { useMemo } from "react";
+import { countLayer, doubleEnrolled } from "../../core/placement/membership.ts";
+import { lookup } from "../../core/plan/lookup.ts";
+import { progressLookup } from "../../core/plan/progress.ts";
+import { datesOutOfOrder, emptyAudiences, leaks } from "../../core/reach/audit.ts";
+import { useBench } from "./context.tsx";
+import type { Station } from "./store.ts";
+
+export interface Left {
+  count: number;
+  says: string;
+}
+
+export function useLeft(): Record<Exclude<Station, "review">, Left> {
+  const { plan, reach, t, state } = useBench();
+  return useMemo(() => {
+    const double = doubleEnrolled(plan, t).length;
+    const layers = lookup(plan).layers.map((layer) => countLayer(plan, layer.id, t, reach.students));
+    const unplaced = layers.reduce(
+      (sum, { layer, unplaced: list }) => sum + (layer.rule === "exactly one" ? list.length : 0),
+      0,
+    );
+    const wrong = layers.reduce((sum, { inTwo, together }) => sum + inTwo.length + together.length, 0);
+    const problems = leaks(reach).length + emptyAudiences(reach).length;
+    const dates = datesOutOfOrder(reach).length;
+    const found = progressLookup(state.progress);
+    const waiting = new Set<string>();
+    for (const { personId, itemId } of state.progress.handIns) {
+      const item = plan.items[itemId];
+      if (item?.points != null && reach.indexOf.has(personId) && !found.mark(personId, itemId))
+        waiting.add(`${itemId}/${personId}`);
+    }
+    return {
+      intake: { count: double, says: `${double} double-enrolled` },
+      placement: {
+        count: unplaced + wrong,
+        says: `${unplaced} unplaced, ${wrong} in two groups or kept apart and together`,
+      },
+      reach: { count: problems, says: `${problems} leaks or empty audiences` },
+      timing: { count: dates, says: `${dates} items with dates out of order` },
+      gradebook: { count: waiting.size, says: `${waiting.size} hand-ins to mark` },
+    };
+  }, [plan, reach, t, state.progress]);
+}

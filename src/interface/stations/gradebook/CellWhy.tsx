@@ -1,0 +1,46 @@
+import type { Cells } from "../../../core/gradebook/cells.ts";
+import { fullName } from "../../../core/plan/lookup.ts";
+import { progressLookup } from "../../../core/plan/progress.ts";
+import { explain } from "../../../core/reach/explain.ts";
+import { resolveDates, resolvedInstant } from "../../../core/timing/resolve.ts";
+import { sayInstant } from "../../../core/timing/wall.ts";
+import { useBench } from "../../bench/context.tsx";
+import base from "../station.module.css";
+import { sayCell } from "./MarkGrid.tsx";
+
+/** How a student stands with an item, and why. */
+export function CellWhy({ at, cells }: { at: { personId: string; itemId: string }; cells: Cells }) {
+  const { store, plan, reach } = useBench();
+  const person = plan.people[at.personId];
+  const item = plan.items[at.itemId];
+  const index = reach.indexOf.get(at.personId);
+  if (!person || !item || index === undefined) return null;
+  const say = (instant: number) => sayInstant(instant, plan.course.timeZone);
+  const due = resolvedInstant(plan, resolveDates(plan, item, reach.memberships(index)), "due");
+  const handIns = progressLookup(reach.progress).handIns(at.personId, at.itemId);
+  const explanation = explain(reach, item, at.personId);
+  return (
+    <section>
+      <h3 className={base.whyTitle}>{fullName(person)}</h3>
+      <p>
+        {item.title}: <strong>{sayCell(cells.cell(item, at.personId), item)}</strong>
+      </p>
+      {due !== null && <p>Due for them on {say(due)}.</p>}
+      {handIns.map(({ id, at: handedIn }) => (
+        <p key={id}>Handed in on {say(handedIn)}.</p>
+      ))}
+      {explanation && (
+        <ul className={base.steps}>
+          {explanation.steps.map(({ holds, says }) => (
+            <li key={says} data-fails={!holds || undefined}>
+              {says}
+            </li>
+          ))}
+        </ul>
+      )}
+      <a href={`/look/${store.courseId}/${at.personId}`} target="_blank" rel="noreferrer">
+        Look through their eyes
+      </a>
+    </section>
+  );
+}

@@ -1,0 +1,197 @@
+import { useMemo, useState } from "react";
+import type { LayerCount } from "../../../core/placement/membership.ts";
+import { fullName, homeEnrolment, lookup } from "../../../core/plan/lookup.ts";
+import { useBench } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
+import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
+import { Rows } from "../../kit/Rows.tsx";
+import { Stripe } from "../../kit/Stripe.tsx";
+import { plural } from "../../kit/words.ts";
+import base from "../station.module.css";
+import styles from "./placement.module.css";
+import type { Shown } from "./shown.ts";
+
+interface ListProps {
+  count: LayerCount;
+  shown: Shown;
+  showAll(): void;
+  chosen: string | null;
+  choose(personId: string): void;
+}
+
+/** A dense list: type to find, select, move. */
+export function PeopleList({ count, shown, showAll, chosen, choose }: ListProps) {
+  const { store, plan, t, reach } = useBench();
+  const [text, setText] = useState("");
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
+  const [last, setLast] = useState<number | null>(null);
+  const { layer } = count;
+  const groupsOf = useMemo(() => {
+    const found = new Map<string, string[]>();
+    for (const { group, personIds } of count.groups)
+      for (const id of personIds) found.set(id, [...(found.get(id) ?? []), group.id]);
+    return found;
+  }, [count]);
+  const people = useMemo(() => {
+    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+    return (shown.personIds ?? reach.students).filter((personId) => {
+      const person = plan.people[personId];
+      if (!person) return false;
+      const searched =
+        `${fullName(person)} ${person.sourcedId} ${(groupsOf.get(personId) ?? []).map((id) => plan.groups[id]?.name).join(" ")}`.toLowerCase();
+      return words.every((word) => searched.includes(word));
+    });
+  }, [shown, text, plan, reach.students, groupsOf]);
+
+  /** Shift selects the range from the last one pressed. */
+  const press = (index: number, isSelected: boolean, range: boolean) => {
+    const next = new Set(selected);
+    const [from, to] = range && last !== null ? [Math.min(last, index), Math.max(last, index)] : [index, index];
+    for (const personId of people.slice(from, to + 1)) {
+      if (isSelected) next.add(personId);
+      else next.delete(personId);
+    }
+    setSelected(next);
+    setLast(index);
+  };
+  const picked = people.filter((personId) => selected.has(personId));
+  const done = (accepted: boolean) => accepted && setSelected(new Set());
+  const inGroups = [...new Set(picked.flatMap((personId) => groupsOf.get(personId) ?? []))];
+  const each = (make: (groupId: string, personIds: string[]) => Parameters<typeof store.draft>[0][number]) =>
+    done(
+      store.draft(
+        inGroups.map((groupId) =>
+          make(
+            groupId,
+            picked.filter((personId) => groupsOf.get(personId)?.includes(groupId)),
+          ),
+        ),
+      ),
+    );
+  const isHeld = (personId: string) =>
+    (lookup(plan).placementsOfPerson.get(personId) ?? []).some(
+      ({ held, until, groupId }) => held && until === null && groupsOf.get(personId)?.includes(groupId),
+    );
+  const anyHeld = picked.some(isHeld);
+
+  return (
+    <section className={styles.people} aria-label="People">
+      <div className={styles.find}>
+        <TextField
+          label="Find people"
+          hideLabel
+          placeholder="Find by name, id or group"
+          value={text}
+          onChange={setText}
+        />
+        {shown.personIds ? (
+          <Button quiet onPress={showAll}>
+            {shown.title}, {shown.personIds.length} ×
+          </Button>
+        ) : (
+          <span className={base.soft}>{plural(people.length, "student")}</span>
+        )}
+      </div>
+      <div className={styles.move} data-idle={picked.length === 0 || undefined}>
+        <Checkbox
+          aria-label="Select all shown"
+          isSelected={picked.length > 0 && picked.length === people.length}
+          isIndeterminate={picked.length > 0 && picked.length < people.length}
+          onChange={(all) => setSelected(new Set(all ? people : []))}
+        >
+          {picked.length === 0 ? "Select people to move them" : `${picked.length} selected`}
+        </Checkbox>
+        {picked.length > 0 && (
+          <>
+            <Choice
+              label="Move to"
+              hideLabel
+              placeholder={layer.rule === "any number" ? "Add to group" : "Move to group"}
+              value={null}
+              options={count.groups.map(({ group, personIds }) => ({
+                value: group.id,
+                label: group.name,
+                picture: <Stripe stripe={group.stripe} isPrivate={layer.private} />,
+                aside: group.max === null ? personIds.length : `${personIds.length} of ${group.max}`,
+              }))}
+              onChange={(groupId) => done(store.draft([{ kind: "placement.place", groupId, personIds: picked }]))}
+            />
+            {inGroups.length > 0 && (
+              <Button
+                quiet
+                onPress={() => each((groupId, personIds) => ({ kind: "placement.remove", groupId, personIds }))}
+              >
+                Remove
+              </Button>
+            )}
+            {layer.following && inGroups.length > 0 && (
+              <Button
+                quiet
+                onPress={() =>
+                  each((groupId, personIds) => ({
+                    kind: "placement.hold",
+                    groupId,
+                    personIds,
+                    held: !anyHeld,
+                  }))
+                }
+              >
+                {anyHeld ? "Release" : "Hold"}
+              </Button>
+            )}
+          </>
+        )}
+      </div>
+      <Rows count={people.length} className={styles.list} label="People of the course">
+        {(index) => {
+          const personId = people[index] as string;
+          const person = plan.people[personId];
+          const groups = (groupsOf.get(personId) ?? [])
+            .map((id) => plan.groups[id])
+            .filter((group) => group !== undefined);
+          return (
+            person && (
+              <div className={base.line} data-chosen={chosen === personId || undefined}>
+                <span
+                  onClickCapture={(event) => {
+                    if (!event.shiftKey) return;
+                    event.preventDefault();
+                    event.stopPropagation();
+                    press(index, !selected.has(personId), true);
+                  }}
+                >
+                  <Checkbox
+                    aria-label={`Select ${fullName(person)}`}
+                    isSelected={selected.has(personId)}
+                    onChange={(isSelected) => press(index, isSelected, false)}
+                  />
+                </span>
+                <button
+                  type="button"
+                  className={`${base.plainButton} ${styles.personName}`}
+                  onClick={() => choose(personId)}
+                >
+                  {fullName(person)}
+                </button>
+                <span className={styles.section}>
+                  {plan.sections[homeEnrolment(plan, personId, t)?.sectionId ?? ""]?.code ?? ""}
+                </span>
+                <span className={base.cut}>
+                  {groups.length === 0 && (
+                    <span className={layer.rule === "exactly one" ? base.wrong : base.soft}>unplaced</span>
+                  )}
+                  {groups.map((group) => (
+                    <span key={group.id} className={styles.inGroup}>
+                      <Stripe stripe={group.stripe} isPrivate={layer.private} /> {group.name}
+                    </span>
+                  ))}
+                  {isHeld(personId) && <span className={base.soft}>held</span>}
+                </span>
+              </div>
+            )
+          );
+        }}
+      </Rows>
+    </section>
+  );
+}

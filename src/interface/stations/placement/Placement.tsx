@@ -1,0 +1,225 @@
+import { useEffect, useMemo, useState } from "react";
+import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
+import { v7 } from "uuid";
+import { countLayer, type LayerCount } from "../../../core/placement/membership.ts";
+import { lookup } from "../../../core/plan/lookup.ts";
+import type { Layer } from "../../../core/plan/types.ts";
+import { useBench, Why } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
+import { plural } from "../../kit/words.ts";
+import base from "../station.module.css";
+import { GroupDialog, LayerDialog } from "./dialogs.tsx";
+import { PeopleList } from "./PeopleList.tsx";
+import { PersonWhy } from "./PersonWhy.tsx";
+import styles from "./placement.module.css";
+import type { Shown } from "./shown.ts";
+import { WeaveStrip } from "./WeaveStrip.tsx";
+
+export function Placement() {
+  const { state, plan, t, reach } = useBench();
+  const { layers } = lookup(plan);
+  const [layerId, setLayerId] = useState<string | null>(null);
+  const [dialog, setDialog] = useState<"layer" | "group" | null>(null);
+  const [shown, setShown] = useState<Shown>({ title: "Everyone", personIds: null });
+  const [personId, setPersonId] = useState<string | null>(null);
+  const { target } = state;
+  useEffect(() => {
+    const layerOf = target?.kind === "group" ? plan.groups[target.id]?.layerId : undefined;
+    if (layerOf) setLayerId(layerOf);
+    if (target?.kind === "person") setPersonId(target.id);
+  }, [target, plan.groups]);
+
+  const layer = layers.find(({ id }) => id === layerId) ?? layers[0];
+  const counts = useMemo(
+    () => layers.map(({ id }) => countLayer(plan, id, t, reach.students)),
+    [layers, plan, t, reach.students],
+  );
+  const count = counts.find((one) => one.layer.id === layer?.id);
+  const follows = layers.some(({ following }) => following !== null);
+  const choose = (id: string) => {
+    setLayerId(id);
+    setShown({ title: "Everyone", personIds: null });
+  };
+
+  const head = (
+    <>
+      {layers.length > 0 && (
+        <TabList
+          aria-label="Layers"
+          className={styles.tabs as string}
+          items={counts.map((one) => ({ ...one, id: one.layer.id }))}
+          dependencies={[counts]}
+        >
+          {(one) => (
+            <Tab id={one.id} className={styles.tab as string}>
+              {one.layer.name}
+              {needs(one) > 0 && <span className={base.wrong}>{needs(one)}</span>}
+            </Tab>
+          )}
+        </TabList>
+      )}
+      <span className={base.push} />
+      <Button onPress={() => setDialog("layer")}>New layer</Button>
+    </>
+  );
+  const openGroups = () => setDialog("group");
+  const everyone = { title: "Everyone", personIds: null };
+  return (
+    <>
+      <Tabs
+        className={base.station as string}
+        selectedKey={layer?.id ?? ""}
+        onSelectionChange={(key) => choose(String(key))}
+      >
+        <div className={base.head}>
+          <h2>Placement</h2>
+          {head}
+        </div>
+        {!follows && <SectionGroupsOffer />}
+        {count && layer && (
+          <TabPanel id={layer.id} className={styles.panel as string}>
+            <Figures count={count} show={setShown} addGroup={openGroups} />
+            <div className={styles.halves}>
+              <WeaveStrip count={count} show={setShown} />
+              <PeopleList
+                key={layer.id}
+                count={count}
+                shown={shown}
+                showAll={() => setShown(everyone)}
+                chosen={personId}
+                choose={setPersonId}
+              />
+            </div>
+          </TabPanel>
+        )}
+      </Tabs>
+      {dialog === "layer" && <LayerDialog onClose={() => setDialog(null)} onMade={choose} />}
+      {dialog === "group" && layer && <GroupDialog layer={layer} onClose={() => setDialog(null)} />}
+      <Why>{personId ? <PersonWhy personId={personId} /> : layer && <LayerWhy layer={layer} />}</Why>
+    </>
+  );
+}
+
+/** In a course that has people already, one press makes the section groups. */
+function SectionGroupsOffer() {
+  const { store, plan } = useBench();
+  const sections = Object.keys(plan.sections).length;
+  const taken = lookup(plan).layers.some(({ name }) => name === "Sections");
+  return (
+    <div className={styles.offer}>
+      <span>
+        {sections === 0
+          ? "Take a roster in first: section groups are made from its sections."
+          : `The ${plural(sections, "section")} of this course have no groups yet.`}
+      </span>
+      <Button
+        strong
+        isDisabled={sections === 0}
+        onPress={() =>
+          store.draft([
+            {
+              kind: "layer.followSections",
+              layerId: v7(),
+              name: taken ? "Section groups" : "Sections",
+            },
+          ])
+        }
+      >
+        A group for each section
+      </Button>
+    </div>
+  );
+}
+
+const needs = ({ layer, unplaced, inTwo, together }: LayerCount) =>
+  (layer.rule === "exactly one" ? unplaced.length : 0) + inTwo.length + together.length;
+
+function Figures({ count, show, addGroup }: { count: LayerCount; show(shown: Shown): void; addGroup(): void }) {
+  const { unplaced, inTwo, together, held, placed, groups, layer } = count;
+  const wrongIf = (bad: boolean) => (bad ? base.wrong : "");
+  return (
+    <div className={base.figures}>
+      <span>
+        <strong>{placed}</strong> placed
+      </span>
+      <button
+        type="button"
+        className={`${base.plainButton} ${wrongIf(layer.rule === "exactly one" && unplaced.length > 0)}`}
+        onClick={() => show({ title: "Unplaced", personIds: unplaced })}
+      >
+        <strong>{unplaced.length}</strong> unplaced
+      </button>
+      {layer.rule !== "any number" && (
+        <button
+          type="button"
+          className={`${base.plainButton} ${wrongIf(inTwo.length > 0)}`}
+          onClick={() => show({ title: "In two groups", personIds: inTwo })}
+        >
+          <strong>{inTwo.length}</strong> in two
+        </button>
+      )}
+      <span>
+        <strong>{held}</strong> held
+      </span>
+      <span>
+        <strong>{groups.length}</strong> {groups.length === 1 ? "group" : "groups"}
+      </span>
+      {together.length > 0 && (
+        <button
+          type="button"
+          className={`${base.plainButton} ${base.wrong}`}
+          onClick={() =>
+            show({
+              title: "Kept apart, and together",
+              personIds: together.flatMap(({ personIds }) => personIds),
+            })
+          }
+        >
+          <strong>{together.length}</strong> kept apart, and together
+        </button>
+      )}
+      <span className={base.push}>
+        <Button quiet onPress={addGroup}>
+          New group
+        </Button>
+      </span>
+    </div>
+  );
+}
+
+function LayerWhy({ layer }: { layer: Layer }) {
+  const { plan } = useBench();
+  const rules = layer.following ?? [];
+  return (
+    <section>
+      <h3 className={base.whyTitle}>{layer.name}</h3>
+      <p>
+        Everyone is in{" "}
+        {layer.rule === "any number"
+          ? "any number of groups"
+          : layer.rule === "exactly one"
+            ? "exactly one group"
+            : "at most one group"}
+        . {layer.private ? "Private: no student ever sees it, or that it exists." : "Students see their group's label."}
+      </p>
+      {layer.following ? (
+        <>
+          <p style={{ marginTop: 8 }}>It follows the sections. The first rule that fits decides:</p>
+          <ol className={styles.rules}>
+            {rules.map((rule) => (
+              <li key={rule.groupId + rule.sectionIds.join()}>
+                {rule.sectionIds.map((id) => plan.sections[id]?.code).join(" or ") || "any section"}
+                {rule.attribute &&
+                  `, ${rule.attribute.column} ${rule.attribute.test} ${rule.attribute.values.join(" and ")}`}{" "}
+                into {plan.groups[rule.groupId]?.name}
+              </li>
+            ))}
+          </ol>
+          <p className={base.soft}>Whoever you move by hand is held, and stays when sections change.</p>
+        </>
+      ) : (
+        <p className={base.soft}>It is placed by hand. Select people in the list and move them.</p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,118 @@
+import { useState } from "react";
+import { v7 } from "uuid";
+import { nextStripe } from "../../../core/placement/stripes.ts";
+import { lookup } from "../../../core/plan/lookup.ts";
+import type { Group, Layer } from "../../../core/plan/types.ts";
+import { useBench } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
+import { Actions, Dialog } from "../../kit/Dialog.tsx";
+import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
+import { SubmitForm } from "../../kit/SubmitForm.tsx";
+
+const lines = (text: string) =>
+  text
+    .split("\n")
+    .map((line) => line.trim())
+    .filter(Boolean);
+
+function groupsFrom(names: string[], layerId: string, existing: Group[]): Group[] {
+  const made: Group[] = [];
+  for (const name of names) {
+    const others = [...existing, ...made];
+    made.push({
+      id: v7(),
+      layerId,
+      position: others.length,
+      name,
+      label: name,
+      stripe: nextStripe(name, others),
+      min: null,
+      max: null,
+    });
+  }
+  return made;
+}
+
+/** A layer placed by hand, with its first groups. */
+export function LayerDialog({ onClose, onMade }: { onClose(): void; onMade(layerId: string): void }) {
+  const { store, plan } = useBench();
+  const [name, setName] = useState("");
+  const [rule, setRule] = useState<Layer["rule"]>("exactly one");
+  const [isPrivate, setPrivate] = useState(false);
+  const [names, setNames] = useState("");
+  const make = () => {
+    const layer: Layer = {
+      id: v7(),
+      position: lookup(plan).layers.length,
+      name: name.trim(),
+      rule,
+      private: isPrivate,
+      following: null,
+      keepApart: [],
+    };
+    const groups = groupsFrom(lines(names), layer.id, []);
+    const made = store.draft([
+      { kind: "layer.add", layer },
+      ...groups.map((group) => ({ kind: "group.add" as const, group })),
+    ]);
+    if (made) {
+      onMade(layer.id);
+      onClose();
+    }
+  };
+  return (
+    <Dialog title="New layer" onClose={onClose}>
+      <SubmitForm onSubmit={make}>
+        <TextField label="Name" value={name} onChange={setName} autoFocus placeholder="Project teams" isRequired />
+        <Choice<Layer["rule"]>
+          label="Each student is in"
+          value={rule}
+          onChange={setRule}
+          options={[
+            { value: "exactly one", label: "exactly one group" },
+            { value: "at most one", label: "at most one group" },
+            { value: "any number", label: "any number of groups" },
+          ]}
+        />
+        <TextField
+          label="Groups, a line each"
+          lines={5}
+          value={names}
+          onChange={setNames}
+          hint={`${lines(names).length} groups`}
+        />
+        <Checkbox isSelected={isPrivate} onChange={setPrivate}>
+          Private: no student ever sees it, or that it exists
+        </Checkbox>
+        <Actions>
+          <Button onPress={onClose}>Leave</Button>
+          <Button strong type="submit" isDisabled={name.trim() === ""}>
+            Draft the layer
+          </Button>
+        </Actions>
+      </SubmitForm>
+    </Dialog>
+  );
+}
+
+export function GroupDialog({ layer, onClose }: { layer: Layer; onClose(): void }) {
+  const { store, plan } = useBench();
+  const [names, setNames] = useState("");
+  const make = () => {
+    const groups = groupsFrom(lines(names), layer.id, lookup(plan).groupsOfLayer.get(layer.id) ?? []);
+    if (store.draft(groups.map((group) => ({ kind: "group.add", group })))) onClose();
+  };
+  return (
+    <Dialog title={`New groups in ${layer.name}`} onClose={onClose}>
+      <SubmitForm onSubmit={make}>
+        <TextField label="Names, a line each" lines={5} value={names} onChange={setNames} autoFocus />
+        <Actions>
+          <Button onPress={onClose}>Leave</Button>
+          <Button strong type="submit" isDisabled={lines(names).length === 0}>
+            Draft {lines(names).length > 1 ? `${lines(names).length} groups` : "the group"}
+          </Button>
+        </Actions>
+      </SubmitForm>
+    </Dialog>
+  );
+}

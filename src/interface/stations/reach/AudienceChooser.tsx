@@ -1,0 +1,174 @@
+import { X } from "lucide-react";
+import { useMemo, useState } from "react";
+import {
+  Button as AriaButton,
+  ComboBox,
+  Input,
+  Label,
+  ListBox,
+  ListBoxItem,
+  Popover,
+  ToggleButtonGroup,
+} from "react-aria-components";
+import { compareText, fullName, lookup, targetName } from "../../../core/plan/lookup.ts";
+import type { Audience, Target } from "../../../core/plan/types.ts";
+import { andNot, countBits, emptyBits, or } from "../../../core/reach/bits.ts";
+import type { Reach } from "../../../core/reach/reach.ts";
+import { useBench } from "../../bench/context.tsx";
+import { Toggle } from "../../kit/Button.tsx";
+import kit from "../../kit/controls.module.css";
+import { Stripe } from "../../kit/Stripe.tsx";
+import { plural } from "../../kit/words.ts";
+import styles from "./reach.module.css";
+
+interface Choosable {
+  id: string;
+  target: Target;
+  name: string;
+  what: string;
+}
+
+/** Whom something is for: everyone, or groups, sections and persons, minus any; counted as it is built. */
+export function AudienceChooser({ audience, onChange }: { audience: Audience; onChange(audience: Audience): void }) {
+  const { reach } = useBench();
+  const all = useMemo(() => choosable(reach), [reach]);
+  const count = useMemo(() => {
+    const named = (targets: Target[]) =>
+      targets.reduce((bits, target) => or(bits, reach.members(target)), emptyBits(reach.students.length));
+    return countBits(andNot(audience.to === "everyone" ? reach.everyone : named(audience.to), named(audience.minus)));
+  }, [audience, reach]);
+  const everyone = audience.to === "everyone";
+  return (
+    <fieldset className={styles.chooser}>
+      <legend>For whom</legend>
+      <ToggleButtonGroup
+        aria-label="For whom"
+        className={styles.which as string}
+        selectedKeys={[everyone ? "everyone" : "some"]}
+        disallowEmptySelection
+        onSelectionChange={(keys) => onChange({ ...audience, to: keys.has("everyone") ? "everyone" : [] })}
+      >
+        <Toggle id="everyone">Everyone</Toggle>
+        <Toggle id="some">Only some</Toggle>
+      </ToggleButtonGroup>
+      {audience.to !== "everyone" && (
+        <Targets
+          label="Groups, sections and persons"
+          targets={audience.to}
+          all={all}
+          onChange={(to) => onChange({ ...audience, to })}
+        />
+      )}
+      <Targets
+        label="Minus"
+        targets={audience.minus}
+        all={all}
+        onChange={(minus) => onChange({ ...audience, minus })}
+      />
+      <p aria-live="polite">
+        <strong>{plural(count, "student")}</strong> of {reach.students.length}
+      </p>
+    </fieldset>
+  );
+}
+
+/** Everything that can be named: groups, then sections, then students. */
+function choosable({ plan, students }: Reach): Choosable[] {
+  const found: Choosable[] = [];
+  const add = (kind: Target["kind"], id: string, name: string, what: string) =>
+    found.push({ id: `${kind} ${id}`, target: { kind, id }, name, what });
+  for (const layer of lookup(plan).layers) {
+    for (const group of lookup(plan).groupsOfLayer.get(layer.id) ?? []) add("group", group.id, group.name, layer.name);
+  }
+  for (const section of Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code)))
+    add("section", section.id, section.code, "section");
+  for (const personId of students) {
+    const person = plan.people[personId];
+    if (person) add("person", personId, fullName(person), person.sourcedId);
+  }
+  return found;
+}
+
+function Targets({
+  label,
+  targets,
+  all,
+  onChange,
+}: {
+  label: string;
+  targets: Target[];
+  all: Choosable[];
+  onChange(targets: Target[]): void;
+}) {
+  const { plan } = useBench();
+  const [text, setText] = useState("");
+  /** After a choice the field is made anew, focused and shut: its list would lie over the rest of the dialog. */
+  const [round, setRound] = useState(0);
+  const chosen = new Set(targets.map(({ kind, id }) => `${kind} ${id}`));
+  const words = text.toLowerCase();
+  const shown = all
+    .filter(({ id, name, what }) => !chosen.has(id) && `${name} ${what}`.toLowerCase().includes(words))
+    .slice(0, 60);
+  return (
+    <div>
+      <ComboBox
+        className={kit.field as string}
+        items={shown}
+        inputValue={text}
+        onInputChange={setText}
+        value={null}
+        onChange={(key) => {
+          const found = all.find(({ id }) => id === key);
+          if (found) onChange([...targets, found.target]);
+          setText("");
+          setRound(round + 1);
+        }}
+        key={round}
+        autoFocus={round > 0}
+        menuTrigger={round === 0 ? "focus" : "input"}
+        allowsEmptyCollection
+      >
+        <Label className={kit.label}>{label}</Label>
+        <Input className={kit.input} placeholder="Type a group, section or name" />
+        <Popover className={kit.popover as string}>
+          <ListBox
+            className={kit.list as string}
+            renderEmptyState={() => <div className={kit.option}>Nobody is called that.</div>}
+          >
+            {({ id, target, name, what }: Choosable) => {
+              const group = target.kind === "group" ? plan.groups[target.id] : undefined;
+              return (
+                <ListBoxItem id={id} textValue={name} className={kit.option as string}>
+                  {group && <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} />}
+                  {name}
+                  <span className={kit.aside}>{what}</span>
+                </ListBoxItem>
+              );
+            }}
+          </ListBox>
+        </Popover>
+      </ComboBox>
+      {targets.length > 0 && (
+        <div className={`${kit.chips} ${styles.chosen}`}>
+          {targets.map((target) => {
+            const group = target.kind === "group" ? plan.groups[target.id] : undefined;
+            const name = targetName(plan, target);
+            return (
+              <span key={target.kind + target.id} className={kit.chip}>
+                {group && <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} />}
+                {name}
+                <AriaButton
+                  className={kit.remove as string}
+                  aria-label={`Leave out ${name}`}
+                  onPress={() => onChange(targets.filter((other) => other !== target))}
+                >
+                  <X size={14} aria-hidden />
+                </AriaButton>
+              </span>
+            );
+          })}
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,53 @@
+import type { Crossing } from "./crossings.ts";
+import styles from "./reach.module.css";
+
+/**
+ * The group's thread runs down, the item's thread runs across: over it (open), under it (hidden), half over
+ * (later, on a condition, or for some), or in a knot (leak).
+ */
+export function CrossingMark({ crossing, colour }: { crossing: Crossing; colour: string }) {
+  const { thread, members, open } = crossing;
+  if (thread === "empty") return <span className={styles.none}>–</span>;
+  const partial = thread === "half over" && open > 0;
+  return (
+    <>
+      <svg viewBox="0 0 40 28" width="40" height="28" aria-hidden="true" className={styles.mark}>
+        {thread === "over" && (
+          <>
+            <path d="M20 0V9M20 19V28" stroke={colour} strokeWidth="5" />
+            <path d="M2 14H38" stroke="var(--ink)" strokeWidth="3.6" />
+          </>
+        )}
+        {thread === "under" && (
+          <>
+            <path d="M2 14H12M28 14H38" stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="2.5 2.5" />
+            <path d="M20 0V28" stroke={colour} strokeWidth="5" />
+          </>
+        )}
+        {thread === "half over" && (
+          <>
+            <path d="M20 0V9M20 19V28" stroke={colour} strokeWidth="5" />
+            <path d="M20 14H38" stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="2.5 2.5" />
+            <path d="M2 14H21" stroke="var(--ink)" strokeWidth="3.6" />
+          </>
+        )}
+        {thread === "knotted" && (
+          <>
+            <path d="M20 0V28" stroke={colour} strokeWidth="5" />
+            <path
+              d="M2 14H13c2 0 3-7 7-7s7 3 7 7-3 7-7 7-5-7-7-7M27 14H38"
+              stroke="var(--brick)"
+              strokeWidth="3.4"
+              fill="none"
+            />
+          </>
+        )}
+      </svg>
+      {partial && (
+        <span className={styles.share}>
+          {members < 100 ? `${open}/${members}` : `${Math.min(99, Math.max(1, Math.round((open / members) * 100)))} %`}
+        </span>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,46 @@
+/** How an item stands for a group: the thread at a crossing. */
+import type { Group, Item } from "../../../core/plan/types.ts";
+import { and, andNot, type Bits, countBits } from "../../../core/reach/bits.ts";
+import { isPublished, type Reach } from "../../../core/reach/reach.ts";
+
+export type Thread = "over" | "under" | "half over" | "knotted" | "empty";
+export interface Crossing {
+  thread: Thread;
+  members: number;
+  open: number;
+  /** Meant for it and not open now: opens later or on a condition. */
+  later: number;
+  leaks: number;
+}
+
+export function crossing(reach: Reach, item: Item, members: Bits): Crossing {
+  const count = countBits(members);
+  const open = countBits(and(reach.sees(item), members));
+  const leaks = countBits(and(reach.leak(item), members));
+  const later = isPublished(reach.plan, item)
+    ? countBits(and(andNot(reach.meant(item), reach.sees(item)), members))
+    : 0;
+  const thread =
+    count === 0
+      ? "empty"
+      : leaks > 0
+        ? "knotted"
+        : open === count
+          ? "over"
+          : open > 0 || later > 0
+            ? "half over"
+            : "under";
+  return { thread, members: count, open, later, leaks };
+}
+
+export const membersOfGroup = (reach: Reach, group: Group): Bits => reach.members({ kind: "group", id: group.id });
+
+/** The word at a crossing, for focus and for readers of the screen. */
+export function sayCrossing({ thread, members, open, later, leaks }: Crossing): string {
+  if (thread === "empty") return "nobody is in this group";
+  if (thread === "knotted") return `leak: ${leaks} of ${members} can open it and are not meant to`;
+  if (thread === "over") return `open to all ${members}`;
+  if (thread === "under") return `hidden from all ${members}`;
+  if (open === 0) return `opens later or on a condition for ${later} of ${members}`;
+  return `open to ${open} of ${members}${later > 0 ? `, later for ${later}` : ""}`;
+}

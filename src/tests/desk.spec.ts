@@ -1,0 +1,234 @@
+/** The worst mistakes at the desk, and what keeps them from being made. In the demo course. */
+import { choose, courseId, expect, openBench, publish, send, settled, signIn, test } from "./helpers.ts";
+
+const code = "WSH 240";
+
+test("the demo holds its honest mistakes, and the spine counts them", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, code, "reach");
+  const spine = page.getByRole("navigation", { name: "Stations" });
+  for (const words of [
+    "1 double-enrolled",
+    "2 unplaced, 1 in two groups or kept apart and together",
+    "1 leaks or empty audiences",
+    "1 items with dates out of order",
+  ]) {
+    await expect(spine.getByText(words)).toHaveCount(1);
+  }
+  await page.getByText("Only problems").click();
+  await page.getByRole("button", { name: /North bank notes, Evening: leak: 22 of 22/ }).click();
+  await expect(page.getByText("It is a leak: its folder North bank is for Day 1, Day 2.")).toBeVisible();
+});
+
+test("sealing the folder ends the leak: the tray counts it before anyone is touched, undo puts it back", async ({
+  page,
+}) => {
+  await signIn(page, "coordinator");
+  await openBench(page, code, "reach");
+  await page.getByLabel("Find any student, group, item or action").fill("North bank");
+  await page.getByRole("option", { name: "North bank folder" }).click();
+  await page.getByRole("button", { name: "Seal it" }).click();
+  await expect(page.getByTestId("touched")).toHaveText("touches 39 students");
+  await expect(page.getByText("39 students lose something")).toBeVisible();
+  await expect(page.getByText("0 leaks", { exact: true })).toBeVisible();
+  await page.keyboard.press("Alt+6");
+  await expect(page.getByText("can no longer open North bank notes")).toBeVisible();
+  await expect(page.getByRole("row", { name: /Evening.*North bank notes/ })).toBeVisible();
+  await page.keyboard.press("Control+z");
+  await expect(page.getByText("Nothing is drafted", { exact: true })).toBeVisible();
+  await settled(page);
+});
+
+test("a date moved earlier is a warning, for whom it moves", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, code, "timing");
+  await page.getByRole("button", { name: "Final report" }).click();
+  await page.getByRole("button", { name: /^due for Day 1/ }).click();
+  await page.keyboard.type("111220261700");
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("due earlier for 34 students")).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await settled(page);
+});
+
+test("two people publish: the second is shown that it changed, and loses nothing", async ({ page, browser }) => {
+  await signIn(page, "coordinator");
+  const id = await openBench(page, code, "placement");
+  await page.getByRole("tab", { name: /River teams/ }).click();
+  await page.getByRole("button", { name: "New group" }).click();
+  await page.getByLabel("Names, a line each").fill("Late team");
+  await page.getByRole("button", { name: "Draft the group" }).click();
+  await expect(page.getByText("1 change drafted")).toBeVisible();
+  await settled(page);
+  // The same coordinator in another window publishes what is drafted.
+  const other = await (await browser.newContext({ storageState: await page.context().storageState() })).newPage();
+  await other.goto(`/bench/${id}/review`);
+  await other.getByRole("button", { name: /^Publish/ }).click();
+  await expect(other.getByText("Published.")).toBeVisible();
+  await page.getByRole("button", { name: "Review" }).click();
+  await page.getByRole("button", { name: /^Publish/ }).click();
+  await expect(page.getByText(/changed since this review/)).toBeVisible();
+  await page.goto(`/bench/${id}/placement`);
+  await page.getByRole("tab", { name: /River teams/ }).click();
+  await expect(page.getByText("Late team")).toBeVisible();
+  await other.context().close();
+});
+
+test("late arrivals are placed by hand; a group that is full says so", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, code, "placement");
+  await page.getByRole("tab", { name: /River teams/ }).click();
+  await page
+    .getByRole("main")
+    .getByRole("button", { name: /unplaced/ })
+    .first()
+    .click();
+  await page.getByText("Select people to move them").click();
+  await expect(page.getByText("2 selected")).toBeVisible();
+  await choose(page, "Move to", /Late team/);
+  await expect(page.getByText("0 unplaced", { exact: true })).toBeVisible();
+  await publish(page);
+});
+
+test("someone else's newer mark is never overwritten unseen", async ({ page }) => {
+  await signIn(page, "coordinator");
+  const id = await openBench(page, code, "gradebook");
+  const cell = page.getByRole("button", { name: /, Lab 1: Float gauging: / }).first();
+  const name = (await cell.getAttribute("aria-label")) ?? "";
+  const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+  const [family, given] = (name.split(", Lab 1")[0] ?? "").split(", ");
+  const person = Object.values<{ id: string; familyName: string; givenName: string }>(plan.people).find(
+    (one) => one.familyName === family && one.givenName === given,
+  );
+  const item = Object.values<{ id: string; title: string }>(plan.items).find(
+    ({ title }) => title === "Lab 1: Float gauging",
+  );
+  const { marks } = await (await page.request.get(`/api/courses/${id}/progress`)).json();
+  const mark = marks.find(
+    (one: { itemId: string; personId: string }) => one.itemId === item?.id && one.personId === person?.id,
+  );
+  const seen = mark ? { points: mark.points, excused: mark.excused } : null;
+  const origin = new URL(page.url()).origin;
+  const stored = await send(page.request, "POST", `/api/courses/${id}/marks`, origin, {
+    itemId: item?.id,
+    personId: person?.id,
+    points: 3,
+    excused: false,
+    seen,
+  });
+  expect(stored.status()).toBe(200);
+  await cell.click();
+  await page.keyboard.type("19");
+  await page.keyboard.press("Enter");
+  await expect(page.getByText(/Theirs: 3\. Yours: 19\./)).toBeVisible();
+  await expect(page.getByRole("button", { name: `${family}, ${given}, Lab 1: Float gauging: 3 of 20` })).toBeVisible();
+});
+
+test("what is not a mark is told, and what was there stays", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, code, "gradebook");
+  const cell = page.getByRole("button", { name: /, Safety check: [\d.]+ of 10/ }).first();
+  const before = await cell.getAttribute("aria-label");
+  await cell.click();
+  await page.keyboard.type("1.2.3");
+  await page.keyboard.press("Enter");
+  await expect(page.getByText('"1.2.3" is not a mark. Type points such as 14.5, or x to excuse.')).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("button", { name: before ?? "" })).toBeVisible();
+});
+
+test("a filter's mistake is told with its position, and the last good filter stays", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, code, "gradebook");
+  await page.getByRole("textbox", { name: "Filter" }).fill("section:EV");
+  await expect(page.getByText("23 of 104 students")).toBeVisible();
+  await page.getByRole("textbox", { name: "Filter" }).fill("section:EV (late or");
+  await expect(page.getByText(/At character 20: a term such as group:D1 or a name was expected/)).toBeVisible();
+  await expect(page.getByText("23 of 104 students")).toBeVisible();
+  await page.getByRole("textbox", { name: "Filter" }).fill("group:Nowhere");
+  await expect(page.getByText('no group is called "Nowhere"')).toBeVisible();
+});
+
+test("files that are no rosters are told apart, and nothing changes", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, code, "intake");
+  await page.locator("input[type=file]").setInputFiles([
+    {
+      name: "picture.csv",
+      mimeType: "text/csv",
+      buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 0, 0, 13]),
+    },
+    { name: "empty.csv", mimeType: "text/csv", buffer: Buffer.from("") },
+  ]);
+  await expect(page.getByText("picture.csv is not a text file. Export the roster as CSV and drop that.")).toBeVisible();
+  await expect(page.getByText("empty.csv is empty. Export the roster again and drop it here.")).toBeVisible();
+});
+
+test("a column matched by hand is remembered for the next file with the same header", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, code, "intake");
+  const roster = {
+    name: "odd.csv",
+    mimeType: "text/csv",
+    buffer: Buffer.from("Who,Where,Called\n00240037,D1,Jay\n00240074,D1,Geth\n"),
+  };
+  await page.locator("input[type=file]").setInputFiles(roster);
+  await page.getByText("Part of a roster: nobody is missing").click();
+  await page.getByText("Columns recognised").click();
+  await choose(page, "Called", "Given name");
+  await expect(page.getByText(/givenName: \w+ to Jay/)).toBeVisible();
+  await page.getByRole("button", { name: "Apply" }).click();
+  await expect(page.getByText("Applied.")).toBeVisible();
+  await page.locator("input[type=file]").setInputFiles(roster);
+  // Without the memory, "Called" would be kept as an attribute, and both rows would be changed again.
+  await expect(page.getByRole("radio", { name: "same 2" })).toBeVisible();
+});
+
+test("choosing the home of a double-enrolled student is drafted", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, code, "intake");
+  await page.getByRole("button", { name: "Home is EV" }).click();
+  await expect(page.getByText(/Home section of .*: EV/)).toBeVisible();
+  await expect(page.getByTestId("touched")).toHaveText("touches 1 student");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await settled(page);
+});
+
+test("a request sent twice publishes once, and a command that cannot be is refused with the reason", async ({
+  page,
+}) => {
+  await signIn(page, "coordinator");
+  const id = await courseId(page, code);
+  const origin = new URL(page.url()).origin;
+  const post = async (path: string, data: object) => {
+    const response = await send(page.request, "POST", `/api/courses/${id}/${path}`, origin, data);
+    return { status: response.status(), body: await response.json() };
+  };
+  const uuid = (digit: string) => `0190a000-0000-7000-8000-00000000000${digit}`;
+  const indexes = { discussions: true, files: true, calendar: false, work: true };
+  const command = { id: uuid("1"), kind: "course.indexes", indexes };
+  const draft = await post("draft", { commands: [command] });
+  expect((await post("draft", { commands: [command] })).body.commands).toHaveLength(draft.body.commands.length);
+  const refused = await post("draft", {
+    commands: [{ id: uuid("2"), kind: "group.remove", groupId: "gone" }],
+  });
+  expect(refused).toMatchObject({
+    status: 409,
+    body: { code: "group.gone", detail: "The group is no longer there." },
+  });
+  const { revision } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+  const { version } = await (await page.request.get(`/api/courses/${id}/draft`)).json();
+  const publication = { publicationId: uuid("3"), revision, version };
+  expect(await post("publish", publication)).toMatchObject({
+    status: 200,
+    body: { published: true, revision: revision + 1 },
+  });
+  expect(await post("publish", publication)).toMatchObject({
+    status: 200,
+    body: { published: true, revision: revision + 1 },
+  });
+  expect(await post("publish", { ...publication, publicationId: uuid("4") })).toMatchObject({
+    status: 409,
+  });
+  expect((await post("draft", { commands: [{ id: uuid("5"), kind: "nothing" }] })).status).toBe(400);
+});

@@ -1,0 +1,85 @@
+/** What every end-to-end test begins with: signing in, finding a course, and no error in the console. */
+import { type APIRequestContext, type Browser, test as base, expect, type Page } from "@playwright/test";
+
+export const password = "tarnbeck";
+
+/** A test that fails when its page logged an error or threw one. Expected refusals (4xx) are not counted. */
+export const test = base.extend<{ quiet: undefined }>({
+  quiet: [
+    async ({ page }, use) => {
+      const errors: string[] = [];
+      watch(page, errors);
+      await use(undefined);
+      expect(errors).toEqual([]);
+    },
+    { auto: true },
+  ],
+});
+export { expect };
+
+function watch(page: Page, errors: string[]): void {
+  page.on("pageerror", (error) => errors.push(error.message));
+  page.on("console", (message) => {
+    if (message.type() === "error" && !/status of 4\d\d/.test(message.text())) errors.push(message.text());
+  });
+}
+
+/** Signs in by the form's own address, and opens the list of courses. The form itself is tested in routes.spec.ts. */
+export async function signIn(page: Page, username: string): Promise<void> {
+  const origin = test.info().project.use.baseURL ?? "";
+  const answer = await page.request.post("/sign-in", {
+    headers: { origin },
+    form: { username, password },
+    maxRedirects: 0,
+  });
+  expect(answer.status()).toBe(303);
+  await page.goto("/");
+  await expect(page.getByRole("heading", { name: "Your courses" })).toBeVisible();
+}
+
+/** Signed in as somebody, in a browser context of their own. */
+export async function pageOf(browser: Browser, username: string): Promise<Page> {
+  const context = await browser.newContext({ baseURL: test.info().project.use.baseURL });
+  const page = await context.newPage();
+  await signIn(page, username);
+  return page;
+}
+
+/** The id of a course the signed-in person is in, by its code. */
+export async function courseId(page: Page, code: string): Promise<string> {
+  if (new URL(page.url()).pathname !== "/") await page.goto("/");
+  const address = await page.getByRole("link", { name: new RegExp(code) }).getAttribute("href");
+  return address?.split("/")[2] ?? "";
+}
+
+export async function openBench(page: Page, code: string, station: string): Promise<string> {
+  const id = await courseId(page, code);
+  await page.goto(`/bench/${id}/${station}`);
+  await expect(page.getByRole("navigation", { name: "Stations" })).toBeVisible();
+  return id;
+}
+
+/** Waits until everything drafted so far is kept by the server. */
+export const settled = (page: Page) => page.waitForLoadState("networkidle");
+
+export async function publish(page: Page): Promise<void> {
+  await settled(page);
+  await page.getByRole("button", { name: "Review" }).click();
+  await page.getByRole("button", { name: /^Publish/ }).click();
+  await expect(page.getByText("Published. Everyone sees it now.")).toBeVisible();
+}
+
+/** Chooses from one of our lists. */
+export async function choose(page: Page, label: string, option: string | RegExp): Promise<void> {
+  await page.getByRole("button", { name: label }).click();
+  await page.getByRole("option", { name: option }).first().click();
+}
+
+/** A request as the person of a page, with our own origin. */
+export const send = (request: APIRequestContext, method: string, address: string, origin: string, data?: unknown) =>
+  request.fetch(address, {
+    method,
+    headers: { origin },
+    maxRedirects: 0,
+    ...(data === undefined ? {} : { data: data as object }),
+  });

@@ -1,0 +1,121 @@
+/** Every main view: axe finds nothing, in light and in dark; keys reach everything; failing is designed. */
+import AxeBuilder from "@axe-core/playwright";
+import type { Page } from "@playwright/test";
+import { courseId, expect, openBench, signIn, test } from "./helpers.ts";
+
+async function check(page: Page): Promise<void> {
+  await page.waitForLoadState("networkidle");
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"])
+    .analyze();
+  expect(
+    violations.map(
+      ({ id, nodes }) =>
+        `${id}: ${nodes
+          .slice(0, 3)
+          .map(({ html }) => html.slice(0, 160))
+          .join(" | ")}`,
+    ),
+  ).toEqual([]);
+}
+
+for (const scheme of ["light", "dark"] as const) {
+  test.describe(scheme, () => {
+    test.use({ colorScheme: scheme });
+    test("sign-in and the list of courses", async ({ page }) => {
+      await page.goto("/sign-in");
+      await check(page);
+      await signIn(page, "coordinator");
+      await check(page);
+    });
+    for (const station of ["intake", "placement", "reach", "timing", "gradebook", "review"]) {
+      test(`the bench: ${station}`, async ({ page }) => {
+        await signIn(page, "coordinator");
+        await openBench(page, "WSH 240", station);
+        // A dozen rows hold every kind of cell, and are looked at in a quarter of the time.
+        if (station === "gradebook") await page.getByRole("textbox", { name: "Filter" }).fill("group:Distance a");
+        await check(page);
+      });
+    }
+    test("the student's pages", async ({ page }) => {
+      await signIn(page, "student.evening");
+      const id = await courseId(page, "WSH 240");
+      await page.goto(`/course/${id}`);
+      await check(page);
+      for (const name of ["Lab 4: Rating the weir", "Choosing a site"]) {
+        await page.goto(`/course/${id}`);
+        await page.getByRole("link", { name }).first().click();
+        await check(page);
+      }
+    });
+  });
+}
+
+test("dialogs: an item, a layer, the shortcuts", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, "WSH 240", "reach");
+  await page.getByRole("button", { name: "New item" }).click();
+  await check(page);
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Alt+2");
+  await page.getByRole("button", { name: "New layer" }).click();
+  await check(page);
+  await page.keyboard.press("Escape");
+  await page.getByRole("heading", { name: "Placement" }).click();
+  await page.keyboard.press("?");
+  await expect(page.getByRole("dialog", { name: "Shortcuts" })).toBeVisible();
+  await check(page);
+});
+
+test("crossings and marks are walked with arrow keys", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, "WSH 240", "reach");
+  await page.getByRole("button", { name: "Start here", exact: true }).focus();
+  await page.keyboard.press("ArrowRight");
+  await expect(page.getByRole("button", { name: /^Start here, Day 1:/ })).toBeFocused();
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("ArrowRight");
+  await expect(page.getByRole("button", { name: /^How this course runs, Day 2:/ })).toBeFocused();
+  await page.keyboard.press("Alt+5");
+  const first = page.getByRole("gridcell").first().getByRole("button");
+  await first.focus();
+  await first.click();
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("End");
+  await expect(page.getByRole("gridcell").getByRole("button").and(page.locator("[data-at]"))).toBeFocused();
+});
+
+test("the time rail moves every screen to another moment, and Now brings it back", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, "WSH 240", "reach");
+  await expect(page.getByText("Wed 25 Nov, 10:00, week 9")).toBeVisible();
+  await page.getByRole("slider", { name: "Moment shown on every screen" }).focus();
+  await page.keyboard.press("Home");
+  await expect(page.getByText("Mon 28 Sept, 00:00, week 1")).toBeVisible();
+  await expect(page.getByRole("button", { name: /^Start here, Day 1: nobody is in this group/ })).toBeVisible();
+  await page.getByRole("button", { name: "Now" }).click();
+  await expect(page.getByRole("button", { name: /^Start here, Day 1: open to all 34/ })).toBeVisible();
+});
+
+test("when the server does not answer, it is said, and trying again goes on", async ({ page, context }) => {
+  await signIn(page, "coordinator");
+  const id = await courseId(page, "WSH 240");
+  await page.route("**/plan", (route) =>
+    route.fulfill({ status: 500, body: JSON.stringify({ detail: "Something failed here" }) }),
+  );
+  // Our own fault is logged by the browser as an error: expected here, and only here.
+  const errors: string[] = [];
+  page.removeAllListeners("console");
+  page.on("pageerror", (error) => errors.push(error.message));
+  await page.goto(`/bench/${id}/reach`);
+  await expect(page.getByRole("alert")).toHaveText("Something failed here");
+  await page.unroute("**/plan");
+  await page.getByRole("button", { name: "Try again" }).click();
+  await expect(page.getByRole("heading", { name: "Reach" })).toBeVisible();
+  await context.setOffline(true);
+  await page.keyboard.press("Alt+1");
+  await page.getByRole("button", { name: "Home is D1" }).click();
+  await expect(page.getByText(/The server does not answer/)).toBeVisible();
+  await context.setOffline(false);
+  expect(errors).toEqual([]);
+});

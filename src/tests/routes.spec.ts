@@ -1,0 +1,180 @@
+/** Every route of the one list, asked as everyone: what is not theirs answers like what does not exist. */
+import type { APIRequestContext, Browser } from "@playwright/test";
+import { type Asker, routes } from "../server/routes.ts";
+import { courseId, expect, pageOf, send, test } from "./helpers.ts";
+
+const nowhere = "00000000-0000-7000-8000-000000000000";
+/** Who plays each part, and the routes that are theirs in WSH 240. */
+const parts: { username: string | null; may: Asker[] }[] = [
+  { username: null, may: ["anyone"] },
+  { username: "coordinator", may: ["anyone", "account", "coordinator"] },
+  { username: "instructor.d1", may: ["anyone", "account"] },
+  { username: "support.access", may: ["anyone", "account"] },
+  { username: "student.day", may: ["anyone", "account", "student"] },
+];
+
+interface Ids {
+  course: string;
+  person: string;
+  item: string;
+}
+async function idsOf(browser: Browser): Promise<Ids & { origin: string; wrongItem: string }> {
+  const page = await pageOf(browser, "coordinator");
+  const course = await courseId(page, "WSH 240");
+  const { plan } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
+  const person =
+    Object.values<{ id: string; username: string }>(plan.people).find(({ username }) => username === "student.day")
+      ?.id ?? "";
+  const named = (title: string) =>
+    Object.values<{ id: string; title: string }>(plan.items).find((item) => item.title === title)?.id ?? "";
+  const origin = new URL(page.url()).origin;
+  await page.context().close();
+  return { course, person, item: named("Kit list"), wrongItem: named("South bank route"), origin };
+}
+
+const fill = (pattern: string, { course, person, item }: Ids, index = "discussions") =>
+  pattern
+    .replace("[course]", course)
+    .replace("[person]", person)
+    .replace("[item]", item)
+    .replace("[index]", index)
+    .replace("[...station]", "reach");
+
+/** The body without what echoes the request: nothing of it may differ. */
+async function answer(request: APIRequestContext, method: string, address: string, origin: string) {
+  const response = await send(request, method, address, origin, method === "GET" ? undefined : {});
+  return {
+    status: response.status(),
+    body: await response.text(),
+    type: response.headers()["content-type"] ?? "",
+    to: response.headers().location ?? "",
+  };
+}
+
+test("each route, as each of them", async ({ browser }) => {
+  test.setTimeout(120_000);
+  const ids = await idsOf(browser);
+  for (const { username, may } of parts) {
+    const page = username ? await pageOf(browser, username) : await (await browser.newContext()).newPage();
+    for (const { method, pattern, who } of routes) {
+      if (pattern === "/sign-out") continue;
+      const address = fill(pattern, ids);
+      const label = `${username ?? "nobody"} ${method} ${pattern}`;
+      const given = await answer(page.request, method, address, ids.origin);
+      if (may.includes(who)) {
+        expect([label, given.status === 404 || given.status === 401]).toEqual([label, false]);
+        continue;
+      }
+      // The same kind of address, of a course and an item that never existed.
+      const never = await answer(
+        page.request,
+        method,
+        fill(pattern, { course: nowhere, person: nowhere, item: nowhere }, "nothing"),
+        ids.origin,
+      );
+      const path = (text: string) => text.replaceAll(/[0-9a-f-]{36}|discussions|nothing/g, "");
+      expect([label, given.status, given.type, given.body, path(given.to)]).toEqual([
+        label,
+        never.status,
+        never.type,
+        never.body,
+        path(never.to),
+      ]);
+      expect([label, [401, 303, 404].includes(given.status)]).toEqual([label, true]);
+    }
+    await page.context().close();
+  }
+});
+
+test("an item that is not for a student answers like one that never existed, on every way to it", async ({
+  browser,
+}) => {
+  const ids = await idsOf(browser);
+  const student = await pageOf(browser, "student.day");
+  for (const method of ["GET", "POST"]) {
+    const hidden = await answer(student.request, method, `/course/${ids.course}/item/${ids.wrongItem}`, ids.origin);
+    const never = await answer(student.request, method, `/course/${ids.course}/item/${nowhere}`, ids.origin);
+    expect(hidden).toEqual(never);
+    expect(hidden.status).toBe(404);
+  }
+  await student.context().close();
+});
+
+test("what is not in the list does not exist, and a method that is not listed neither", async ({ browser }) => {
+  const ids = await idsOf(browser);
+  const page = await pageOf(browser, "coordinator");
+  const unknown = await answer(page.request, "GET", "/api/nothing", ids.origin);
+  expect(unknown).toMatchObject({ status: 404, type: expect.stringContaining("problem+json") });
+  expect((await answer(page.request, "DELETE", `/api/courses/${ids.course}/plan`, ids.origin)).status).toBe(404);
+  await page.context().close();
+});
+
+test("a change that does not come from our own pages is refused, whatever the session", async ({ browser }) => {
+  const ids = await idsOf(browser);
+  const page = await pageOf(browser, "coordinator");
+  const address = `/api/courses/${ids.course}/draft`;
+  for (const headers of [{ origin: "https://elsewhere.example" }, { origin: "null" }] as Record<string, string>[]) {
+    const response = await page.request.post(address, { headers, data: { step: "undo all" } });
+    expect(response.status()).toBe(403);
+  }
+  await page.context().close();
+});
+
+test("headers: a policy without inline script, no framing, no sniffing; the cookie is out of reach of scripts", async ({
+  page,
+  context,
+}) => {
+  const response = await page.goto("/sign-in");
+  const headers = response?.headers() ?? {};
+  const scripts = /script-src ([^;]*)/.exec(headers["content-security-policy"] ?? "")?.[1] ?? "";
+  expect(scripts).toContain("'self'");
+  expect(scripts).not.toContain("unsafe-inline");
+  expect(headers["content-security-policy"]).toContain("frame-ancestors 'none'");
+  expect(headers["x-content-type-options"]).toBe("nosniff");
+  await page.getByLabel("Username").fill("student.day");
+  await page.getByLabel("Password").fill("tarnbeck");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("heading", { name: "Your courses" })).toBeVisible();
+  const [cookie] = await context.cookies();
+  expect(cookie).toMatchObject({ name: "amber_session", httpOnly: true, sameSite: "Lax" });
+});
+
+test("signing out ends the session on the server, not only in the browser", async ({ page, context }) => {
+  await page.goto("/sign-in");
+  await page.getByLabel("Username").fill("student.evening");
+  await page.getByLabel("Password").fill("tarnbeck");
+  await page.getByRole("button", { name: "Sign in" }).click();
+  await expect(page.getByRole("heading", { name: "Your courses" })).toBeVisible();
+  const kept = await context.cookies();
+  await page.getByRole("button", { name: "Sign out" }).click();
+  await expect(page).toHaveURL(/sign-in/);
+  await context.addCookies(kept);
+  await page.goto("/");
+  await expect(page).toHaveURL(/sign-in/);
+});
+
+test("repeated failures slow the sign-in of that username, and of no other", async ({ page }) => {
+  await page.goto("/sign-in");
+  const attempt = async (username: string) => {
+    await page.getByLabel("Username").fill(username);
+    await page.getByLabel("Password").fill("wrong");
+    await page.getByRole("button", { name: "Sign in" }).click();
+    return (await page.getByRole("alert").textContent()) ?? "";
+  };
+  const said: string[] = [];
+  for (let count = 0; count < 7; count++) said.push(await attempt("nobody.at.all"));
+  expect(said[0]).toMatch(/do not fit together/);
+  expect(said.at(-1)).toMatch(/Wait \d+ seconds?/);
+  expect(await attempt("nobody.else")).toMatch(/do not fit together/);
+});
+
+test("where to go after signing in is never somebody else's site", async ({ page }) => {
+  for (const next of ["https://elsewhere.example/", "//elsewhere.example", "/\\elsewhere.example"]) {
+    await page.context().clearCookies();
+    await page.goto(`/sign-in?next=${encodeURIComponent(next)}`);
+    await page.getByLabel("Username").fill("student.day");
+    await page.getByLabel("Password").fill("tarnbeck");
+    await page.getByRole("button", { name: "Sign in" }).click();
+    await expect(page.getByRole("heading", { name: "Your courses" })).toBeVisible();
+  }
+});

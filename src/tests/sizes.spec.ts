@@ -1,0 +1,163 @@
+/** Small and large windows, an empty course, and a course of five thousand students. */
+import { execFile } from "node:child_process";
+import { join } from "node:path";
+import { promisify } from "node:util";
+import type { Page } from "@playwright/test";
+import { choose, courseId, expect, openBench, settled, signIn, test } from "./helpers.ts";
+
+const stations = ["intake", "placement", "reach", "timing", "gradebook", "review"];
+
+/** Nothing may make the whole page scroll sideways, or lie outside the window. */
+async function fits(page: Page): Promise<void> {
+  const { wide, tall, outside } = await page.evaluate(() => {
+    const { scrollWidth, clientWidth, scrollHeight, clientHeight } = document.documentElement;
+    const buttons = [
+      ...document.querySelectorAll<HTMLElement>("header button, nav a, section[aria-label=Draft] button"),
+    ];
+    const outside = buttons.filter((one) => {
+      const { left, right, top, bottom } = one.getBoundingClientRect();
+      return left < 0 || top < 0 || right > innerWidth + 1 || bottom > innerHeight + 1;
+    });
+    return {
+      wide: scrollWidth > clientWidth,
+      tall: scrollHeight > clientHeight,
+      outside: outside.map((one) => one.textContent),
+    };
+  });
+  expect({ wide, tall, outside }).toEqual({ wide: false, tall: false, outside: [] });
+}
+
+for (const [width, height] of [
+  [1024, 700],
+  [1920, 1080],
+  [2560, 1300],
+] as const) {
+  test(`at ${width} wide every station fits its window`, async ({ page }) => {
+    await page.setViewportSize({ width, height });
+    await signIn(page, "coordinator");
+    for (const station of stations) {
+      await openBench(page, "WSH 240", station);
+      await settled(page);
+      await fits(page);
+    }
+  });
+}
+
+test("an instructor and support staff find their course named, and no way into what is not theirs", async ({
+  page,
+}) => {
+  for (const username of ["instructor.d1", "support.access"]) {
+    await signIn(page, username);
+    await expect(page.getByText("WSH 240 Watershed Field Methods")).toBeVisible();
+    await expect(page.getByText(/The bench of this course is the coordinator's\./)).toBeVisible();
+    await expect(page.getByRole("link", { name: /WSH 240/ })).toHaveCount(0);
+    await page.getByRole("button", { name: "Sign out" }).click();
+  }
+});
+
+test.describe("five thousand students", () => {
+  test.describe.configure({ mode: "serial", timeout: 180_000 });
+  const code = "WSH 5000";
+  test.beforeAll(async () => {
+    test.setTimeout(180_000);
+    const root = join(import.meta.dirname, "../..");
+    await promisify(execFile)(
+      process.execPath,
+      ["--import", "tsx", join(root, "demo/load-large.ts"), "--students", "5000"],
+      {
+        cwd: root,
+        env: {
+          ...process.env,
+          AMBER_DATABASE_URL: process.env.AMBER_TEST_DATABASE,
+          AMBER_NOW: "2026-11-25T10:00:00Z",
+        },
+      },
+    );
+  });
+  test("counts add up on every station", async ({ page }) => {
+    await signIn(page, "coordinator");
+    await openBench(page, code, "placement");
+    await expect(page.getByText("5000 placed", { exact: true })).toBeVisible();
+    await expect(page.getByText("5,000 students", { exact: true })).toBeVisible();
+    await page.keyboard.press("Alt+3");
+    await expect(page.getByText("400 items", { exact: true })).toBeVisible();
+    await page.keyboard.press("Alt+4");
+    await expect(page.getByText(/\d+ of \d+ items have dates/)).toBeVisible();
+    await page.keyboard.press("Alt+5");
+    await expect(page.getByText("5,000 of 5,000 students")).toBeVisible();
+    await page.keyboard.press("Alt+1");
+    const rows = page.getByRole("region", { name: "Sections" }).getByRole("row");
+    await expect(rows).toHaveCount(41);
+  });
+  test("lists hold only the rows that are seen, and the last can be reached by key", async ({ page }) => {
+    await signIn(page, "coordinator");
+    await openBench(page, code, "gradebook");
+    const cells = page.getByRole("grid", { name: "Marks" }).getByRole("gridcell");
+    expect(await cells.count()).toBeLessThan(1000);
+    await cells.first().getByRole("button").click();
+    await page.keyboard.press("End");
+    const last = page.locator("[data-at]");
+    await expect(last).toBeFocused();
+    await expect(last).toHaveAttribute("aria-label", /: (not theirs|waiting|not yet open|missing|[\d.]+ of 20)/);
+    await page.keyboard.press("PageDown");
+    await page.keyboard.press("PageDown");
+    await expect(last).toBeFocused();
+  });
+  test("one is moved, an item is hidden from everyone, and both are published at once", async ({ page }) => {
+    await signIn(page, "coordinator");
+    const id = await openBench(page, code, "placement");
+    await page.getByRole("tab", { name: "Layer 1", exact: true }).click();
+    await page.getByLabel("Find people").fill("0900012");
+    await page.getByText("Select people to move them").click();
+    await choose(page, "Move to", /Layer 1 group 2\b/);
+    await page.keyboard.press("Alt+3");
+    await page.getByRole("button", { name: "folder 1", exact: true }).click();
+    await page.getByRole("button", { name: "Unpublish", exact: true }).click();
+    await expect(page.getByTestId("touched")).toHaveText("touches 5,000 students");
+    await settled(page);
+    await page.getByRole("button", { name: "Review" }).click();
+    await expect(page.getByText("Effects on people")).toBeVisible();
+    await page.getByRole("button", { name: "Publish to 5,000 students" }).click();
+    await expect(page.getByText("Published. Everyone sees it now.")).toBeVisible({ timeout: 30_000 });
+    const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+    const folder = Object.values<{ title: string; published: boolean }>(plan.items).find(
+      ({ title }) => title === "folder 1",
+    );
+    expect(folder?.published).toBe(false);
+  });
+  test("a roster of five thousand is read, judged and found the same", async ({ page }) => {
+    await signIn(page, "coordinator");
+    const id = await openBench(page, code, "intake");
+    const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+    interface Person {
+      id: string;
+      sourcedId: string;
+      givenName: string;
+      familyName: string;
+      username: string;
+    }
+    const lines = Object.values<{ personId: string; sectionId: string | null }>(plan.enrolments)
+      .filter(({ sectionId }) => sectionId)
+      .map(({ personId, sectionId }) => {
+        const { sourcedId, givenName, familyName, username } = plan.people[personId] as Person;
+        return [sourcedId, givenName, familyName, username, plan.sections[sectionId as string].code].join(";");
+      });
+    const buffer = Buffer.from(["Student No;First name;Surname;Login;Section", ...lines].join("\r\n"));
+    await page.locator("input[type=file]").setInputFiles({ name: "all.csv", mimeType: "text/csv", buffer });
+    await expect(page.getByText("5,000 rows read, nothing changed yet")).toBeVisible();
+    await expect(page.getByRole("radio", { name: "same 5000" })).toBeVisible();
+    await page.getByRole("button", { name: "Apply" }).click();
+    await expect(page.getByText("Nothing was different, so nothing was written.")).toBeVisible();
+  });
+  test("a student's own page does not wait for the other 4,999", async ({ page }) => {
+    await signIn(page, "coordinator");
+    const id = await courseId(page, code);
+    const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+    const person = Object.values<{ id: string; username: string }>(plan.people).find(
+      ({ username }) => username === "large.7",
+    );
+    await page.goto(`/look/${id}/${person?.id}`);
+    await expect(page.getByText(/^Through the eyes of/)).toBeVisible();
+    await expect(page.getByRole("heading", { name: "Outline" })).toBeVisible();
+  });
+});

@@ -1,0 +1,359 @@
+/** The stations by hand, as a coordinator uses them: each test undoes what it drafted. In the demo course. */
+import type { Page } from "@playwright/test";
+import { choose, expect, openBench, settled, signIn, test } from "./helpers.ts";
+
+const code = "WSH 240";
+const why = (page: Page) => page.getByRole("complementary", { name: "Why" });
+const drafted = (page: Page) => page.getByRole("region", { name: "Draft" });
+
+/** Chooses an item by the command field, wherever it stands in the outline. */
+async function findItem(page: Page, title: string): Promise<void> {
+  await page.keyboard.press("Control+k");
+  await page.keyboard.type(title);
+  await page.getByRole("option", { name: title }).first().click();
+  await expect(why(page).getByRole("heading", { name: title })).toBeVisible();
+}
+
+test.beforeEach(async ({ page }) => {
+  await signIn(page, "coordinator");
+});
+test.afterEach(async ({ page }) => {
+  // Whatever a test drafted goes: the next one begins with an empty draft.
+  await settled(page);
+  const id = new URL(page.url()).pathname.split("/")[2];
+  const origin = new URL(page.url()).origin;
+  if (id) await page.request.post(`/api/courses/${id}/draft`, { headers: { origin }, data: { step: "undo all" } });
+});
+
+test.describe("placement", () => {
+  test("a range is selected with shift, moved at once, and counted before anyone is touched", async ({ page }) => {
+    await openBench(page, code, "placement");
+    const boxes = page.getByRole("region", { name: "People of the course" }).getByRole("checkbox");
+    const range = async () => {
+      await boxes.nth(1).check({ force: true });
+      await boxes.nth(5).click({ modifiers: ["Shift"], force: true });
+      await expect(page.getByText("5 selected")).toBeVisible();
+    };
+    await range();
+    await choose(page, "Move to", /Evening/);
+    await expect(drafted(page)).toContainText("5 people into Evening");
+    await expect(page.getByText("Select people to move them")).toBeVisible();
+    // A group that holds twenty at most refuses the five, and they stay selected.
+    await page.getByRole("tab", { name: "Gauge kits" }).click();
+    await range();
+    await choose(page, "Move to", /Kit alder/);
+    await expect(page.getByRole("alert")).toContainText(/Kit alder holds 20 students at most; this would make 2\d\./);
+    await expect(page.getByText("5 selected")).toBeVisible();
+  });
+  test("remove takes people out of the group, and the strip shows them unplaced", async ({ page }) => {
+    await openBench(page, code, "placement");
+    await page.getByRole("tab", { name: "Drone pilots" }).click();
+    await expect(page.getByText("12 placed", { exact: true })).toBeVisible();
+    await page.getByLabel("Find people").fill("drone pilots");
+    await page.getByText("Select people to move them").click();
+    await expect(page.getByText("12 selected")).toBeVisible();
+    await page.getByRole("button", { name: "Remove" }).click();
+    await expect(page.getByText("0 placed", { exact: true })).toBeVisible();
+    await expect(page.getByRole("list", { name: "Groups without anyone" })).toContainText("Drone pilots");
+  });
+  test("hold keeps a placement against the sections, release lets it follow again", async ({ page }) => {
+    await openBench(page, code, "placement");
+    await page.getByLabel("Find people").fill("Evening");
+    await page.getByText("Select people to move them").click();
+    await page.getByRole("button", { name: "Hold" }).click();
+    await expect(page.getByText("22 held", { exact: true })).toBeVisible();
+    await page.getByText("Select people to move them").click();
+    await page.getByRole("button", { name: "Release" }).click();
+    await expect(page.getByText("0 held", { exact: true })).toBeVisible();
+    await expect(page.getByTestId("touched")).toHaveText("touches 0 students");
+  });
+  test("a person's page says how they came, and their history of groups", async ({ page }) => {
+    await openBench(page, code, "placement");
+    await page.keyboard.press("Control+k");
+    await page.keyboard.type("student.evening");
+    await page.keyboard.press("Escape");
+    await page.getByLabel("Find people").fill("Evening");
+    await page.getByRole("region", { name: "People of the course" }).getByRole("button").first().click();
+    await expect(why(page)).toContainText("EV, by roster, from Mon 28 Sept, 07:30");
+    await expect(why(page)).toContainText("Evening, from");
+    await expect(why(page).getByRole("link", { name: "Look through their eyes" })).toBeVisible();
+  });
+  test("a new layer with its groups is drafted at once; two of one name are refused with the reason", async ({
+    page,
+  }) => {
+    await openBench(page, code, "placement");
+    await page.getByRole("button", { name: "New layer" }).click();
+    await page.getByLabel("Name").fill("Seminar halves");
+    await page.getByLabel("Groups, a line each").fill("First half\nSecond half");
+    await page.getByRole("button", { name: "Draft the layer" }).click();
+    await expect(page.getByRole("tab", { name: /Seminar halves/ })).toHaveAttribute("aria-selected", "true");
+    await expect(page.getByText("104 unplaced", { exact: true })).toBeVisible();
+    await expect(drafted(page)).toContainText("3 changes drafted");
+    await page.getByRole("button", { name: "New layer" }).click();
+    await page.getByLabel("Name").fill("seminar HALVES");
+    await page.getByRole("button", { name: "Draft the layer" }).click();
+    await expect(page.getByRole("alert")).toContainText("There is a layer called seminar HALVES already.");
+  });
+  test("a thread of the weave strip is opened by key, and lists whom it is", async ({ page }) => {
+    await openBench(page, code, "placement");
+    await page.getByRole("tab", { name: /River teams/ }).click();
+    await page.getByRole("button", { name: /^D1 to Unplaced: 1 student/ }).focus();
+    await page.keyboard.press("Enter");
+    await expect(page.getByRole("button", { name: "D1 to Unplaced, 1 ×" })).toBeVisible();
+    await page.getByRole("button", { name: "D1 to Unplaced, 1 ×" }).click();
+    await expect(page.getByText("104 students", { exact: true })).toBeVisible();
+  });
+  test("at an earlier moment of the time rail the groups are those of that moment", async ({ page }) => {
+    await openBench(page, code, "placement");
+    await expect(page.getByText("104 placed", { exact: true })).toBeVisible();
+    await page.getByRole("slider", { name: "Moment shown on every screen" }).focus();
+    await page.keyboard.press("Home");
+    await page.keyboard.press("PageUp");
+    await expect(page.getByText(/week [12]$/)).toBeVisible();
+    await expect(page.getByText("103 placed", { exact: true })).toBeVisible();
+  });
+});
+
+test.describe("reach", () => {
+  const row = (page: Page, title: string) => page.getByRole("button", { name: title, exact: true });
+  test("an item is changed in its dialog: title, folder and audience in one draft", async ({ page }) => {
+    await openBench(page, code, "reach");
+    await row(page, "Kit list").dblclick();
+    const dialog = page.getByRole("dialog");
+    await dialog.getByLabel("Title").fill("Kit list and store hours");
+    await dialog.getByRole("button", { name: "In" }).click();
+    await page.getByRole("option", { name: "Readings" }).click();
+    await dialog.getByLabel("Minus").fill("Distance");
+    await page
+      .getByRole("option", { name: /Distance/ })
+      .first()
+      .click();
+    await expect(dialog).toContainText("87 students of 104");
+    await dialog.getByRole("button", { name: "Draft the change" }).click();
+    await expect(drafted(page)).toContainText("2 changes drafted");
+    await expect(
+      page.getByRole("button", { name: /^Kit list and store hours, Distance: hidden from all 17/ }),
+    ).toBeVisible();
+  });
+  test("removing a folder says how much lies beneath it, and undo brings all of it back", async ({ page }) => {
+    await openBench(page, code, "reach");
+    await findItem(page, "Quizzes");
+    await page.getByRole("button", { name: "Remove", exact: true }).click();
+    await expect(drafted(page)).toContainText("Remove Quizzes and the 5 beneath it");
+    await expect(row(page, "Quizzes")).toHaveCount(0);
+    await page.getByRole("button", { name: "Undo" }).click();
+    await expect(row(page, "Quizzes")).toHaveCount(1);
+  });
+  test("switching an index off ends the leak; the tray says whom it touches", async ({ page }) => {
+    await openBench(page, code, "reach");
+    await page.getByText("All discussions").click();
+    await expect(page.getByText("0 leaks", { exact: true })).toBeVisible();
+    await expect(page.getByTestId("touched")).toHaveText("touches 39 students");
+    await expect(drafted(page)).toContainText("Index all discussions off");
+  });
+  test("a group's removal is refused while items are for it, with their names", async ({ page }) => {
+    const id = await openBench(page, code, "reach");
+    const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+    const day = Object.values<{ id: string; name: string }>(plan.groups).find(({ name }) => name === "Day 1");
+    const command = { id: "0190a000-0000-7000-8000-0000000000aa", kind: "group.remove", groupId: day?.id };
+    const answer = await page.request.post(`/api/courses/${id}/draft`, {
+      headers: { origin: new URL(page.url()).origin },
+      data: { commands: [command] },
+    });
+    expect(answer.status()).toBe(409);
+    expect((await answer.json()).detail).toBe(
+      "2 items are set for it: North bank, North bank route. Change whom they are for first.",
+    );
+  });
+  test("another layer's groups are other columns, a private one's without colours", async ({ page }) => {
+    await openBench(page, code, "reach");
+    await choose(page, "Groups of", "Access plans");
+    await expect(page.getByRole("columnheader", { name: /Extra time/ })).toBeVisible();
+    await findItem(page, "Report clinic");
+    await expect(page.getByRole("button", { name: /^Report clinic, Extra time:/ })).toBeVisible();
+  });
+  test("only what differs leaves out what is the same for all", async ({ page }) => {
+    await openBench(page, code, "reach");
+    await page.getByText("Only what differs").click();
+    await expect(row(page, "North bank route")).toBeVisible();
+    await expect(row(page, "Kit list")).toHaveCount(0);
+  });
+  test("look-through opens from the Why panel, as drafted, and says so", async ({ page, context }) => {
+    await openBench(page, code, "reach");
+    await findItem(page, "Notes for next year");
+    await page.getByRole("button", { name: "Make it published" }).click();
+    await page.getByRole("button", { name: /^Notes for next year, Day 1: open to all 34/ }).click();
+    await settled(page);
+    const opening = context.waitForEvent("page");
+    await why(page).getByTitle("Look through their eyes").first().click();
+    const look = await opening;
+    await expect(look.getByText(/^Through the eyes of/)).toBeVisible();
+    await expect(look.getByRole("link", { name: "Notes for next year" })).toBeVisible();
+    await look.getByRole("link", { name: "See it as published" }).click();
+    await expect(look.getByText(/as published$/)).toBeVisible();
+    await expect(look.getByRole("link", { name: "Notes for next year" })).toHaveCount(0);
+    await look.close();
+  });
+});
+
+test.describe("timing", () => {
+  const item = (page: Page, title: string) =>
+    page.getByRole("region", { name: "Items" }).getByRole("button", { name: title });
+  test("why these dates: every value, how many have it, and where it came from", async ({ page }) => {
+    await openBench(page, code, "timing");
+    await item(page, "Lab 4: Rating the weir").click();
+    await expect(why(page)).toContainText("due before it opens, for 15 students");
+    await expect(why(page)).toContainText("Wed 2 Dec, 18:00 for 22 students: the override for Evening.");
+    await expect(why(page)).toContainText("the base value, + 2 days by the allowance for Rest breaks.");
+    await item(page, "Quiz 4: Uncertainty").click();
+    await expect(why(page)).toContainText("45 for 8 students: the base value, × 1.5 by the allowance for Extra time.");
+  });
+  test("Escape puts back what was typed, and the cross unsets an override", async ({ page }) => {
+    await openBench(page, code, "timing");
+    await item(page, "Lab 4: Rating the weir").click();
+    await page.getByRole("button", { name: /^due for Evening: Wed 2 Dec, 18:00/ }).click();
+    await page.keyboard.type("09122026");
+    await page.keyboard.press("Escape");
+    await expect(page.getByRole("button", { name: /^due for Evening: Wed 2 Dec, 18:00/ })).toBeFocused();
+    await expect(page.getByText("Nothing is drafted.")).toBeVisible();
+    await page.keyboard.press("Enter");
+    await page.getByRole("button", { name: "Unset due for Evening" }).click();
+    await expect(page.getByRole("button", { name: /^due for Evening: Fri 27 Nov, 17:00, as it falls/ })).toBeVisible();
+    await expect(drafted(page)).toContainText("Lab 4: Rating the weir for Evening: due unset");
+  });
+  test("a date that is out of order is counted before it is published", async ({ page }) => {
+    await openBench(page, code, "timing");
+    await item(page, "Final report").click();
+    await page.getByRole("button", { name: /^opens for Day 2/ }).click();
+    await page.keyboard.type("281220260900");
+    await page.keyboard.press("Enter");
+    await expect(page.getByText("2 out of order", { exact: true })).toBeVisible();
+    await expect(why(page)).toContainText("Final report: due before it opens, for");
+  });
+});
+
+test.describe("gradebook", () => {
+  const grid = (page: Page) => page.getByRole("grid", { name: "Marks" });
+  test("x excuses, Delete takes a mark away, a comma is a decimal point", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    const cell = grid(page)
+      .getByRole("button", { name: /, Quiz 1: Units and precision: [\d.]+ of 10/ })
+      .first();
+    const name = ((await cell.getAttribute("aria-label")) ?? "").replace(/: [\d.]+ of 10.*/, "");
+    const mine = (state: string) => grid(page).getByRole("button", { name: `${name}: ${state}` });
+    await cell.click();
+    await page.keyboard.type("x");
+    await page.keyboard.press("Enter");
+    await expect(mine("excused")).toBeVisible();
+    await mine("excused").click();
+    await page.keyboard.type("7,5");
+    await page.keyboard.press("Enter");
+    await expect(mine("7.5 of 10")).toBeVisible();
+    await mine("7.5 of 10").click();
+    await page.keyboard.press("Delete");
+    await expect(grid(page).getByRole("button", { name: new RegExp(`${name}: (handed in|missing)`) })).toBeVisible();
+  });
+  test("Tab keeps a mark and goes to the right, Escape puts back", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    const cell = grid(page)
+      .getByRole("button", { name: /, Lab 1: Float gauging: [\d.]+ of 20/ })
+      .first();
+    const person = ((await cell.getAttribute("aria-label")) ?? "").split(", Lab 1")[0];
+    await cell.click();
+    await page.keyboard.type("11.25");
+    await page.keyboard.press("Tab");
+    await expect(
+      grid(page).getByRole("button", { name: `${person}, Lab 1: Float gauging: 11.25 of 20` }),
+    ).toBeVisible();
+    const next = grid(page).getByRole("button", { name: `${person}, Lab 2: Current meter: ` });
+    await expect(next).toBeFocused();
+    const before = await next.getAttribute("aria-label");
+    await page.keyboard.type("3");
+    await page.keyboard.press("Escape");
+    await expect(next).toHaveAttribute("aria-label", before ?? "");
+  });
+  test("a filter is saved unpinned, pinned, unpinned and removed", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    const text = page.getByRole("textbox", { name: "Filter" });
+    await text.fill("late section:D1");
+    await page.getByRole("button", { name: "Save filter" }).click();
+    await page.getByLabel("Name").fill("Late in D1");
+    await page.getByText("Pin it: shown above the grid, on a number key").click();
+    await page.getByRole("button", { name: "Save", exact: true }).click();
+    await expect(page.getByRole("button", { name: "Saved filters" })).toBeVisible();
+    await page.getByRole("button", { name: "Pin" }).click();
+    const pin = page.getByRole("button", { name: /Late in D1 \d+$/ });
+    await expect(pin).toBeVisible();
+    await pin.click();
+    await expect(page.getByText("104 of 104 students")).toBeVisible();
+    await pin.click();
+    await page.getByRole("button", { name: "Unpin" }).click();
+    await page.getByRole("button", { name: "Remove the filter Late in D1" }).click();
+    await expect(page.getByRole("button", { name: "Save filter" })).toBeVisible();
+  });
+  test("the Why panel tells how a student stands, with their own due and the way to the item", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await page
+      .getByRole("textbox", { name: "Filter" })
+      .fill('group:Evening status@"Lab 4: Rating the weir":"handed in"');
+    await grid(page)
+      .getByRole("button", { name: /Lab 4: Rating the weir: handed in/ })
+      .first()
+      .click();
+    await expect(why(page)).toContainText("Due for them on Wed 2 Dec, 18:00.");
+    await expect(why(page)).toContainText("Handed in on");
+    await expect(why(page)).toContainText("They come to it through the folder Gauging labs.");
+  });
+});
+
+test.describe("the frame", () => {
+  test("the command field finds a person, a group, an item and an action", async ({ page }) => {
+    await openBench(page, code, "intake");
+    const find = async (words: string, option: RegExp) => {
+      await page.keyboard.press("Control+k");
+      await page.keyboard.type(words);
+      await page.getByRole("option", { name: option }).first().click();
+    };
+    await find("kit alder", /Kit alder/);
+    await expect(page.getByRole("tab", { name: "Gauge kits" })).toHaveAttribute("aria-selected", "true");
+    await find("pilots' log", /Pilots' log/);
+    await expect(why(page).getByRole("heading", { name: "Pilots' log" })).toBeVisible();
+    await find("shortcuts", /List the shortcuts/);
+    await expect(page.getByRole("dialog", { name: "Shortcuts" })).toBeVisible();
+    await page.keyboard.press("Escape");
+  });
+  test("stations have addresses of their own, and back goes back", async ({ page }) => {
+    const id = await openBench(page, code, "intake");
+    await page.getByRole("navigation", { name: "Stations" }).getByRole("link", { name: "Timing" }).click();
+    await expect(page).toHaveURL(`/bench/${id}/timing`);
+    await page.goBack();
+    await expect(page.getByRole("heading", { name: "Drop the registrar's rosters here" })).toBeVisible();
+    await page.goto(`/bench/${id}/nowhere`);
+    await expect(page.getByRole("heading", { name: "There is nothing at this address" })).toBeVisible();
+    await page.goto(`/bench/${id}/intake`);
+  });
+  test("the Why panel folds away, and colours turn and are remembered", async ({ page }) => {
+    await openBench(page, code, "reach");
+    await page.getByRole("button", { name: "Why" }).click();
+    await expect(page.getByText("Course-wide indexes")).toBeHidden();
+    await page.getByRole("button", { name: "Why" }).click();
+    await expect(page.getByText("Course-wide indexes")).toBeVisible();
+    await page.getByRole("button", { name: "Dark colours" }).click();
+    await page.reload();
+    await expect(page.locator("html")).toHaveAttribute("data-theme", "dark");
+    await page.getByRole("button", { name: "Light colours" }).click();
+  });
+  test("the review lists what each group gains, and undo all empties the draft", async ({ page }) => {
+    await openBench(page, code, "reach");
+    await findItem(page, "Notes for next year");
+    await page.getByRole("button", { name: "Make it published" }).click();
+    await page.getByRole("button", { name: "Review" }).click();
+    for (const name of ["Day 1", "Day 2", "Evening", "Distance"]) {
+      await expect(page.getByRole("row", { name: new RegExp(`${name}.*Notes for next year`) })).toBeVisible();
+    }
+    await page.getByRole("button", { name: /^104 students/ }).click();
+    await expect(why(page).getByRole("link", { name: "before" }).first()).toBeVisible();
+    await page.getByRole("button", { name: "Undo all" }).click();
+    await expect(page.getByRole("heading", { name: "Nothing is drafted" })).toBeVisible();
+  });
+});

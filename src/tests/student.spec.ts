@@ -1,0 +1,111 @@
+/** The student's own side, in the demo course. */
+import type { Page } from "@playwright/test";
+import { courseId, expect, pageOf, signIn, test } from "./helpers.ts";
+
+async function openCourse(page: Page, username: string): Promise<string> {
+  await signIn(page, username);
+  const id = await courseId(page, "WSH 240");
+  await page.goto(`/course/${id}`);
+  return id;
+}
+
+test("the outline shows what is theirs, with their own dates and what announced items need", async ({ page }) => {
+  await openCourse(page, "student.evening");
+  const outline = page.getByRole("region", { name: "Outline" });
+  await expect(outline.getByRole("link", { name: "South bank route" })).toBeVisible();
+  await expect(outline.getByText("North bank route")).toHaveCount(0);
+  await expect(outline.getByText("due Wed 2 Dec, 18:00 (for Evening)").first()).toBeVisible();
+  const final = outline.locator("li", { hasText: "Final report" });
+  await expect(final).toContainText("needs: opens Mon 7 Dec, 08:00");
+  await expect(final.getByRole("link")).toHaveCount(0);
+});
+
+test("a text is handed in, and an attempt too many is refused with its text kept", async ({ page }) => {
+  const id = await openCourse(page, "student.day");
+  await page.getByRole("region", { name: "Outline" }).getByRole("link", { name: "Report draft" }).click();
+  await expect(page.locator("[data-field=attempts] dd")).toHaveText("1");
+  const earlier = await page.getByText(/^Handed in /).count();
+  if (earlier === 0) {
+    await page.getByLabel("Your text").fill("Discharge at N3, first draft.");
+    await page.getByRole("button", { name: "Hand in" }).click();
+    await expect(page.getByText("Handed in Wed 25 Nov, 10:00")).toBeVisible();
+    await expect(page.getByText("Discharge at N3, first draft.")).toBeVisible();
+  }
+  await expect(page.getByText("You have used 1 of 1 attempts.")).toBeVisible();
+  const again = await page.request.post(page.url(), {
+    headers: { origin: new URL(page.url()).origin },
+    form: { text: "One more" },
+  });
+  expect(again.status()).toBe(400);
+  await page.goto(`/course/${id}`);
+  await expect(page.locator("li", { hasText: "Report draft" }).first()).toContainText("handed in");
+});
+
+test("in a sealed split discussion a student reads their own team's thread and no other", async ({ page }) => {
+  await openCourse(page, "student.evening");
+  const team = await page.locator("aside li", { hasText: "River teams" }).textContent();
+  await page.getByRole("region", { name: "Outline" }).getByRole("link", { name: "Choosing a site" }).click();
+  const threads = page.getByRole("region", { name: "Thread" }).getByRole("heading", { level: 3 });
+  await expect(threads).toHaveCount(1);
+  expect(team).toContain(await threads.textContent());
+});
+
+test("an index lists everything of its kind that the student sees, the leak through the doorway included", async ({
+  page,
+}) => {
+  await openCourse(page, "student.evening");
+  await page.getByRole("link", { name: "All discussions" }).click();
+  await expect(page.getByRole("link", { name: "North bank notes" })).toBeVisible();
+  await expect(page.getByText("Pilots' log")).toHaveCount(0);
+});
+
+test("nothing that a student can fetch names a private layer, its groups or a note of staff", async ({
+  browser,
+  page,
+}) => {
+  await signIn(page, "coordinator");
+  const id = await courseId(page, "WSH 240");
+  const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+  const privateLayers = Object.values<{ id: string; name: string; private: boolean }>(plan.layers).filter(
+    (layer) => layer.private,
+  );
+  const groups = Object.values<{ id: string; layerId: string; name: string }>(plan.groups).filter(({ layerId }) =>
+    privateLayers.some((layer) => layer.id === layerId),
+  );
+  const secrets = [...privateLayers, ...groups].flatMap((row) => [row.id, row.name]);
+  expect(secrets.length).toBeGreaterThan(6);
+  // Somebody with extra time and writing support: what is theirs must not say why.
+  const placed = Object.values<{ groupId: string; personId: string }>(plan.placements).filter(({ groupId }) =>
+    groups.some((group) => group.id === groupId),
+  );
+  const usernames = placed
+    .map(({ personId }) => plan.people[personId].username as string)
+    .filter((name, index, all) => all.indexOf(name) === index)
+    .slice(0, 4);
+  for (const username of [...usernames, "student.day"]) {
+    const student = await pageOf(browser, username);
+    const seen = new Set<string>();
+    const waiting = [`/course/${id}`];
+    for (let address = waiting.pop(); address; address = waiting.pop()) {
+      if (seen.has(address)) continue;
+      seen.add(address);
+      const response = await student.request.get(address);
+      expect([address, response.status()]).toEqual([address, 200]);
+      const html = await response.text();
+      for (const secret of secrets)
+        expect([username, address, html.includes(secret)]).toEqual([username, address, false]);
+      for (const [, found] of html.matchAll(/href="(\/course\/[^"]+)"/g)) if (found) waiting.push(found);
+    }
+    expect(seen.size).toBeGreaterThan(20);
+    await student.context().close();
+  }
+});
+
+test("the page works on a phone, without a sideways scroll", async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 800 });
+  await openCourse(page, "student.day");
+  const wider = await page.evaluate(() => document.documentElement.scrollWidth > document.documentElement.clientWidth);
+  expect(wider).toBe(false);
+  await page.getByRole("link", { name: "Lab 4: Rating the weir" }).first().click();
+  await expect(page.getByRole("heading", { name: "Lab 4: Rating the weir" })).toBeVisible();
+});
