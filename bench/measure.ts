@@ -1,0 +1,33 @@
+/** Measuring: the best of several runs of each, interleaved, always as a ratio to a floor or peer of the same run. */
+export interface Row {
+  name: string;
+  /** Milliseconds of ours. */
+  ours: number;
+  /** What it is held against: a floor (the least work there could be) or a peer. */
+  against: { name: string; milliseconds: number; kind: "floor" | "peer" }[];
+  /** What was measured, in sizes. */
+  note: string;
+}
+
+/** Milliseconds of the fastest of `times` runs of each task, interleaved so that all share the machine's moods. */
+export async function fastest<Name extends string>(
+  tasks: Record<Name, () => unknown>,
+  times = 7,
+): Promise<Record<Name, number>> {
+  const names = Object.keys(tasks) as Name[];
+  const best = Object.fromEntries(names.map((name) => [name, Number.POSITIVE_INFINITY])) as Record<Name, number>;
+  for (let round = 0; round < times; round++) {
+    for (const name of names) {
+      const started = performance.now();
+      await tasks[name]();
+      best[name] = Math.min(best[name], performance.now() - started);
+    }
+  }
+  return best;
+}
+
+/** Keeps a result alive, so that no run is optimised away. */
+let kept = 0;
+export const keep = (value: number): void => {
+  kept = (kept + value) | 0;
+};
