@@ -1,15 +1,14 @@
 import { defineConfig } from "@playwright/test";
 
-/** End-to-end tests drive the built application; scripts/test.mjs starts it with a database of its own. */
+/** End-to-end tests drive the built application; scripts/test.mjs starts one for each worker. */
 export default defineConfig({
   testDir: "src/tests",
   testMatch: "*.spec.ts",
-  workers: 1,
+  workers: JSON.parse(process.env.AMBER_TEST_APPLICATIONS ?? "[0]").length,
   timeout: 60_000,
   expect: { timeout: 10_000 },
   reporter: [["list"], ["json", { outputFile: "test-results/report.json" }]],
   use: {
-    baseURL: process.env.AMBER_TEST_URL ?? "http://127.0.0.1:4331",
     actionTimeout: 15_000,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
@@ -22,6 +21,6 @@ export default defineConfig({
         "--no-first-run",
       ],
     },
-    trace: "retain-on-failure",
+    screenshot: "only-on-failure",
   },
 });

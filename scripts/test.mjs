@@ -61,15 +61,15 @@ async function unit() {
 async function endToEnd() {
   say("\nEnd-to-end tests");
   const { startForTests } = await import("./lib/tests.mjs");
-  const application = await startForTests("e2e");
+  const applications = [];
   let good = false;
   try {
+    for (const name of ["e2e-1", "e2e-2"]) applications.push(await startForTests(name));
     good = await run("playwright", ["test"], {
-      AMBER_TEST_URL: application.url,
-      AMBER_TEST_DATABASE: application.databaseUrl,
+      AMBER_TEST_APPLICATIONS: JSON.stringify(applications.map(({ url, databaseUrl }) => ({ url, databaseUrl }))),
     });
   } finally {
-    await application.stop();
+    for (const application of applications) await application.stop();
   }
   const report = readReport("test-results/report.json");
   const specs = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specs)];

@@ -63,13 +63,14 @@ export async function ensureModules() {
   writeFileSync(stamp, wanted);
 }
 
-/** Paths, sizes and times of every file below some folders. */
+/** Paths, sizes and times of every file below some folders, tests left out. */
 function fingerprint(paths) {
   const parts = [];
   const walk = (path) => {
     const stat = statSync(path);
-    if (stat.isDirectory()) for (const name of readdirSync(path).sort()) walk(join(path, name));
-    else parts.push(`${path} ${stat.size} ${stat.mtimeMs}`);
+    if (stat.isDirectory()) {
+      for (const name of readdirSync(path).sort()) if (name !== "tests") walk(join(path, name));
+    } else parts.push(`${path} ${stat.size} ${stat.mtimeMs}`);
   };
   for (const path of paths) walk(join(root, path));
   return digestOf(parts.join("\n"));

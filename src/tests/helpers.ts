@@ -3,8 +3,16 @@ import { type APIRequestContext, type Browser, test as base, expect, type Page }
 
 export const password = "tarnbeck";
 
+/** The application of this worker: each has one of its own, with a database of its own, so that files run side by side. */
+export function application(): { url: string; databaseUrl: string } {
+  const all = JSON.parse(process.env.AMBER_TEST_APPLICATIONS ?? "[]");
+  return all[Number(process.env.TEST_PARALLEL_INDEX ?? 0)];
+}
+
 /** A test that fails when its page logged an error or threw one. Expected refusals (4xx) are not counted. */
 export const test = base.extend<{ quiet: undefined }>({
+  // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the fixtures from the pattern
+  baseURL: async ({}, use) => use(application().url),
   quiet: [
     async ({ page }, use) => {
       const errors: string[] = [];
@@ -26,9 +34,8 @@ function watch(page: Page, errors: string[]): void {
 
 /** Signs in by the form's own address, and opens the list of courses. The form itself is tested in routes.spec.ts. */
 export async function signIn(page: Page, username: string): Promise<void> {
-  const origin = test.info().project.use.baseURL ?? "";
   const answer = await page.request.post("/sign-in", {
-    headers: { origin },
+    headers: { origin: application().url },
     form: { username, password },
     maxRedirects: 0,
   });
@@ -39,7 +46,7 @@ export async function signIn(page: Page, username: string): Promise<void> {
 
 /** Signed in as somebody, in a browser context of their own. */
 export async function pageOf(browser: Browser, username: string): Promise<Page> {
-  const context = await browser.newContext({ baseURL: test.info().project.use.baseURL });
+  const context = await browser.newContext({ baseURL: application().url });
   const page = await context.newPage();
   await signIn(page, username);
   return page;

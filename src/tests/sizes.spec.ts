@@ -3,7 +3,7 @@ import { execFile } from "node:child_process";
 import { join } from "node:path";
 import { promisify } from "node:util";
 import type { Page } from "@playwright/test";
-import { choose, courseId, expect, openBench, settled, signIn, test } from "./helpers.ts";
+import { application, choose, courseId, expect, openBench, settled, signIn, test } from "./helpers.ts";
 
 const stations = ["intake", "placement", "reach", "timing", "gradebook", "review"];
 
@@ -68,7 +68,7 @@ test.describe("five thousand students", () => {
         cwd: root,
         env: {
           ...process.env,
-          AMBER_DATABASE_URL: process.env.AMBER_TEST_DATABASE,
+          AMBER_DATABASE_URL: application().databaseUrl,
           AMBER_NOW: "2026-11-25T10:00:00Z",
         },
       },

@@ -97,10 +97,15 @@ test.describe("placement", () => {
   test("a thread of the weave strip is opened by key, and lists whom it is", async ({ page }) => {
     await openBench(page, code, "placement");
     await page.getByRole("tab", { name: /River teams/ }).click();
-    await page.getByRole("button", { name: /^D1 to Unplaced: 1 student/ }).focus();
+    const thread = page.getByRole("button", { name: /^D1 to .+: \d+ student/ }).first();
+    const [, name, count] = /^(.+): (\d+) student/.exec((await thread.getAttribute("aria-label")) ?? "") ?? [];
+    await thread.focus();
     await page.keyboard.press("Enter");
-    await expect(page.getByRole("button", { name: "D1 to Unplaced, 1 ×" })).toBeVisible();
-    await page.getByRole("button", { name: "D1 to Unplaced, 1 ×" }).click();
+    const filter = page.getByRole("button", { name: `${name}, ${count} ×` });
+    await expect(filter).toBeVisible();
+    const rows = page.getByRole("region", { name: "People" }).getByRole("checkbox");
+    await expect(rows).toHaveCount(Number(count) + 1);
+    await filter.click();
     await expect(page.getByText("104 students", { exact: true })).toBeVisible();
   });
   test("at an earlier moment of the time rail the groups are those of that moment", async ({ page }) => {
