@@ -8,7 +8,10 @@ module.exports = {
       severity: "error",
       from: { path: "^src/core", pathNot: "\\.test\\.ts$|^src/core/tests/" },
       to: {
-        pathNot: ["^src/core", "^node_modules/(zod|uuid|papaparse|@types/papaparse|@internationalized/date)/"],
+        pathNot: [
+          "^src/core",
+          "^node_modules/(zod|uuid|papaparse|@types/papaparse|@internationalized/date|exceljs|fflate)/",
+        ],
       },
     },
     {

@@ -34,7 +34,7 @@ export async function intakeRows(): Promise<Row[]> {
     layerOrder: [],
     indexes: { discussions: true, files: true, calendar: true, work: true },
   };
-  const options = { partial: false, acceptedSections: [], chosen: [], now };
+  const options = { partial: false, acceptedSections: [], chosen: [], samePeople: {}, now };
   const rows: Row[] = [];
   for (const size of [10_000, 100_000]) {
     const read = (content: string) => {

@@ -196,7 +196,7 @@ describe("the registrar's files", () => {
     expect(apart.map(key).sort()).toEqual(merged.map(key).sort());
   });
   test("week 3 after week 1: arrivals, leavers, a switcher, a duplicate and two bad rows", () => {
-    const options = { partial: false, acceptedSections: [], chosen: [], now };
+    const options = { partial: false, acceptedSections: [], chosen: [], samePeople: {}, now };
     const first = reconcile(emptyCourse, rowsOf("week-1-merged.csv"), options);
     expect(first.counts).toMatchObject({ new: 103, unreadable: 0 });
     const after = takeIn(emptyCourse, first, namespace, now - 1000, "Sections");

@@ -55,6 +55,7 @@ export function makeLargeCourse(sizes: Sizes, now: number, namespace: string): {
       studentTitle: `Section ${at + 1}`,
       pattern,
       noClassDays: [],
+      moved: [],
     };
     return id(code);
   });

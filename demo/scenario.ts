@@ -52,6 +52,7 @@ export function makeScenario(now: number, namespace: string): Scenario {
       studentTitle: title,
       pattern,
       noClassDays: [],
+      moved: [],
     };
   }
   for (const { person } of [...people.students, ...people.staff]) plan.people[person.id] = person;

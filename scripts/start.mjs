@@ -17,6 +17,7 @@ import {
   Stop,
   say,
 } from "./lib/machine.mjs";
+import { startRegistrar } from "./lib/registrar.mjs";
 
 const port = Number(process.env.AMBER_PORT ?? 4321);
 const address = `http://127.0.0.1:${port}`;
@@ -80,11 +81,12 @@ async function readableLogs(stream) {
   );
 }
 
-function startApplication(entry, url) {
+function startApplication(entry, url, registrar) {
   const child = spawn(process.execPath, [entry], {
     cwd: root,
     env: {
       ...process.env,
+      ...registrar.env,
       AMBER_DATABASE_URL: url,
       HOST: "127.0.0.1",
       PORT: String(port),
@@ -144,6 +146,15 @@ async function ownDatabase() {
   return database.url;
 }
 
+/** The institution's registrar, or the stand-in that ships. */
+async function registrarService() {
+  if (process.env.AMBER_REGISTRAR_URL) return { url: null, env: {} };
+  if (fresh) rmSync(join(dataFolder, "registrar.json"), { force: true });
+  const registrar = await startRegistrar(dataFolder, port + 1);
+  running.push({ name: "The registrar stand-in", stop: registrar.stop });
+  return registrar;
+}
+
 async function main() {
   const [major, minor] = process.versions.node.split(".").map(Number);
   if (major < 20 || (major === 20 && minor < 11))
@@ -158,12 +169,15 @@ async function main() {
   const url = await ownDatabase();
   await runScript("demo/load.ts", [], { AMBER_DATABASE_URL: url });
   say("Starting the application");
-  const child = startApplication(entry, url);
+  const registrar = await registrarService();
+  const child = startApplication(entry, url, registrar);
   await waitFor(child);
   const signIns = JSON.parse(readFileSync(join(root, "demo/sign-ins.json"), "utf8"));
   say(`\nAmber Weave is at ${address}\n`);
   for (const { username, what } of signIns.accounts) say(`  ${username.padEnd(18)} ${what}`);
-  say(`\n  password for all: ${signIns.password}\n\nCtrl-C stops it.\n`);
+  say(`\n  password for all: ${signIns.password}\n`);
+  if (registrar.url) say(`The registrar stand-in is at ${registrar.url}\n`);
+  say("Ctrl-C stops it.\n");
   await readableLogs(child.stdout);
 }
 

@@ -66,7 +66,7 @@ async function endToEnd() {
   try {
     for (const name of ["e2e-1", "e2e-2"]) applications.push(await startForTests(name));
     good = await run("playwright", ["test"], {
-      AMBER_TEST_APPLICATIONS: JSON.stringify(applications.map(({ url, databaseUrl }) => ({ url, databaseUrl }))),
+      AMBER_TEST_APPLICATIONS: JSON.stringify(applications.map(({ stop, ...rest }) => rest)),
     });
   } finally {
     for (const application of applications) await application.stop();

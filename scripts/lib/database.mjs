@@ -98,7 +98,8 @@ export async function startDatabase(folder, firstPort) {
       "--sql-mode=STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO",
       "--character-set-server=utf8mb4",
       "--collation-server=utf8mb4_unicode_ci",
-      "--max-allowed-packet=64M",
+      // One intake of 200,000 rows is kept as one value.
+      "--max-allowed-packet=256M",
       "--innodb-buffer-pool-size=256M",
       ...asRoot,
     ],

@@ -4,6 +4,7 @@ import { createWriteStream, rmSync } from "node:fs";
 import { join } from "node:path";
 import { startDatabase } from "./database.mjs";
 import { dataFolder, endProcess, ensureBuild, freePort, makeFolder, pause, root, runScript } from "./machine.mjs";
+import { startRegistrar } from "./registrar.mjs";
 
 /** The moment of every test and screenshot: Wednesday of the ninth week. */
 export const testNow = "2026-11-25T10:00:00Z";
@@ -15,9 +16,11 @@ export async function startForTests(name, { firstPort = 4331, load = ["demo/load
   rmSync(folder, { recursive: true, force: true });
   makeFolder(folder);
   const database = await startDatabase(folder, 33160);
+  let registrar = null;
   const env = { AMBER_DATABASE_URL: database.url, ...(clock ? { AMBER_NOW: clock } : {}) };
   try {
     await runScript(load[0], load.slice(1), env);
+    registrar = await startRegistrar(folder, firstPort + 1000);
     const port = await freePort(firstPort);
     const log = createWriteStream(join(folder, "application.log"));
     const child = spawn(process.execPath, [entry], {
@@ -25,6 +28,7 @@ export async function startForTests(name, { firstPort = 4331, load = ["demo/load
       env: {
         ...process.env,
         ...env,
+        ...registrar.env,
         HOST: "127.0.0.1",
         PORT: String(port),
         NODE_ENV: "production",
@@ -47,10 +51,12 @@ export async function startForTests(name, { firstPort = 4331, load = ["demo/load
     }
     const stop = async () => {
       await endProcess(child.pid);
+      await registrar.stop();
       await database.stop();
     };
-    return { url, databaseUrl: database.url, stop };
+    return { url, databaseUrl: database.url, registrarUrl: registrar.url, stop };
   } catch (error) {
+    await registrar?.stop();
     await database.stop();
     throw error;
   }

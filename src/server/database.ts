@@ -22,7 +22,7 @@ export async function closeDatabase(): Promise<void> {
   pool = null;
 }
 
-type Value = string | number | boolean | null;
+type Value = string | number | boolean | null | Uint8Array;
 type Runner = Pool | PoolConnection;
 
 export async function rows<Row>(sql: string, values: Value[] = [], runner: Runner = database()): Promise<Row[]> {

@@ -297,7 +297,7 @@ describe("intakes", () => {
     intakeId,
     revision: await revision(),
     rows: rowsOf,
-    options: { partial: true, acceptedSections: [], chosen: [] },
+    options: { partial: true, acceptedSections: [], chosen: [], samePeople: {} },
     sectionLayer: null,
     files: ["f.csv"],
   });

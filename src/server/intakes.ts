@@ -1,14 +1,20 @@
 /** Applying an intake: reconciled again on the server, then written in one transaction. Source: semantics.md section 2. */
 import { createHash } from "node:crypto";
+import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import { type ColumnMatch, headerKey } from "../core/intake/columns.ts";
-import { type Reconciled, type ReconcileOptions, reconcile } from "../core/intake/reconcile.ts";
+import { reconcile } from "../core/intake/reconcile.ts";
 import type { RosterRow } from "../core/intake/rows.ts";
 import { takeIn } from "../core/intake/take-in.ts";
-import { difference } from "../core/plan/difference.ts";
+import { undoChanges } from "../core/intake/undo.ts";
+import type { Reconciled, ReconcileOptions, Verdict } from "../core/intake/verdict.ts";
+import { difference, type RowChange } from "../core/plan/difference.ts";
+import { fullName } from "../core/plan/lookup.ts";
+import type { Person } from "../core/plan/types.ts";
 import { now } from "./clock.ts";
 import { lockCourse, moveCourse } from "./courses.ts";
 import { fromJson, rows, run, transaction } from "./database.ts";
+import { pack, unpack } from "./pack.ts";
 
 export interface IntakeRequest {
   /** Made by the browser: the same intake sent twice is applied once. */
@@ -48,8 +54,10 @@ export function applyIntake(courseId: string, accountId: string, request: Intake
     if (stored.revision !== request.revision) return { applied: false, revision: stored.revision };
     const at = now();
     const reconciled = reconcile(stored.plan, request.rows, { ...request.options, now: at });
-    const next = takeIn(stored.plan, reconciled, request.intakeId, at, request.sectionLayer);
-    const written = difference(stored.plan, next).length;
+    const { samePeople } = request.options;
+    const next = takeIn(stored.plan, reconciled, request.intakeId, at, request.sectionLayer, samePeople);
+    const changes = difference(stored.plan, next);
+    const written = changes.length;
     const counts = { ...reconciled.counts, missing: reconciled.missing.length, written };
     const answer = {
       applied: true as const,
@@ -60,8 +68,18 @@ export function applyIntake(courseId: string, accountId: string, request: Intake
     if (written === 0) return { ...answer, revision: stored.revision };
     const revision = await moveCourse(courseId, stored, next, connection);
     await run(
-      "INSERT INTO intakes (id, course_id, account_id, revision, at, files, counts) VALUES (?, ?, ?, ?, ?, ?, ?)",
-      [request.intakeId, courseId, accountId, revision, at, JSON.stringify(request.files), JSON.stringify(counts)],
+      "INSERT INTO intakes (id, course_id, account_id, revision, at, files, counts, looked_at, changes) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+      [
+        request.intakeId,
+        courseId,
+        accountId,
+        revision,
+        at,
+        JSON.stringify(request.files),
+        JSON.stringify(counts),
+        await pack(lookedAt(reconciled)),
+        await pack(changes),
+      ],
       connection,
     );
     await run(
@@ -79,11 +97,121 @@ export interface PastIntake {
   by: string;
   files: string[];
   counts: Reconciled["counts"] & { missing: number; written: number };
+  undoneAt: number | null;
+  undoneBy: string | null;
+}
+
+/** An applied intake as it was looked at, row by row. */
+export interface LookedAt {
+  rows: {
+    file: string;
+    line: number;
+    verdict: Verdict;
+    says: string;
+    name: string;
+    sourcedId: string;
+    sectionCode: string;
+  }[];
+  missing: { name: string; sourcedId: string }[];
+}
+const lookedAt = ({ rows: judged, missing }: Reconciled): LookedAt => ({
+  rows: judged.map(({ row, verdict, says, changes }) => ({
+    file: row.file,
+    line: row.line,
+    verdict,
+    says: [
+      verdict === "changed" ? "" : says,
+      ...changes.map(({ field, from, to }) => `${field}: ${from || "nothing"} to ${to}`),
+    ]
+      .filter(Boolean)
+      .join("; "),
+    name: fullName(row),
+    sourcedId: row.sourcedId,
+    sectionCode: row.sectionCode,
+  })),
+  missing: missing.map(({ person }) => ({ name: fullName(person), sourcedId: person.sourcedId })),
+});
+
+/** One applied intake opened again; null where the course has no such intake. */
+export async function openIntake(courseId: string, intakeId: string): Promise<LookedAt | null> {
+  const [found] = await rows<{ looked_at: Buffer | null }>(
+    "SELECT looked_at FROM intakes WHERE course_id = ? AND id = ?",
+    [courseId, intakeId],
+  );
+  return found?.looked_at ? unpack<LookedAt>(found.looked_at) : null;
+}
+
+export type UndoAnswer =
+  | { undone: true; revision: number }
+  | { undone: false; reason: "gone" }
+  | { undone: false; reason: "undone" }
+  | { undone: false; reason: "depends"; dependents: string[] };
+
+/** Takes an applied intake back whole, in one transaction, or says what depends on it by now. */
+export function undoIntake(courseId: string, accountId: string, intakeId: string): Promise<UndoAnswer> {
+  return transaction(async (connection): Promise<UndoAnswer> => {
+    const stored = await lockCourse(courseId, connection);
+    const [found] = await rows<{ changes: Buffer | null; files: string; undone_at: number | null }>(
+      "SELECT changes, files, undone_at FROM intakes WHERE course_id = ? AND id = ? FOR UPDATE",
+      [courseId, intakeId],
+      connection,
+    );
+    if (!stored || !found?.changes) return { undone: false, reason: "gone" };
+    if (found.undone_at !== null) return { undone: false, reason: "undone" };
+    const changes = await unpack<RowChange[]>(found.changes);
+    const result = undoChanges(stored.plan, changes);
+    const born = changes.filter(({ table, before }) => table === "people" && before === null);
+    const dependents = [
+      ...("dependents" in result ? result.dependents : []),
+      ...(await doingsOf(courseId, born, connection)),
+    ];
+    if (dependents.length > 0 || "dependents" in result) return { undone: false, reason: "depends", dependents };
+    const at = now();
+    const revision = await moveCourse(courseId, stored, result.plan, connection);
+    await run("UPDATE intakes SET undone_at = ?, undone_by = ? WHERE id = ?", [at, accountId, intakeId], connection);
+    await run(
+      "INSERT INTO journal (id, course_id, account_id, revision, at, says, detail) VALUES (?, ?, ?, ?, ?, ?, ?)",
+      [
+        v7(),
+        courseId,
+        accountId,
+        revision,
+        at,
+        `Undid the intake of ${fromJson<string[]>(found.files).join(", ")}`,
+        "{}",
+      ],
+      connection,
+    );
+    return { undone: true, revision };
+  });
+}
+
+const doings = { marks: "a mark", hand_ins: "a hand-in", posts: "a post", openings: "an opened item" };
+
+/** What people whom an intake brought have done since, in words. */
+async function doingsOf(courseId: string, born: RowChange[], connection: PoolConnection): Promise<string[]> {
+  const found: string[] = [];
+  const names = new Map(born.map(({ id, after }) => [id, fullName(after as unknown as Person)]));
+  const ids = [...names.keys()];
+  for (const [table, what] of Object.entries(doings)) {
+    for (let from = 0; from < ids.length; from += 1000) {
+      const chunk = ids.slice(from, from + 1000);
+      const those = await rows<{ person_id: string }>(
+        `SELECT DISTINCT person_id FROM ${table} WHERE course_id = ? AND person_id IN (${chunk.map(() => "?").join(", ")})`,
+        [courseId, ...chunk],
+        connection,
+      );
+      found.push(...those.map((row) => `${names.get(row.person_id)} has ${what}`));
+    }
+  }
+  return found;
 }
 
 export async function pastIntakes(courseId: string): Promise<PastIntake[]> {
-  const found = await rows<{ id: string; at: number; by: string; files: string; counts: string }>(
-    "SELECT i.id, i.at, a.display_name AS `by`, i.files, i.counts FROM intakes i JOIN accounts a ON a.id = i.account_id WHERE i.course_id = ? ORDER BY i.at DESC, i.id DESC LIMIT 50",
+  const found = await rows<Omit<PastIntake, "files" | "counts"> & { files: string; counts: string }>(
+    `SELECT i.id, i.at, a.display_name AS \`by\`, i.files, i.counts, i.undone_at AS undoneAt, u.display_name AS undoneBy
+    FROM intakes i JOIN accounts a ON a.id = i.account_id LEFT JOIN accounts u ON u.id = i.undone_by
+    WHERE i.course_id = ? ORDER BY i.at DESC, i.id DESC LIMIT 200`,
     [courseId],
   );
   return found.map((row) => ({

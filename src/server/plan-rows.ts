@@ -16,7 +16,7 @@ const columns: Record<TableName | "course", [string, Codec][]> = {
     ...plain("id", "code", "title", "term", "termStart", "termEnd", "timeZone", "datePolicy"),
     ...json("noClassDays", "layerOrder", "indexes"),
   ],
-  sections: [...plain("id", "code", "title", "studentTitle"), ...json("pattern", "noClassDays")],
+  sections: [...plain("id", "code", "title", "studentTitle"), ...json("pattern", "noClassDays", "moved")],
   people: [...plain("id", "sourcedId", "username", "email", "givenName", "familyName"), ...json("attributes")],
   enrolments: [...plain("id", "personId", "sectionId", "role", "since", "until", "origin"), ...flag("home")],
   layers: [...plain("id", "position", "name", "rule"), ...flag("private"), ...json("following", "keepApart")],

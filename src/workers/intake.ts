@@ -1,48 +1,125 @@
-/** Reading and reconciling rosters away from the page. No logic of its own. */
+/** Reading, reconciling, comparing and applying rosters away from the page. No logic of its own. */
 
-import { readTable, type TextTable, type Unreadable } from "../core/formats/text.ts";
-import { type ColumnMatch, matchColumns } from "../core/intake/columns.ts";
-import { type Reconciled, type ReconcileOptions, reconcile } from "../core/intake/reconcile.ts";
-import { type RosterRow, rosterRows } from "../core/intake/rows.ts";
+import type { SourceFile } from "../core/formats/read.ts";
+import { type TextTable, type Unreadable, writeCsv } from "../core/formats/text.ts";
+import type { Comparison, Scope } from "../core/intake/compare.ts";
+import type { RosterRow } from "../core/intake/rows.ts";
+import {
+  compare,
+  type Looked,
+  look,
+  mendable,
+  readFiles,
+  type Sample,
+  type Source,
+  sampleOf,
+  type TableChoice,
+} from "../core/intake/session.ts";
+import type { Judged, ReconcileOptions } from "../core/intake/verdict.ts";
 import type { Plan } from "../core/plan/types.ts";
 
-export interface SourceFile {
-  name: string;
-  content: Uint8Array | string;
-}
 export type IntakeRequest =
-  | { kind: "read"; id: number; files: SourceFile[]; codes: string[] }
-  | {
-      kind: "reconcile";
-      id: number;
-      plan: Plan;
-      tables: { table: TextTable; match: ColumnMatch; sectionCode: string }[];
-      options: ReconcileOptions;
-    };
-export type IntakeAnswer =
-  | {
-      kind: "read";
-      id: number;
-      tables: { table: TextTable; match: ColumnMatch }[];
-      unreadable: Unreadable[];
-    }
-  | { kind: "reconcile"; id: number; rows: RosterRow[]; reconciled: Reconciled };
+  | { kind: "plan"; plan: Plan }
+  | { kind: "read"; files: SourceFile[]; codes: string[] }
+  /** A roster that was pulled: a table already. */
+  | { kind: "table"; table: TextTable; codes: string[] }
+  | { kind: "sheet"; source: number; sheet: number; codes: string[] }
+  | { kind: "look"; choices: TableChoice[]; options: ReconcileOptions; sectionLayer: string | null }
+  | { kind: "compare"; choices: TableChoice[]; scope: Scope; now: number }
+  | { kind: "mend" }
+  | { kind: "apply"; address: string; body: Record<string, unknown> };
 
-addEventListener("message", ({ data }: MessageEvent<IntakeRequest>) => {
-  if (data.kind === "read") {
-    const read = data.files.map(({ name, content }) => readTable(name, content));
-    const tables = read
-      .filter((table): table is TextTable => !("unreadable" in table))
-      .map((table) => ({ table, match: matchColumns(table, data.codes) }));
-    const unreadable = read.filter((table): table is Unreadable => "unreadable" in table);
-    postMessage({ kind: "read", id: data.id, tables, unreadable } satisfies IntakeAnswer);
-  } else {
-    const rows = data.tables.flatMap(({ table, match, sectionCode }) => rosterRows(table, match, sectionCode));
+export type IntakeAnswer =
+  | { kind: "read"; samples: Sample[]; unreadable: Unreadable[] }
+  | { kind: "looked"; looked: Omit<Looked, "reconciled"> & { reconciled: Omit<Looked["reconciled"], "rows"> } }
+  | { kind: "compared"; comparison: Comparison }
+  | { kind: "mended"; csv: string }
+  | { kind: "applied"; status: number; body: Record<string, unknown> };
+
+/** Every message names the question it belongs to. */
+export type IntakeMessage = { id: number } & (
+  | IntakeAnswer
+  | { kind: "progress"; says: string; share: number }
+  /** Verdicts come in pieces, so that the page takes a short breath for each and never a long one. */
+  | { kind: "rows"; rows: Judged[] }
+  | { kind: "failed"; sentence: string }
+);
+
+let plan: Plan | null = null;
+let sources: Source[] = [];
+let rows: RosterRow[] = [];
+let looked: Looked | null = null;
+
+async function answer(id: number, request: IntakeRequest): Promise<IntakeAnswer | null> {
+  const progress = (says: string) => (share: number) =>
+    postMessage({ id, kind: "progress", says, share } satisfies IntakeMessage);
+  switch (request.kind) {
+    case "plan":
+      plan = request.plan;
+      return null;
+    case "read": {
+      const read = await readFiles(request.files, request.codes, progress("Reading"));
+      sources = read.sources;
+      return {
+        kind: "read",
+        samples: sources.map((source) => sampleOf(source, request.codes)),
+        unreadable: read.unreadable,
+      };
+    }
+    case "table":
+      sources = [{ contents: [request.table], chosen: 0 }];
+      return { kind: "read", samples: sources.map((source) => sampleOf(source, request.codes)), unreadable: [] };
+    case "sheet":
+      sources = sources.map((source, at) => (at === request.source ? { ...source, chosen: request.sheet } : source));
+      return { kind: "read", samples: sources.map((source) => sampleOf(source, request.codes)), unreadable: [] };
+    case "look": {
+      progress("Reconciling")(0);
+      const result = look(plan as Plan, sources, request.choices, request.options, request.sectionLayer);
+      ({ rows } = result);
+      looked = result;
+      const { rows: judged, ...reconciled } = result.reconciled;
+      const piece = 5000;
+      for (let from = 0; from < judged.length; from += piece) {
+        postMessage({ id, kind: "rows", rows: judged.slice(from, from + piece) } satisfies IntakeMessage);
+        progress("Reconciling")(from / judged.length);
+      }
+      return { kind: "looked", looked: { reconciled, downstream: result.downstream } };
+    }
+    case "compare":
+      return {
+        kind: "compared",
+        comparison: compare(plan as Plan, sources, request.choices, request.scope, request.now),
+      };
+    case "mend": {
+      const { header, rows: cells } = looked ? mendable(sources, looked.reconciled) : { header: [], rows: [] };
+      return { kind: "mended", csv: writeCsv(header, cells) };
+    }
+    case "apply": {
+      progress("Applying")(0.5);
+      const response = await fetch(request.address, {
+        method: "POST",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify({ ...request.body, rows }),
+      });
+      const body = (await response.json().catch(() => ({}))) as Record<string, unknown>;
+      return { kind: "applied", status: response.status, body };
+    }
+  }
+}
+
+addEventListener("message", async ({ data }: MessageEvent<IntakeRequest & { id: number }>) => {
+  const { id, ...request } = data;
+  try {
+    const made = await answer(id, request as IntakeRequest);
+    if (made) postMessage({ id, ...made } satisfies IntakeMessage);
+  } catch (error) {
+    const isLost = request.kind === "apply";
     postMessage({
-      kind: "reconcile",
-      id: data.id,
-      rows,
-      reconciled: reconcile(data.plan, rows, data.options),
-    } satisfies IntakeAnswer);
+      id,
+      kind: "failed",
+      sentence: isLost
+        ? "The server did not answer, so it is not known whether the roster was applied. Press Apply again: it is never applied twice."
+        : `This could not be read: ${(error as Error).message}. Nothing was changed.`,
+    } satisfies IntakeMessage);
   }
 });

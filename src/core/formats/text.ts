@@ -1,10 +1,12 @@
 /** Bytes of a delimited file in, rows of cells out. Encodings, quotes and embedded newlines are taken as they come. */
-import Papa from "papaparse";
+import Papa, { type ParseResult } from "papaparse";
 
 export interface TextTable {
   name: string;
   header: string[];
   rows: { line: number; cells: string[] }[];
+  /** The sheet that it stands on, where it comes from a workbook. */
+  sheet?: string;
 }
 export interface Unreadable {
   unreadable: true;
@@ -12,11 +14,20 @@ export interface Unreadable {
   /** What is wrong with the file and what to do next. */
   sentence: string;
 }
+/** Told now and then while something long goes on: how much of the whole is done, 0 to 1. */
+export type Progressed = (share: number) => void;
 
-/** UTF-8 and UTF-16 by their marks, UTF-8 where it is valid, otherwise Windows-1252, as office programs write it. */
+/** UTF-8 and UTF-16 by their marks or zero bytes, UTF-8 where it is valid, otherwise Windows-1252, as office programs write it. */
 export function decode(bytes: Uint8Array): string {
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return new TextDecoder("utf-16le").decode(bytes);
   if (bytes[0] === 0xfe && bytes[1] === 0xff) return new TextDecoder("utf-16be").decode(bytes);
+  const zeros = [0, 0];
+  const start = bytes.subarray(0, 512);
+  for (let at = 0; at < start.length; at++) if (start[at] === 0) (zeros[at % 2] as number)++;
+  if (start.length > 8 && zeros[0] === 0 && (zeros[1] as number) * 3 > start.length)
+    return new TextDecoder("utf-16le").decode(bytes);
+  if (start.length > 8 && zeros[1] === 0 && (zeros[0] as number) * 3 > start.length)
+    return new TextDecoder("utf-16be").decode(bytes);
   try {
     return new TextDecoder("utf-8", { fatal: true }).decode(bytes);
   } catch {
@@ -24,36 +35,73 @@ export function decode(bytes: Uint8Array): string {
   }
 }
 
-const refused = (name: string, sentence: string): Unreadable => ({
+export const refused = (name: string, sentence: string): Unreadable => ({
   unreadable: true,
   name,
   sentence,
 });
 
-/** A table from text: comma, semicolon, tab or bar, whichever the text uses. */
-export function readTable(name: string, content: Uint8Array | string): TextTable | Unreadable {
+const isBlank = (cells: string[]) => {
+  for (const cell of cells) if (cell !== "" && cell.trim() !== "") return false;
+  return true;
+};
+
+/** A leading apostrophe that made a formula harmless on the way out is taken off on the way in. */
+const isGuarded = (cell: string) => /^'+[=+\-@\t\r]/.test(cell);
+
+/** A table from text: comma, semicolon, tab or bar, whichever the text uses. Cells are NFC. */
+export function readTable(name: string, content: Uint8Array | string, progressed?: Progressed): TextTable | Unreadable {
   const text = typeof content === "string" ? content : decode(content);
-  // Text files hold no NUL; pictures, archives and spreadsheets do.
-  if (text.includes("\u0000") || text.startsWith("PK\u0003\u0004")) {
-    return refused(name, `${name} is not a text file. Export the roster as CSV and drop that.`);
-  }
-  const plain = text.replace(/^\ufeff/, "");
+  // Text files hold no NUL; pictures and older spreadsheets do.
+  if (text.includes("\u0000") || text.startsWith("PK\u0003\u0004"))
+    return refused(name, `${name} is not a text file. Export the roster as CSV or XLSX and drop that.`);
+  const unmarked = text.charCodeAt(0) === 0xfeff ? text.slice(1) : text;
+  // Only combining characters and what lies beyond them is ever composed.
+  const plain = /[\u0300-\uffff]/.test(unmarked) ? unmarked.normalize("NFC") : unmarked;
   // The delimiter is guessed without the blank lines, which are kept below so that line numbers stay right.
-  const { delimiter } = Papa.parse(plain, {
+  const { delimiter, linebreak } = Papa.parse(plain, {
     preview: 20,
     skipEmptyLines: "greedy",
     delimitersToGuess: [",", "\t", ";", "|"],
   }).meta;
-  const parsed = Papa.parse<string[]>(plain, { delimiter });
+  const records: string[][] = [];
+  let openQuote = false;
+  // The types know chunks of streams only; the parser gives them of a text as well.
+  const chunked: object = {
+    delimiter,
+    // Two kinds of line end in one file: the parser takes one, the cells are trimmed of the other.
+    newline: linebreak as "\n",
+    chunkSize: 4_000_000,
+    chunk({ data, errors, meta }: ParseResult<string[]>) {
+      for (const cells of data) records.push(cells);
+      openQuote ||= errors.some(({ code }) => code === "MissingQuotes");
+      progressed?.(Math.min(1, meta.cursor / plain.length));
+    },
+  };
+  Papa.parse(plain, chunked);
+  const embedded = countLines(plain) > records.length;
+  const guarded = /'[=+\-@\t\r]/.test(plain);
   let line = 1;
   let header: string[] | null = null;
   const rows: TextTable["rows"] = [];
-  for (const cells of parsed.data) {
-    const at = line;
-    line += 1 + cells.reduce((sum, cell) => sum + (cell.includes("\n") ? cell.split("\n").length - 1 : 0), 0);
-    if (cells.every((cell) => cell.trim() === "")) continue;
+  for (const cells of records) {
+    const at = line++;
+    if (embedded) for (const cell of cells) if (cell.includes("\n")) line += cell.split("\n").length - 1;
+    if (guarded)
+      for (let column = 0; column < cells.length; column++) {
+        const cell = cells[column] as string;
+        if (isGuarded(cell)) cells[column] = cell.slice(1);
+      }
+    if (isBlank(cells)) continue;
     if (!header) header = cells.map((cell) => cell.trim());
     else rows.push({ line: at, cells });
+  }
+  if (openQuote) {
+    const last = rows.at(-1)?.line ?? 1;
+    return refused(
+      name,
+      `${name}, line ${last}: a quotation mark is opened and never closed, so the rest cannot be told apart. Close it, and drop the file again.`,
+    );
   }
   if (!header) return refused(name, `${name} is empty. Export the roster again and drop it here.`);
   if (rows.length === 0)
@@ -61,8 +109,14 @@ export function readTable(name: string, content: Uint8Array | string): TextTable
   return { name, header, rows };
 }
 
+function countLines(text: string): number {
+  let lines = 1;
+  for (let at = text.indexOf("\n"); at >= 0; at = text.indexOf("\n", at + 1)) lines++;
+  return lines;
+}
+
 /** Cells that a spreadsheet would run as a formula are made harmless with a leading apostrophe. */
-const harmless = (cell: string) => (/^[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell);
+const harmless = (cell: string) => (/^'*[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell);
 
 export const writeCsv = (header: string[], rows: string[][]): string =>
-  `${Papa.unparse({ fields: header, data: rows.map((row) => row.map(harmless)) }, { newline: "\r\n" })}\r\n`;
+  `${Papa.unparse({ fields: header.map(harmless), data: rows.map((row) => row.map(harmless)) }, { newline: "\r\n" })}\r\n`;

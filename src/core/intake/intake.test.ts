@@ -5,12 +5,13 @@ import { applyDifference, difference } from "../plan/difference.ts";
 import type { Plan } from "../plan/types.ts";
 import { addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { matchColumns, matchProblem } from "./columns.ts";
-import { type Reconciled, type ReconcileOptions, reconcile, verdicts } from "./reconcile.ts";
+import { reconcile } from "./reconcile.ts";
 import { type RosterRow, rosterRows, splitName } from "./rows.ts";
 import { takeIn, unusableRows } from "./take-in.ts";
+import { type Reconciled, type ReconcileOptions, verdicts } from "./verdict.ts";
 
 const table = (text: string | Uint8Array) => readTable("roster.csv", text) as TextTable;
-const options: ReconcileOptions = { partial: false, acceptedSections: [], chosen: [], now: t0 };
+const options: ReconcileOptions = { partial: false, acceptedSections: [], chosen: [], samePeople: {}, now: t0 };
 
 let line = 1;
 const row = (sourcedId: string, sectionCode: string, fields: Partial<RosterRow> = {}): RosterRow => ({

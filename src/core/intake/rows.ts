@@ -1,7 +1,7 @@
 /** Roster rows from a table and its column match. Source: semantics.md section 2. */
 import type { TextTable } from "../formats/text.ts";
 import type { Role } from "../plan/types.ts";
-import { type ColumnMatch, isEmail } from "./columns.ts";
+import { type ColumnField, type ColumnMatch, columnFields, isEmail } from "./columns.ts";
 
 export interface RosterRow {
   file: string;
@@ -21,67 +21,103 @@ export interface RosterRow {
   problem: string | null;
 }
 
+const none: Record<string, string> = Object.freeze({});
+
 /** "Okafor, Ngozi" or "Ngozi Okafor" as family and given name. */
 export function splitName(name: string): { givenName: string; familyName: string } {
-  const [before = "", after] = name.split(/,(.*)/s);
-  if (after !== undefined) return { familyName: before.trim(), givenName: after.trim() };
-  const words = name.trim().split(/\s+/);
-  return { givenName: words.slice(0, -1).join(" "), familyName: words.at(-1) ?? "" };
+  const comma = name.indexOf(",");
+  if (comma >= 0) return { familyName: name.slice(0, comma).trim(), givenName: name.slice(comma + 1).trim() };
+  const trimmed = name.trim();
+  const space = trimmed.search(/\s\S*$/);
+  return {
+    givenName: trimmed.slice(0, Math.max(0, space)).replace(/\s+/g, " ").trim(),
+    familyName: trimmed.slice(space + 1),
+  };
 }
 
 function readRole(text: string): Role | null {
-  if (text === "" || /^(student|learner)s?$/i.test(text)) return "student";
+  if (text === "") return "student";
+  if (/^(student|learner)s?$/i.test(text)) return "student";
   return /^(instructor|teacher|lecturer)$/i.test(text) ? "instructor" : null;
 }
 
-/** Rows of one table. `sectionCode` names the section of a file that has no section column. */
+const limits: [
+  keyof RosterRow & ("sourcedId" | "username" | "email" | "givenName" | "familyName" | "sectionCode"),
+  number,
+  ColumnField[],
+][] = [
+  ["sourcedId", 100, ["id"]],
+  ["username", 100, ["username"]],
+  ["email", 200, ["email"]],
+  ["givenName", 100, ["givenName", "fullName"]],
+  ["familyName", 100, ["familyName", "fullName"]],
+  ["sectionCode", 60, ["section"]],
+];
+
+/** Rows of one table, its cells in NFC. `sectionCode` names the section of a file that has no section column. */
 export function rosterRows(table: TextTable, match: ColumnMatch, sectionCode = ""): RosterRow[] {
+  const { header, name: file } = table;
+  const at = Object.fromEntries(columnFields.map((field) => [field, match.indexOf(field)])) as Record<
+    ColumnField,
+    number
+  >;
+  const attributes = match.flatMap((field, column) => (field === "attribute" ? [column] : []));
+  const titleOf = (column: number) => header[column] || `column ${column + 1}`;
+  // Codes, titles and patterns come again and again: one string each keeps 200,000 rows small.
+  const kept = new Map<string, string>();
+  const keep = (text: string) => {
+    const known = kept.get(text);
+    if (known !== undefined) return known;
+    kept.set(text, text);
+    return text;
+  };
+  const cellOf = (cells: string[], column: number) => (column < 0 ? "" : (cells[column] ?? "").trim());
   return table.rows.map(({ line, cells }) => {
+    const name = at.fullName < 0 ? null : splitName(cellOf(cells, at.fullName));
+    const given = cellOf(cells, at.role);
+    const role = readRole(given);
     const row: RosterRow = {
-      file: table.name,
+      file,
       line,
-      sourcedId: "",
-      username: "",
-      email: "",
-      givenName: "",
-      familyName: "",
-      sectionCode,
-      sectionTitle: "",
-      meets: "",
-      role: "student",
-      attributes: {},
+      sourcedId: cellOf(cells, at.id),
+      username: cellOf(cells, at.username),
+      email: cellOf(cells, at.email),
+      givenName: cellOf(cells, at.givenName) || (name?.givenName ?? ""),
+      familyName: cellOf(cells, at.familyName) || (name?.familyName ?? ""),
+      sectionCode: keep(cellOf(cells, at.section)) || sectionCode,
+      sectionTitle: keep(cellOf(cells, at.sectionTitle)),
+      meets: keep(cellOf(cells, at.meets)),
+      role: role ?? "student",
+      attributes: attributes.length === 0 ? none : attributesOf(cells, attributes, header, keep),
       problem: null,
     };
-    const problem = (column: number, why: string) => {
-      row.problem ??= `${table.header[column] || `column ${column + 1}`}: ${why}`;
-    };
-    match.forEach((field, column) => {
-      const cell = (cells[column] ?? "").normalize("NFC").trim();
-      if (field === "ignore") return;
-      if (field === "attribute") {
-        if (cell !== "") row.attributes[table.header[column] as string] = cell;
-      } else if (field === "fullName") {
-        Object.assign(row, splitName(cell));
-      } else if (field === "id") {
-        row.sourcedId = cell;
-      } else if (field === "section") {
-        row.sectionCode = cell || sectionCode;
-      } else if (field === "role") {
-        const role = readRole(cell);
-        if (role) row.role = role;
-        else problem(column, `"${cell}" is not a role that a roster can give`);
-      } else {
-        row[field] = cell;
-        if (field === "email" && cell !== "" && !isEmail(cell)) problem(column, `"${cell}" is not an e-mail address`);
-      }
-    });
-    const idColumn = match.indexOf("id");
-    if (row.sourcedId === "") problem(idColumn, "no id");
-    else if (row.sourcedId.length > 100) problem(idColumn, "longer than 100 characters");
-    if (row.sectionCode === "") problem(match.indexOf("section"), "no section");
-    const extra = cells.slice(table.header.length).filter((cell) => cell.trim() !== "").length;
-    if (extra > 0)
-      problem(table.header.length, `${cells.length} cells under ${table.header.length} titles; is a quote missing?`);
+    if (row.sourcedId === "") row.problem = `${titleOf(at.id)}: no id`;
+    else if (row.email !== "" && !isEmail(row.email))
+      row.problem = `${titleOf(at.email)}: "${row.email}" is not an e-mail address`;
+    else if (role === null) row.problem = `${titleOf(at.role)}: "${given}" is not a role that a roster can give`;
+    else if (row.sectionCode === "") row.problem = `${titleOf(Math.max(0, at.section))}: no section`;
+    else if (cells.length > header.length && cells.slice(header.length).some((cell) => cell.trim() !== ""))
+      row.problem = `column ${header.length + 1}: ${cells.length} cells under ${header.length} titles; is a quote missing?`;
+    else
+      for (const [field, limit, columns] of limits)
+        if (row[field].length > limit)
+          row.problem = `${titleOf(columns.map((column) => at[column]).find((column) => column >= 0) ?? 0)}: longer than ${limit} characters`;
     return row;
   });
+}
+
+function attributesOf(
+  cells: string[],
+  columns: number[],
+  header: string[],
+  keep: (text: string) => string,
+): Record<string, string> {
+  let found: Record<string, string> | null = null;
+  for (const column of columns) {
+    const cell = (cells[column] ?? "").trim();
+    if (cell === "") continue;
+    found ??= {};
+    found[header[column] as string] = keep(cell);
+  }
+  return found ?? none;
 }

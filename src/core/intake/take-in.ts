@@ -5,17 +5,13 @@ import { derivedId, put } from "../plan/command.ts";
 import { holdsAt, lookup } from "../plan/lookup.ts";
 import type { Enrolment, Layer, MeetingSlot, Person, Plan, Section } from "../plan/types.ts";
 import { readPattern } from "../timing/meetings.ts";
-import { isUnusable, type Judged, type Reconciled } from "./reconcile.ts";
-
-const fold = (text: string) => text.normalize("NFC").toLowerCase();
-
-/** Rows that the intake acts on. */
-export const usable = (judged: Judged): boolean => judged.verdict !== "duplicate" && !isUnusable(judged);
+import { fold } from "./fold.ts";
+import { isUnusable, isUsed, type Judged, type Reconciled, type ReconcileOptions } from "./verdict.ts";
 
 function newSection(id: string, code: string, rows: Judged[]): Section {
   const own = rows.filter(({ row }) => fold(row.sectionCode) === fold(code));
   const title = own.find(({ row }) => row.sectionTitle !== "")?.row.sectionTitle ?? code;
-  return { id, code, title, studentTitle: title, pattern: usualPattern(own), noClassDays: [] };
+  return { id, code, title, studentTitle: title, pattern: usualPattern(own), noClassDays: [], moved: [] };
 }
 
 /** The meeting pattern that most rows of a section name. */
@@ -36,8 +32,9 @@ export function takeIn(
   intakeId: string,
   now: number,
   sectionLayer: string | null,
+  samePeople: ReconcileOptions["samePeople"] = {},
 ): Plan {
-  const rows = reconciled.rows.filter(usable);
+  const rows = reconciled.rows.filter(isUsed);
   const sections = reconciled.newSections.map((code) => newSection(derivedId(intakeId, "section", code), code, rows));
   let next = put(plan, "sections", sections);
   const byCode = new Map(Object.values(next.sections).map((section) => [fold(section.code), section.id]));
@@ -46,10 +43,12 @@ export function takeIn(
   const people = new Map<string, Person>();
   const enrolments: Enrolment[] = [];
   for (const { row, verdict, changes } of rows) {
-    const known = people.get(row.sourcedId) ?? bySourcedId.get(row.sourcedId);
+    // Whoever was said to be the same person under a new id keeps the record, and gets the id.
+    const named = samePeople[row.sourcedId] ?? row.sourcedId;
+    const known = people.get(named) ?? bySourcedId.get(named);
     const person: Person = known ?? {
-      id: derivedId(intakeId, "person", row.sourcedId),
-      sourcedId: row.sourcedId,
+      id: derivedId(intakeId, "person", named),
+      sourcedId: named,
       username: null,
       email: null,
       givenName: "",
@@ -59,6 +58,7 @@ export function takeIn(
     // A blank cell keeps what is stored.
     const updated: Person = {
       ...person,
+      sourcedId: bySourcedId.has(named) ? row.sourcedId : person.sourcedId,
       username: row.username || person.username,
       email: row.email || person.email,
       givenName: row.givenName || person.givenName,
@@ -66,7 +66,7 @@ export function takeIn(
       attributes: { ...person.attributes, ...row.attributes },
     };
     // Someone new may be listed in two sections, each row saying a part.
-    if (!bySourcedId.has(row.sourcedId) || changes.length > 0) people.set(row.sourcedId, updated);
+    if (!bySourcedId.has(named) || changes.length > 0) people.set(named, updated);
     if (verdict === "moved") {
       for (const enrolment of enrolmentsOfPerson.get(person.id) ?? []) {
         if (enrolment.role === row.role && holdsAt(enrolment, now)) enrolments.push({ ...enrolment, until: now });
@@ -74,7 +74,7 @@ export function takeIn(
     }
     if (verdict === "new" || verdict === "moved" || verdict === "returning") {
       const sectionId = byCode.get(fold(row.sectionCode)) as string;
-      const id = derivedId(intakeId, "enrolment", row.sourcedId, sectionId);
+      const id = derivedId(intakeId, "enrolment", named, sectionId);
       enrolments.push({
         id,
         personId: person.id,

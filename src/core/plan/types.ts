@@ -62,6 +62,8 @@ export const DateFields = z.object({
   accessWord: z.union([z.string().min(1).max(100), None]).optional(),
 });
 
+export const NoClassDay = z.object({ day: Day, title: z.string().trim().max(100) });
+
 export const Course = z.object({
   id: Id,
   code: z.string().max(40),
@@ -70,7 +72,7 @@ export const Course = z.object({
   termStart: Day,
   termEnd: Day,
   timeZone: z.string().max(60),
-  noClassDays: z.array(z.object({ day: Day, title: z.string().max(100) })),
+  noClassDays: z.array(NoClassDay).max(200),
   datePolicy: z.enum(["most generous", "layer order"]),
   /** Layer ids, and `sections` where the order places them; layers left out come after, sections last. */
   layerOrder: z.array(z.string()),
@@ -88,7 +90,9 @@ export const Section = z.object({
   title: Title,
   studentTitle: Title,
   pattern: z.array(MeetingSlot).max(30),
-  noClassDays: z.array(Day),
+  noClassDays: z.array(Day).max(200),
+  /** Meetings moved by hand: the one that the pattern puts on a day at a time takes place at another moment. */
+  moved: z.array(z.object({ day: Day, start: Clock, to: Wall })).max(200),
 });
 
 export const Person = z.object({

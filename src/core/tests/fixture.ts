@@ -30,6 +30,7 @@ export function addSection(plan: Plan, code: string): void {
     studentTitle: code,
     pattern: [],
     noClassDays: [],
+    moved: [],
   };
 }
 

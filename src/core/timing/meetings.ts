@@ -12,22 +12,30 @@ export interface Meeting {
   place: string;
 }
 
-/** Every meeting of a pattern in the term, in order, without the course's and the section's no-class days. */
-export function meetingsOf(course: Course, section: Pick<Section, "pattern" | "noClassDays">): Meeting[] {
+/**
+ * Every meeting of a pattern in the term, in the pattern's order, without the course's and the section's no-class
+ * days. One that was moved by hand takes place, even on a no-class day, and keeps its number.
+ */
+export function meetingsOf(course: Course, section: Pick<Section, "pattern" | "noClassDays" | "moved">): Meeting[] {
   if (section.pattern.length === 0) return [];
   const free = new Set([...course.noClassDays.map(({ day }) => day), ...section.noClassDays]);
   const slots = [...section.pattern].sort((a, b) => a.weekday - b.weekday || a.start.localeCompare(b.start));
+  const moved = new Map(section.moved.map(({ day, start, to }) => [`${day}T${start}`, to]));
   const found: Meeting[] = [];
   for (let day = course.termStart; day <= course.termEnd; day = dayAfter(day, 1)) {
-    if (free.has(day)) continue;
     const weekday = weekdayOf(day);
     for (const slot of slots) {
       if (slot.weekday !== weekday) continue;
+      const to = moved.get(`${day}T${slot.start}`);
+      if (!to && free.has(day)) continue;
+      const planned = instantOf(`${day}T${slot.start}`, course.timeZone);
+      const length = instantOf(`${day}T${slot.end}`, course.timeZone) - planned;
+      const start = to ? instantOf(to, course.timeZone) : planned;
       found.push({
         number: found.length + 1,
-        day,
-        start: instantOf(`${day}T${slot.start}`, course.timeZone),
-        end: instantOf(`${day}T${slot.end}`, course.timeZone),
+        day: to ? to.slice(0, 10) : day,
+        start,
+        end: start + length,
         place: slot.place,
       });
     }
@@ -49,19 +57,46 @@ export function sayPattern(pattern: MeetingSlot[]): string {
   return [...times].map(([start, days]) => `${days.join(" ")} ${start}`).join(", ");
 }
 
+/** A pattern as it can be typed and read again: "Mon Wed 09:00-10:15 Weir hut; Fri 14:00-15:00". */
+export function writePattern(pattern: MeetingSlot[]): string {
+  const parts = new Map<string, string[]>();
+  for (const { weekday, start, end, place } of [...pattern].sort((a, b) => a.weekday - b.weekday)) {
+    const key = `${start}-${end}${place ? ` ${place}` : ""}`;
+    parts.set(key, [...(parts.get(key) ?? []), dayNames[weekday - 1] as string]);
+  }
+  return [...parts].map(([time, days]) => `${days.join(" ")} ${time}`).join("; ");
+}
+
 /**
- * A pattern from the words of a registrar, "Mon Wed Fri 09:00-10:15" or "TTh 13:30"; null where no day and
- * time can be read. A missing end is an hour after the start.
+ * A pattern from the words of a registrar, "Mon Wed Fri 09:00-10:15" or "TTh 13:30"; several are set apart by
+ * semicolons, and what follows a time is the place. Null where no day and time can be read in some part. A missing
+ * end is an hour after the start.
  */
 export function readPattern(text: string): MeetingSlot[] | null {
+  const slots: MeetingSlot[] = [];
+  for (const part of text.split(/[;\n]/)) {
+    if (part.trim() === "") continue;
+    const read = readSlots(part);
+    if (!read) return null;
+    slots.push(...read);
+  }
+  return slots.length > 0 ? slots : null;
+}
+
+function readSlots(text: string): MeetingSlot[] | null {
   const time = /(\d{1,2})[:.](\d{2})(?:\s*[-–]\s*(\d{1,2})[:.](\d{2}))?/.exec(text);
   if (!time) return null;
-  const [, hour = "", minute = "", endHour, endMinute] = time;
-  if (Number(hour) > 23 || Number(minute) > 59) return null;
+  const [whole, hour = "", minute = "", endHour, endMinute] = time;
+  if (Number(hour) > 23 || Number(minute) > 59 || Number(endHour ?? 0) > 23 || Number(endMinute ?? 0) > 59) return null;
   const start = `${hour.padStart(2, "0")}:${minute}`;
   const end = endHour
     ? `${endHour.padStart(2, "0")}:${endMinute}`
     : `${String(Math.min(23, Number(hour) + 1)).padStart(2, "0")}:${minute}`;
+  const place = text
+    .slice(time.index + whole.length)
+    .replace(/^[\s,]+/, "")
+    .trim()
+    .slice(0, 100);
   const days = text.slice(0, time.index);
   const weekdays = new Set<number>();
   for (const [, name = ""] of days.matchAll(/\b(mon|tue|wed|thu|fri|sat|sun)[a-z]*/gi)) {
@@ -74,5 +109,5 @@ export function readPattern(text: string): MeetingSlot[] | null {
     }
   }
   if (weekdays.size === 0) return null;
-  return [...weekdays].sort().map((weekday) => ({ weekday, start, end, place: "" }));
+  return [...weekdays].sort().map((weekday) => ({ weekday, start, end, place }));
 }

@@ -55,7 +55,7 @@ describe("wall-clock times", () => {
 });
 
 describe("meetings", () => {
-  const course = { ...coursePlan().course, noClassDays: [{ day: "2026-10-05", title: "Holiday" }] };
+  const course = { ...coursePlan().course, noClassDays: [{ day: "2026-10-05", title: "Holiday" }], moved: [] };
   const pattern = [1, 3, 5].map((weekday) => ({
     weekday,
     start: "09:00",
@@ -63,7 +63,7 @@ describe("meetings", () => {
     place: "",
   }));
   test("are counted from the pattern within the term, without no-class days", () => {
-    const meetings = meetingsOf(course, { pattern, noClassDays: ["2026-10-02"] });
+    const meetings = meetingsOf(course, { pattern, noClassDays: ["2026-10-02"], moved: [] });
     expect(meetings.slice(0, 3).map(({ number, day }) => [number, day])).toEqual([
       [1, "2026-09-28"],
       [2, "2026-09-30"],
@@ -71,7 +71,7 @@ describe("meetings", () => {
     ]);
   });
   test("keep their wall-clock time over the clock change", () => {
-    const around = meetingsOf(course, { pattern, noClassDays: [] }).filter(
+    const around = meetingsOf(course, { pattern, noClassDays: [], moved: [] }).filter(
       ({ day }) => day === "2026-10-23" || day === "2026-10-26",
     );
     expect(around.map(({ start }) => new Date(start).toISOString())).toEqual([

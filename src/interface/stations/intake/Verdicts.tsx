@@ -1,54 +1,56 @@
 import { useMemo, useState } from "react";
 import { ToggleButtonGroup } from "react-aria-components";
-import { writeCsv } from "../../../core/formats/text.ts";
-import { type ColumnField, columnFields, columnLabels } from "../../../core/intake/columns.ts";
-import { type Judged, rowKey, verdicts } from "../../../core/intake/reconcile.ts";
 import { unusableRows } from "../../../core/intake/take-in.ts";
-import { fullName, lookup } from "../../../core/plan/lookup.ts";
+import { type Judged, type Likeness, rowKey, type Unlisted, verdicts } from "../../../core/intake/verdict.ts";
+import { fullName } from "../../../core/plan/lookup.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button, Toggle } from "../../kit/Button.tsx";
-import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
+import { Checkbox } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
+import { saveFile } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
+import { Columns } from "./Columns.tsx";
+import { Consequences } from "./Consequences.tsx";
 import styles from "./intake.module.css";
-import type { IntakeState, Source } from "./useIntake.ts";
+import { Purpose } from "./Purpose.tsx";
+import type { IntakeState } from "./useIntake.ts";
+import { Work } from "./Work.tsx";
 
-type Shown = (typeof verdicts)[number] | "missing" | "all";
+type Shown = (typeof verdicts)[number] | "missing" | "by hand" | "all";
 const wrong = new Set<Shown>(["unreadable", "duplicate", "clash"]);
 
 /** The look before anything changes: columns, a verdict a row, sections, and what will be made. */
 export function Verdicts({ intake }: { intake: IntakeState }) {
-  const { plan } = useBench();
-  const { result, busy, sources, clear, apply } = intake;
+  const { result, under, applying, sources, clear, apply, offersGroups, withGroups, setWithGroups } = intake;
   const [shown, setShown] = useState<Shown>("all");
-  const [withGroups, setWithGroups] = useState(true);
-  const offerGroups = lookup(plan).layers.length === 0;
   const reconciled = result?.reconciled;
   const rows = useMemo(
     () => (reconciled?.rows ?? []).filter(({ verdict }) => shown === "all" || verdict === shown),
     [reconciled, shown],
   );
-  const used = reconciled ? reconciled.rows.length - unusableRows(reconciled).length : 0;
+  const unusable = useMemo(() => (reconciled ? unusableRows(reconciled).length : 0), [reconciled]);
+  const used = (reconciled?.rows.length ?? 0) - unusable;
+  const questions = reconciled?.questions ?? [];
   return (
     <>
       <div className={base.head}>
-        <h2>{sources.length === 1 ? sources[0]?.table.name : plural(sources.length, "file")}</h2>
+        <h2>{sources.length === 1 ? sources[0]?.name : plural(sources.length, "file")}</h2>
         <span className={base.soft} role="status">
-          {busy === "reconciling"
-            ? "Reconciling"
+          {under
+            ? under.says
             : reconciled
               ? `${plural(reconciled.rows.length, "row")} read, nothing changed yet`
               : "Say which column is what"}
         </span>
         <span className={base.push} />
-        <Button onPress={clear}>Put away</Button>
-        <Button
-          strong
-          isDisabled={!reconciled || used === 0 || busy !== null}
-          onPress={() => apply(offerGroups && withGroups ? "Sections" : null)}
-        >
-          {busy === "applying" ? "Applying" : "Apply"}
+        <Work intake={intake} />
+        <Purpose intake={intake} />
+        <Button isDisabled={applying} onPress={clear}>
+          Put away
+        </Button>
+        <Button strong isDisabled={!reconciled || used === 0 || under !== null || questions.length > 0} onPress={apply}>
+          {applying ? "Applying" : questions.length > 0 ? "Answer first" : "Apply"}
         </Button>
       </div>
       {intake.unreadable.map(({ name, sentence }) => (
@@ -56,12 +58,18 @@ export function Verdicts({ intake }: { intake: IntakeState }) {
           {sentence}
         </p>
       ))}
+      {reconciled && used === 0 && (
+        <p role="alert" className={base.wrong}>
+          No row of this can be used, so there is nothing to apply. Check the columns, or mend the rows and drop them
+          again.
+        </p>
+      )}
       <Columns intake={intake} />
       {reconciled && (
         <>
           <div className={styles.offer}>
             <SectionsFound intake={intake} />
-            {offerGroups && (
+            {offersGroups && (
               <Checkbox isSelected={withGroups} onChange={setWithGroups}>
                 A group for each section
               </Checkbox>
@@ -70,6 +78,7 @@ export function Verdicts({ intake }: { intake: IntakeState }) {
               Part of a roster: nobody is missing
             </Checkbox>
           </div>
+          <Questions questions={questions} intake={intake} />
           <div className={base.bar}>
             <ToggleButtonGroup
               aria-label="Verdicts"
@@ -96,84 +105,52 @@ export function Verdicts({ intake }: { intake: IntakeState }) {
               >
                 missing from roster {reconciled.missing.length}
               </Toggle>
+              {reconciled.byHand.length > 0 && <Toggle id="by hand">kept by hand {reconciled.byHand.length}</Toggle>}
             </ToggleButtonGroup>
-            {unusableRows(reconciled).length > 0 && <Unusable rows={unusableRows(reconciled)} sources={sources} />}
+            {unusable > 0 && <Unusable count={unusable} intake={intake} />}
           </div>
-          {shown === "missing" ? <MissingRows intake={intake} /> : <VerdictRows rows={rows} intake={intake} />}
+          {shown === "missing" ? (
+            <UnlistedRows
+              entries={reconciled.missing}
+              label="Missing from the roster"
+              says="leaves the section; what they did stays, and coming back finds it again"
+            />
+          ) : shown === "by hand" ? (
+            <UnlistedRows
+              entries={reconciled.byHand}
+              label="Kept though the roster does not list them"
+              says="added by hand, so the roster does not take them out"
+            />
+          ) : (
+            <VerdictRows rows={rows} intake={intake} />
+          )}
+          <Consequences intake={intake} />
         </>
       )}
     </>
   );
 }
 
-/** The columns as they were recognised, over a sample; changed by hand where they are wrong. */
-function Columns({ intake }: { intake: IntakeState }) {
-  const { sources, setSources, problems } = intake;
-  const change = (at: number, next: Partial<Source>) =>
-    setSources(sources.map((source, index) => (index === at ? { ...source, ...next } : source)));
+/** Possible same people under two ids: asked, never guessed. */
+function Questions({ questions, intake }: { questions: Likeness[]; intake: IntakeState }) {
+  const { samePeople, setSamePeople } = intake;
+  if (questions.length === 0) return null;
   return (
-    <details className={styles.columns} open={problems.some((problem) => problem !== null) || undefined}>
-      <summary>
-        Columns recognised{" "}
-        <span className={base.soft}>
-          {sources[0]?.match
-            .map((field, column) => (field === "attribute" ? sources[0]?.table.header[column] : columnLabels[field]))
-            .join(", ")}
-        </span>
-      </summary>
-      {sources.map((source, at) => (
-        <div key={source.table.name} className={styles.source}>
-          {sources.length > 1 && <h3>{source.table.name}</h3>}
-          {problems[at] && (
-            <p role="alert" className={base.wrong}>
-              {problems[at]}
-            </p>
-          )}
-          {!source.match.includes("section") && (
-            <TextField
-              label="Section of this file"
-              value={source.sectionCode}
-              onChange={(sectionCode) => change(at, { sectionCode })}
-            />
-          )}
-          <div className={base.scroll}>
-            <table className={base.table}>
-              <thead>
-                <tr>
-                  {source.table.header.map((title, column) => (
-                    <th key={`${title} ${column.toString()}`}>
-                      <Choice<ColumnField>
-                        label={title || `Column ${column + 1}`}
-                        value={source.match[column] ?? "ignore"}
-                        options={columnFields.map((field) => ({
-                          value: field,
-                          label: columnLabels[field],
-                        }))}
-                        onChange={(field) =>
-                          change(at, {
-                            byHand: true,
-                            match: source.match.map((old, index) => (index === column ? field : old)),
-                          })
-                        }
-                      />
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody>
-                {source.table.rows.slice(0, 3).map(({ line, cells }) => (
-                  <tr key={line}>
-                    {source.table.header.map((title, column) => (
-                      <td key={`${title} ${column.toString()}`}>{cells[column]}</td>
-                    ))}
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+    <section aria-label="Questions" className={styles.questions}>
+      {questions.slice(0, 20).map(({ row, sourcedId, other, because }) => {
+        const answer = (known: string | null) => setSamePeople({ ...samePeople, [row.sourcedId]: known });
+        return (
+          <div key={row.sourcedId} className={base.bar}>
+            <span>
+              Line {row.line}: is {fullName(row)}, {row.sourcedId}, the same person as {other}? They have {because}.
+            </span>
+            <Button onPress={() => answer(sourcedId)}>Same person</Button>
+            <Button onPress={() => answer(null)}>Two people</Button>
           </div>
-        </div>
-      ))}
-    </details>
+        );
+      })}
+      {questions.length > 20 && <p className={base.soft}>and {questions.length - 20} more questions after these</p>}
+    </section>
   );
 }
 
@@ -250,20 +227,19 @@ function VerdictRows({ rows, intake }: { rows: Judged[]; intake: IntakeState }) 
   );
 }
 
-function MissingRows({ intake }: { intake: IntakeState }) {
+function UnlistedRows({ entries, label, says }: { entries: Unlisted[]; label: string; says: string }) {
   const { plan } = useBench();
-  const missing = intake.result?.reconciled.missing ?? [];
   return (
-    <Rows count={missing.length} className={styles.rows} label="Missing from the roster">
+    <Rows count={entries.length} className={styles.rows} label={label}>
       {(index) => {
-        const entry = missing[index];
+        const entry = entries[index];
         return (
           entry && (
             <div className={base.line}>
               <span className={styles.name}>{fullName(entry.person)}</span>
               <span className={styles.id}>{entry.person.sourcedId}</span>
               <span className={styles.code}>{plan.sections[entry.enrolment.sectionId ?? ""]?.code}</span>
-              <span className={base.soft}>leaves the section; what they did stays, and coming back finds it again</span>
+              <span className={base.soft}>{says}</span>
             </div>
           )
         );
@@ -273,24 +249,14 @@ function MissingRows({ intake }: { intake: IntakeState }) {
 }
 
 /** Rows that cannot be used are never dropped in silence: counted, listed, and offered with their reason. */
-function Unusable({ rows, sources }: { rows: Judged[]; sources: Source[] }) {
-  const save = () => {
-    const header = sources[0]?.table.header ?? [];
-    const cells = rows.map(({ row, says }) => {
-      const source = sources.find(({ table }) => table.name === row.file);
-      const found = source?.table.rows.find(({ line }) => line === row.line)?.cells ?? [];
-      return [...header.map((_, column) => found[column] ?? ""), row.file, String(row.line), says];
-    });
-    const csv = writeCsv([...header, "File", "Line", "Reason"], cells);
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(new Blob([csv], { type: "text/csv" }));
-    link.download = "rows-to-mend.csv";
-    link.click();
-    URL.revokeObjectURL(link.href);
+function Unusable({ count, intake }: { count: number; intake: IntakeState }) {
+  const save = async () => {
+    const csv = await intake.mend();
+    if (csv !== null) saveFile("rows-to-mend.csv", "text/csv", csv);
   };
   return (
     <Button onPress={save} className={base.push as string}>
-      Save the {plural(rows.length, "row")} not used
+      Save the {plural(count, "row")} not used
     </Button>
   );
 }

@@ -1,19 +1,19 @@
-/** The state of an intake under way: files, column matches, options and the verdicts, computed in a worker. */
+/** The state of an intake under way: samples of the files, column matches, options and the verdicts of the worker. */
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { v7 } from "uuid";
+import type { SourceFile } from "../../../core/formats/read.ts";
 import type { TextTable, Unreadable } from "../../../core/formats/text.ts";
 import { type ColumnMatch, headerKey, matchProblem } from "../../../core/intake/columns.ts";
-import type { Reconciled } from "../../../core/intake/reconcile.ts";
-import type { RosterRow } from "../../../core/intake/rows.ts";
-import { compareText } from "../../../core/plan/lookup.ts";
-import type { IntakeAnswer, IntakeRequest } from "../../../workers/intake.ts";
-import IntakeWorker from "../../../workers/intake.ts?worker";
+import type { Comparison, Scope } from "../../../core/intake/compare.ts";
+import type { Downstream } from "../../../core/intake/downstream.ts";
+import type { Sample } from "../../../core/intake/session.ts";
+import type { Reconciled } from "../../../core/intake/verdict.ts";
+import { compareText, lookup } from "../../../core/plan/lookup.ts";
 import { useBench } from "../../bench/context.tsx";
-import { getJson, isFailure, postJson } from "../../bench/fetch.ts";
+import { getJson, isFailure } from "../../bench/fetch.ts";
+import { useWorker } from "./useWorker.ts";
 
-export interface Source {
-  table: TextTable;
-  match: ColumnMatch;
+export interface Source extends Sample {
   /** True where a person changed the match: it is remembered for this header. */
   byHand: boolean;
   /** The section of a file that has no section column. */
@@ -25,31 +25,11 @@ export interface PastIntake {
   by: string;
   files: string[];
   counts: Record<string, number>;
+  undoneAt: number | null;
+  undoneBy: string | null;
 }
-
-type Request = IntakeRequest extends infer One ? (One extends IntakeRequest ? Omit<One, "id"> : never) : never;
-
-/** One worker, asked one thing at a time; the answer to an older question is passed over. */
-function useWorker() {
-  const worker = useRef<Worker>(null);
-  const lastId = useRef(0);
-  useEffect(() => () => worker.current?.terminate(), []);
-  return useCallback((request: Request): Promise<IntakeAnswer | null> => {
-    worker.current ??= new IntakeWorker();
-    const id = ++lastId.current;
-    const one = worker.current;
-    return new Promise((resolve, reject) => {
-      const listen = ({ data }: MessageEvent<IntakeAnswer>) => {
-        if (data.id !== id) return;
-        one.removeEventListener("message", listen);
-        resolve(id === lastId.current ? data : null);
-      };
-      one.addEventListener("message", listen);
-      one.onerror = (event) => reject(new Error(event.message));
-      one.postMessage({ ...request, id });
-    });
-  }, []);
-}
+/** Named by what the section groups' layer is called. */
+const sectionLayer = "Sections";
 
 /** "week-1-D2.csv" names the section D2, where the course has it or has none yet. */
 function sectionOfFile(name: string, known: string[]): string {
@@ -60,21 +40,26 @@ function sectionOfFile(name: string, known: string[]): string {
 
 export function useIntake() {
   const { store, state } = useBench();
-  const ask = useWorker();
+  const plan = state.published;
+  const { ask, cancel, under } = useWorker();
   const [sources, setSources] = useState<Source[]>([]);
   const [unreadable, setUnreadable] = useState<Unreadable[]>([]);
   const [partial, setPartial] = useState(false);
+  const [withGroups, setWithGroups] = useState(true);
   const [accepted, setAccepted] = useState<string[]>([]);
   const [chosen, setChosen] = useState<string[]>([]);
-  const [result, setResult] = useState<{ rows: RosterRow[]; reconciled: Reconciled } | null>(null);
-  const [busy, setBusy] = useState<"reading" | "reconciling" | "applying" | null>(null);
+  const [samePeople, setSamePeople] = useState<Record<string, string | null>>({});
+  const [result, setResult] = useState<{ reconciled: Reconciled; downstream: Downstream } | null>(null);
+  const [scope, setScope] = useState<Scope | null>(null);
+  const [comparison, setComparison] = useState<Comparison | null>(null);
+  const [applying, setApplying] = useState(false);
   const [past, setPast] = useState<PastIntake[]>([]);
   const remembered = useRef<Record<string, ColumnMatch>>({});
   const intakeId = useRef(v7());
-  const codes = useMemo(
-    () => Object.values(state.published.sections).map(({ code }) => code),
-    [state.published.sections],
-  );
+  const pullId = useRef<string | null>(null);
+  const codes = useMemo(() => Object.values(plan.sections).map(({ code }) => code), [plan.sections]);
+  const offersGroups = lookup(plan).layers.length === 0;
+  const layerToMake = offersGroups && withGroups ? sectionLayer : null;
 
   const fetchPast = useCallback(async () => {
     const answer = await getJson<{ intakes: PastIntake[]; matches: Record<string, ColumnMatch> }>(
@@ -86,106 +71,166 @@ export function useIntake() {
   }, [store]);
   useEffect(() => void fetchPast(), [fetchPast]);
 
-  const take = useCallback(
-    async (files: { name: string; content: Uint8Array | string }[]) => {
-      setBusy("reading");
-      const answer = await ask({ kind: "read", files, codes });
-      setBusy(null);
-      if (answer?.kind !== "read") return;
+  const clear = useCallback(() => {
+    cancel();
+    setSources([]);
+    setUnreadable([]);
+    setResult(null);
+    setScope(null);
+    setComparison(null);
+  }, [cancel]);
+
+  const begin = useCallback(
+    (samples: Sample[], wrong: Unreadable[]) => {
       intakeId.current = v7();
-      setUnreadable(answer.unreadable);
+      setUnreadable(wrong);
       setSources(
-        answer.tables.map(({ table, match }) => ({
-          table,
-          match: remembered.current[headerKey(table.header)] ?? match,
+        samples.map((sample) => ({
+          ...sample,
+          match: remembered.current[headerKey(sample.header)] ?? sample.match,
           byHand: false,
-          sectionCode: match.includes("section") ? "" : sectionOfFile(table.name, codes),
+          sectionCode: sample.match.includes("section") ? "" : sectionOfFile(sample.name, codes),
         })),
       );
       setAccepted([]);
       setChosen([]);
+      setSamePeople({});
       setResult(null);
+      setComparison(null);
     },
-    [ask, codes],
+    [codes],
+  );
+  const take = useCallback(
+    async (files: SourceFile[]) => {
+      const asked = await ask({ kind: "read", files, codes }, plan);
+      if (!asked) return;
+      if ("failed" in asked) return store.tell("wrong", asked.failed);
+      pullId.current = null;
+      if (asked.answer.kind === "read") begin(asked.answer.samples, asked.answer.unreadable);
+    },
+    [ask, begin, codes, plan, store],
+  );
+  /** A roster that waits since it was pulled. */
+  const takePull = useCallback(
+    async (id: string) => {
+      const table = await getJson<TextTable>(`${store.address}/pulls/${id}`);
+      if (isFailure(table)) return store.tell("wrong", table.detail);
+      const asked = await ask({ kind: "table", table, codes }, plan);
+      if (!asked || "failed" in asked || asked.answer.kind !== "read") return;
+      pullId.current = id;
+      begin(asked.answer.samples, []);
+    },
+    [ask, begin, codes, plan, store],
+  );
+  const chooseSheet = useCallback(
+    async (source: number, sheet: number) => {
+      const asked = await ask({ kind: "sheet", source, sheet, codes }, plan);
+      if (asked && !("failed" in asked) && asked.answer.kind === "read") begin(asked.answer.samples, unreadable);
+    },
+    [ask, begin, codes, plan, unreadable],
   );
 
   const problems = useMemo(
-    () => sources.map(({ match, sectionCode }) => matchProblem(match, sectionCode !== "")),
-    [sources],
+    () =>
+      sources.map(({ match, sectionCode }) =>
+        // A list that is only compared may name people by anything.
+        scope ? null : matchProblem(match, sectionCode !== ""),
+      ),
+    [sources, scope],
   );
+  const choices = useMemo(() => sources.map(({ match, sectionCode }) => ({ match, sectionCode })), [sources]);
   const ready = sources.length > 0 && problems.every((problem) => problem === null);
   // The present moves on by itself; verdicts are asked for again only when something about them changed.
   // biome-ignore lint/correctness/useExhaustiveDependencies: state.now is left out on purpose
   useEffect(() => {
     if (!ready) return setResult(null);
     let wanted = true;
-    setBusy("reconciling");
-    const tables = sources.map(({ table, match, sectionCode }) => ({ table, match, sectionCode }));
-    const options = { partial, acceptedSections: accepted, chosen, now: state.now };
-    void ask({ kind: "reconcile", plan: state.published, tables, options }).then((answer) => {
-      if (!wanted || answer?.kind !== "reconcile") return;
-      setResult({ rows: answer.rows, reconciled: answer.reconciled });
-      setBusy(null);
+    const options = { partial, acceptedSections: accepted, chosen, samePeople, now: state.now };
+    const request = scope
+      ? ({ kind: "compare", choices, scope, now: state.now } as const)
+      : ({ kind: "look", choices, options, sectionLayer: layerToMake } as const);
+    void ask(request, plan).then((asked) => {
+      if (!wanted || !asked) return;
+      if ("failed" in asked) return store.tell("wrong", asked.failed);
+      const { answer, rows } = asked;
+      if (answer.kind === "compared") setComparison(answer.comparison);
+      if (answer.kind === "looked") setResult({ ...answer.looked, reconciled: { ...answer.looked.reconciled, rows } });
     });
     return () => {
       wanted = false;
     };
-  }, [ready, sources, partial, accepted, chosen, state.published, ask]);
+  }, [ready, choices, partial, accepted, chosen, samePeople, scope, layerToMake, plan, ask, store]);
 
-  const clear = useCallback(() => {
-    setSources([]);
-    setUnreadable([]);
-    setResult(null);
-  }, []);
+  const apply = useCallback(async () => {
+    setApplying(true);
+    const body = {
+      intakeId: intakeId.current,
+      revision: state.revision,
+      options: { partial, acceptedSections: accepted, chosen, samePeople },
+      sectionLayer: layerToMake,
+      pullId: pullId.current,
+      files: sources.map(({ name }) => name),
+      remember: sources.filter(({ byHand }) => byHand).map(({ header, match }) => ({ header, match })),
+    };
+    const asked = await ask(
+      { kind: "apply", address: new URL(`${store.address}/intake`, location.href).href, body },
+      plan,
+    );
+    setApplying(false);
+    if (!asked) return;
+    if ("failed" in asked) return store.tell("wrong", asked.failed);
+    if (asked.answer.kind !== "applied") return;
+    const { status, body: answer } = asked.answer;
+    if (status >= 300) {
+      store.tell("wrong", String(answer.detail ?? `The server answered ${status}. Nothing was applied.`));
+      if (status === 409) await store.load();
+      return;
+    }
+    clear();
+    await Promise.all([store.load(), fetchPast()]);
+    store.tell(
+      "done",
+      answer.written === 0
+        ? "Nothing was different, so nothing was written."
+        : "Applied. The layers that follow sections have followed.",
+    );
+    if (layerToMake) store.go("placement");
+  }, [ask, plan, store, state.revision, partial, accepted, chosen, samePeople, layerToMake, sources, clear, fetchPast]);
 
-  const apply = useCallback(
-    async (sectionLayer: string | null) => {
-      if (!result) return;
-      setBusy("applying");
-      const answer = await postJson<{ written: number }>(`${store.address}/intake`, {
-        intakeId: intakeId.current,
-        revision: state.revision,
-        rows: result.rows,
-        options: { partial, acceptedSections: accepted, chosen },
-        sectionLayer,
-        files: sources.map(({ table }) => table.name),
-        remember: sources.filter(({ byHand }) => byHand).map(({ table, match }) => ({ header: table.header, match })),
-      });
-      setBusy(null);
-      if (isFailure(answer)) {
-        store.tell("wrong", answer.detail);
-        if (answer.status === 409) await store.load();
-        return;
-      }
-      clear();
-      await Promise.all([store.load(), fetchPast()]);
-      store.tell(
-        "done",
-        answer.written === 0
-          ? "Nothing was different, so nothing was written."
-          : "Applied. The layers that follow sections have followed.",
-      );
-      if (sectionLayer) store.go("placement");
-    },
-    [result, store, state.revision, partial, accepted, chosen, sources, clear, fetchPast],
-  );
+  const mend = useCallback(async (): Promise<string | null> => {
+    const asked = await ask({ kind: "mend" }, plan);
+    return asked && !("failed" in asked) && asked.answer.kind === "mended" ? asked.answer.csv : null;
+  }, [ask, plan]);
 
   return {
     sources,
     setSources,
+    chooseSheet,
     unreadable,
     problems,
     partial,
     setPartial,
+    offersGroups,
+    withGroups,
+    setWithGroups,
     accepted,
     setAccepted,
     chosen,
     setChosen,
+    samePeople,
+    setSamePeople,
+    scope,
+    setScope,
+    comparison,
     result,
-    busy,
+    under,
+    applying,
     past,
+    fetchPast,
     take,
+    takePull,
     apply,
+    mend,
     clear,
   };
 }

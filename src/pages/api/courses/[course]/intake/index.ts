@@ -1,10 +1,11 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { ColumnMatch } from "../../../../core/intake/columns.ts";
-import { Id, Role } from "../../../../core/plan/types.ts";
-import { readBody } from "../../../../server/body.ts";
-import { applyIntake, pastIntakes, rememberedMatches, rememberMatch } from "../../../../server/intakes.ts";
-import { json, problem } from "../../../../server/problem.ts";
+import { ColumnMatch } from "../../../../../core/intake/columns.ts";
+import { Id, Role } from "../../../../../core/plan/types.ts";
+import { readBody } from "../../../../../server/body.ts";
+import { settlePull } from "../../../../../server/feeds.ts";
+import { applyIntake, pastIntakes, rememberedMatches, rememberMatch } from "../../../../../server/intakes.ts";
+import { json, problem } from "../../../../../server/problem.ts";
 
 const Text = z.string().max(1000);
 const Row = z.object({
@@ -30,10 +31,13 @@ const Body = z.object({
     partial: z.boolean(),
     acceptedSections: z.array(Text),
     chosen: z.array(Text),
+    samePeople: z.record(z.string(), Text.nullable()),
   }),
   sectionLayer: z.string().trim().min(1).max(200).nullable(),
   files: z.array(Text).max(200),
   /** Column matches that a person made. */
+  /** The pulled roster that this is, where it is one. */
+  pullId: Id.nullable(),
   remember: z.array(z.object({ header: z.array(Text), match: ColumnMatch })).max(200),
 });
 
@@ -57,6 +61,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
       },
     );
   }
+  if (body.pullId) await settlePull(courseId, body.pullId, "applied");
   for (const { header, match } of body.remember) await rememberMatch(courseId, header, match);
   return json(answer);
 };

@@ -1,0 +1,94 @@
+/** OneRoster 1.2 REST answers (an open standard): classes, the students of a class, users. */
+import type { IncomingMessage, ServerResponse } from "node:http";
+import type { Class, Registrar, User } from "./state.ts";
+
+export const base = "/ims/oneroster/rostering/v1p2";
+
+const send = (response: ServerResponse, status: number, body: unknown, headers: Record<string, string> = {}) => {
+  response.writeHead(status, { "content-type": "application/json", ...headers });
+  response.end(JSON.stringify(body));
+};
+const failure = (response: ServerResponse, status: number, says: string) =>
+  send(response, status, { imsx_codeMajor: "failure", imsx_severity: "error", imsx_description: says });
+
+const asUser = (user: User) => ({
+  sourcedId: user.sourcedId,
+  status: "active",
+  dateLastModified: "2026-09-01T00:00:00Z",
+  enabledUser: "true",
+  username: user.username,
+  givenName: user.givenName,
+  familyName: user.familyName,
+  email: user.email,
+  roles: [{ roleType: "primary", role: "student", org: { sourcedId: "tarnbeck", type: "org" } }],
+  metadata: user.year ? { year: user.year } : {},
+});
+
+const asClass = ({ sourcedId, classCode, title, meets }: Class) => ({
+  sourcedId,
+  status: "active",
+  dateLastModified: "2026-09-01T00:00:00Z",
+  title,
+  classCode,
+  classType: "scheduled",
+  periods: meets ? [meets] : [],
+});
+
+/** `field~'text'` and `field='text'`, joined by OR or AND, as the standard writes filters. */
+export function matches(filter: string, user: User): boolean {
+  const test = (term: string) => {
+    const [, field, sign, value] = /^(\w+)(~|=)'(.*)'$/.exec(term.trim()) ?? [];
+    const found = String((user as unknown as Record<string, string>)[field ?? ""] ?? "").toLowerCase();
+    const wanted = (value ?? "").toLowerCase();
+    return field !== undefined && (sign === "~" ? found.includes(wanted) : found === wanted);
+  };
+  const parts = filter.split(" OR ");
+  return parts.length > 1 ? parts.some(test) : filter.split(" AND ").every(test);
+}
+
+/** Answers a REST request in the mood that the service is in. */
+export function answer(registrar: Registrar, token: string, request: IncomingMessage, response: ServerResponse): void {
+  const url = new URL(request.url ?? "/", "http://registrar");
+  if (request.headers.authorization !== `Bearer ${token}`) {
+    failure(response, 401, "Who is asking?");
+    return;
+  }
+  const { mood } = registrar;
+  if (mood === "down") {
+    failure(response, 503, "The service is down for maintenance.");
+    return;
+  }
+  if (mood === "slow") {
+    setTimeout(() => failure(response, 504, "Too late."), 60_000).unref();
+    return;
+  }
+  if (mood === "nonsense") {
+    response.writeHead(200, { "content-type": "text/html" });
+    response.end("<html><body><h1>Scheduled maintenance</h1></body></html>");
+    return;
+  }
+  const page = (name: string, all: unknown[]) => {
+    const [limit, offset] = [Number(url.searchParams.get("limit") ?? 100), Number(url.searchParams.get("offset") ?? 0)];
+    const part = all.slice(offset, offset + limit);
+    // Half an answer: fewer than are there, though the count says otherwise.
+    const given = mood === "half an answer" ? part.slice(0, Math.floor(part.length / 2)) : part;
+    send(response, 200, { [name]: given }, { "x-total-count": String(all.length) });
+  };
+  const path = url.pathname.slice(base.length);
+  const classId = /^\/classes\/([^/]+)\/students$/.exec(path)?.[1];
+  const students = classId ? registrar.students[decodeURIComponent(classId)] : undefined;
+  if (path === "/classes") page("classes", registrar.classes.map(asClass));
+  else if (students)
+    page(
+      "users",
+      students
+        .map((id) => registrar.users[id])
+        .filter((user) => user !== undefined)
+        .map(asUser),
+    );
+  else if (path === "/users") {
+    const filter = url.searchParams.get("filter");
+    const users = Object.values(registrar.users).filter((user) => !filter || matches(filter, user));
+    page("users", users.map(asUser));
+  } else failure(response, 404, "There is no such resource.");
+}

@@ -1,0 +1,188 @@
+import { strToU8, zipSync } from "fflate";
+import { describe, expect, test } from "vitest";
+import { isArchive, makeArchive, openArchive } from "./archive.ts";
+import { oneRosterHeader, type RosterLine, readOneRoster, writeOneRoster } from "./oneroster.ts";
+import { readFile } from "./read.ts";
+import { readWorkbook, writeWorkbook } from "./spreadsheet.ts";
+import { readTable, type TextTable, type Unreadable, writeCsv } from "./text.ts";
+
+const zip = (files: Record<string, string>) =>
+  zipSync(Object.fromEntries(Object.entries(files).map(([path, text]) => [path, strToU8(text)])));
+const sentence = (value: object) => (value as Unreadable).sentence;
+
+describe("text", () => {
+  test("UTF-16 is known without a mark, both ways round", () => {
+    const text = "id,name\n1,Ada\n";
+    const little = new Uint8Array([...text].flatMap((letter) => [letter.charCodeAt(0), 0]));
+    const big = new Uint8Array([...text].flatMap((letter) => [0, letter.charCodeAt(0)]));
+    for (const bytes of [little, big])
+      expect(readTable("r.csv", bytes)).toMatchObject({
+        header: ["id", "name"],
+        rows: [{ line: 2, cells: ["1", "Ada"] }],
+      });
+  });
+  test("lines are counted through newlines in quotes and blank lines", () => {
+    const table = readTable("r.csv", 'id,note\n1,"a\nb"\n\n2,c\n') as TextTable;
+    expect(table.rows.map(({ line }) => line)).toEqual([2, 5]);
+  });
+  test("composed and decomposed letters come out alike", () => {
+    const table = readTable("r.csv", "id,name\n1,Zoe\u0308\n") as TextTable;
+    expect(table.rows[0]?.cells[1]).toBe("Zoë");
+  });
+  test("a quote that is never closed is told with its line", () => {
+    expect(sentence(readTable("r.csv", 'id,name\n1,Ada\n2,"Ben\n3,Cas\n'))).toMatch(
+      /^r\.csv, line 3: a quotation mark/,
+    );
+  });
+  test("a picture renamed to .csv is not a text file", () => {
+    const picture = new Uint8Array([
+      0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 0, 0, 0, 0x0d, 0x49, 0x48, 0x44, 0x52,
+    ]);
+    expect(sentence(readTable("me.csv", picture))).toContain("not a text file");
+  });
+  test("what would run as a formula goes out harmless and comes back as it was", () => {
+    const cells = ["=1+1", "+44", "-5", "@me", "'=x", "O'Neill", "'quoted'"];
+    const csv = writeCsv(["a", "b", "c", "d", "e", "f", "g"], [cells]);
+    expect(csv.split("\r\n")[1]).toBe("'=1+1,'+44,'-5,'@me,''=x,O'Neill,'quoted'");
+    expect((readTable("r.csv", csv) as TextTable).rows[0]?.cells).toEqual(cells);
+  });
+});
+
+describe("archives", () => {
+  test("give their files, and the same content gives the same bytes", () => {
+    const bytes = makeArchive({ "a.csv": "x", "in/b.csv": "y" });
+    expect(isArchive(bytes)).toBe(true);
+    expect(Object.keys(openArchive("a.zip", bytes))).toEqual(["a.csv", "in/b.csv"]);
+    expect(makeArchive({ "a.csv": "x", "in/b.csv": "y" })).toEqual(bytes);
+  });
+  test.each(["../up.csv", "a/../../up.csv", "/etc/passwd", "C:\\x.csv", "a\\..\\..\\x.csv"])(
+    "%s climbs out and is refused",
+    (path) => {
+      expect(sentence(openArchive("a.zip", zip({ [path]: "x" })))).toContain("leaves its folder");
+    },
+  );
+  test("one that would swell beyond the limit is refused by its stated sizes, before it is unpacked", () => {
+    const bytes = zipSync({ "big.csv": new Uint8Array(300_000) });
+    expect(bytes.length).toBeLessThan(2000);
+    expect(sentence(openArchive("a.zip", bytes, 200_000))).toContain("more than 200 kB");
+  });
+  test("one that is cut off is told so", () => {
+    expect(sentence(openArchive("a.zip", zip({ "a.csv": "x" }).slice(0, 60)))).toContain("damaged or cut off");
+  });
+});
+
+describe("workbooks", () => {
+  test("ids keep their zeros, letters their accents, and nothing runs as a formula", async () => {
+    const rows = [
+      ["000123", "=1+1", "Zoë"],
+      ["000124", "", "Ó Néill"],
+    ];
+    const bytes = await writeWorkbook("Roster", ["id", "note", "name"], rows);
+    const [table] = (await readWorkbook("r.xlsx", bytes)) as TextTable[];
+    expect(table).toMatchObject({ header: ["id", "note", "name"], sheet: "Roster" });
+    expect(table?.rows).toEqual([
+      { line: 2, cells: rows[0] },
+      { line: 3, cells: rows[1] },
+    ]);
+  });
+  test("numbers padded by their format, dates and results of formulas are read as they show", async () => {
+    const { Workbook } = (await import("exceljs")).default;
+    const workbook = new Workbook();
+    workbook.addWorksheet("Notes").addRow(["nothing under this"]);
+    const sheet = workbook.addWorksheet("List");
+    sheet.addRow(["id", "born", "sum"]);
+    const row = sheet.addRow([42, new Date("2004-05-06T00:00:00Z"), { formula: "1+1", result: 2 }]);
+    row.getCell(1).numFmt = "000000";
+    const tables = (await readWorkbook("r.xlsx", new Uint8Array(await workbook.xlsx.writeBuffer()))) as TextTable[];
+    expect(tables.map(({ sheet: name }) => name)).toEqual(["List"]);
+    expect(tables[0]?.rows[0]?.cells).toEqual(["000042", "2004-05-06", "2"]);
+  });
+  test("an archive that only claims to be a workbook is refused", async () => {
+    expect(sentence(await readWorkbook("r.xlsx", zip({ "xl/workbook.xml": "<no/>" })))).toMatch(
+      /could not be read|No sheet/,
+    );
+  });
+});
+
+describe("OneRoster archives", () => {
+  const course = {
+    id: "c1",
+    code: "WSH 240",
+    title: "Field Methods",
+    term: "Autumn",
+    termStart: "2026-09-28",
+    termEnd: "2027-01-01",
+  };
+  const person = (sourcedId: string, sectionCode: string, role = "student"): RosterLine => ({
+    sourcedId,
+    username: `u${sourcedId}`,
+    email: `${sourcedId}@x.example`,
+    givenName: "Ada, the first",
+    familyName: 'O"Hara',
+    sectionCode,
+    sectionTitle: `Title of ${sectionCode}`,
+    role,
+  });
+  test("come back as they went out, a row an enrolment", async () => {
+    const lines = [person("001", "D1"), person("001", "D2"), person("002", "D1", "instructor")];
+    const read = await readFile({ name: "r.zip", content: writeOneRoster(course, lines, 0) });
+    expect(read).toMatchObject({ kind: "tables", tables: [{ header: oneRosterHeader }] });
+    const table = (read as { tables: TextTable[] }).tables[0];
+    expect(table?.rows.map(({ cells }) => cells)).toEqual(
+      lines.map((line) => [
+        line.sourcedId,
+        line.username,
+        line.email,
+        line.givenName,
+        line.familyName,
+        line.sectionCode,
+        line.sectionTitle,
+        line.role === "student" ? "student" : "teacher",
+      ]),
+    );
+  });
+  test("version 1.1 in a folder, with records marked as gone and one that names nobody", () => {
+    const files = {
+      "export/manifest.csv": "propertyName,value\noneroster.version,1.1\n",
+      "export/classes.csv":
+        "sourcedId,status,dateLastModified,title,classCode\nk1,active,,Day,D1\nk2,tobedeleted,,Old,D9\n",
+      "export/users.csv":
+        "sourcedId,status,dateLastModified,enabledUser,orgSourcedIds,role,username,userIds,givenName,familyName\n007,active,,true,,student,ada,,Ada,Test\n",
+      "export/enrollments.csv":
+        "sourcedId,status,dateLastModified,classSourcedId,schoolSourcedId,userSourcedId,role\n1,active,,k1,,007,student\n2,tobedeleted,,k1,,007,student\n3,active,,k2,,009,student\n",
+    };
+    const table = readOneRoster("r.zip", openArchive("r.zip", zip(files)) as never) as TextTable;
+    expect(table.rows).toEqual([
+      { line: 2, cells: ["007", "ada", "", "Ada", "Test", "D1", "Day", "student"] },
+      // Nothing is dropped in silence: the row stays, and is unreadable for want of an id.
+      { line: 4, cells: ["", "", "", "", "", "", "", "student"] },
+    ]);
+  });
+  test("one without enrolments is told so", () => {
+    const files = { "classes.csv": "sourcedId\n1\n", "users.csv": "sourcedId\n1\n", "enrollments.csv": "sourcedId\n" };
+    expect(sentence(readOneRoster("r.zip", openArchive("r.zip", zip(files)) as never))).toContain("without enrolments");
+  });
+});
+
+describe("any file", () => {
+  test("a zip of CSV files is a file a section", async () => {
+    const read = await readFile({
+      name: "all.zip",
+      content: zip({ "D1.csv": "id\n1\n", "__MACOSX/D1.csv": "x", "D2.csv": "id\n2\n" }),
+    });
+    expect(read).toMatchObject({ kind: "tables", tables: [{ name: "D1.csv" }, { name: "D2.csv" }] });
+  });
+  test("a zip in which one file is empty names that file", async () => {
+    const read = await readFile({ name: "all.zip", content: zip({ "D1.csv": "id\n1\n", "D2.csv": "" }) });
+    expect(sentence(read)).toMatch(/^In all\.zip: D2\.csv is empty/);
+  });
+  test("a zip without any roster is told so", async () => {
+    expect(sentence(await readFile({ name: "a.zip", content: zip({ "me.png": "x" }) }))).toContain("holds no roster");
+  });
+  test("more than 200,000 rows or 200 MB are refused with what to do", async () => {
+    expect(sentence(await readFile({ name: "a.csv", content: `id\n${"1\n".repeat(200_001)}` }))).toContain(
+      "200,001 rows",
+    );
+    expect(sentence(await readFile({ name: "a.csv", content: "x".repeat(200_000_001) }))).toContain("200 MB");
+  });
+});

@@ -1,0 +1,60 @@
+/** What a row says about its person, and what of it is different from what is stored. Source: semantics.md section 2. */
+import type { Person } from "../plan/types.ts";
+import { fold } from "./fold.ts";
+import type { RosterRow } from "./rows.ts";
+
+export interface FieldChange {
+  field: string;
+  from: string;
+  to: string;
+}
+
+const personFields = ["username", "email", "givenName", "familyName"] as const;
+const storedFields = ["sourcedId", ...personFields] as const;
+
+export const noChanges: readonly FieldChange[] = Object.freeze([]);
+const differs = (from: string, to: string) => to !== "" && from !== to && from.normalize("NFC") !== to.normalize("NFC");
+
+/** Fields that a row would change, from and to. A blank cell keeps what is stored. */
+export function changesTo(person: Person, row: RosterRow): readonly FieldChange[] {
+  let changes: FieldChange[] | null = null;
+  for (const field of storedFields) {
+    const from = person[field] ?? "";
+    if (!differs(from, row[field])) continue;
+    changes ??= [];
+    changes.push({ field: field === "sourcedId" ? "id" : field, from, to: row[field] });
+  }
+  for (const field in row.attributes) {
+    const from = person.attributes[field] ?? "";
+    if (!differs(from, row.attributes[field] as string)) continue;
+    changes ??= [];
+    changes.push({ field, from, to: row.attributes[field] as string });
+  }
+  return changes ?? noChanges;
+}
+
+/** Everything a row says about the person, as field and value; blank cells say nothing. */
+function facts(row: RosterRow): [string, string][] {
+  const named = personFields.map((field): [string, string] => [field, row[field]]);
+  return [...named, ...Object.entries(row.attributes)].filter(([, value]) => value !== "");
+}
+const comparable = (field: string, value: string) =>
+  field === "username" || field === "email" ? fold(value) : value.normalize("NFC");
+
+/** Whether two rows say different things about one person. */
+export function disagree(a: RosterRow, b: RosterRow): boolean {
+  const said = new Map(facts(a));
+  return facts(b).some(([field, value]) => {
+    const other = said.get(field);
+    return other !== undefined && comparable(field, other) !== comparable(field, value);
+  });
+}
+
+/** Whether two rows say exactly the same. */
+export const equalRows = (a: RosterRow, b: RosterRow): boolean => {
+  const names = new Set(facts(a).map(([field]) => field));
+  const said = facts(b);
+  return (
+    a.role === b.role && said.length === names.size && said.every(([field]) => names.has(field)) && !disagree(a, b)
+  );
+};

@@ -1,0 +1,80 @@
+/** Possible same people under two ids: the same name, and the same birthday or e-mail. Source: issue of intake; section 2. */
+import { fullName } from "../plan/lookup.ts";
+import { fold } from "./fold.ts";
+import type { Judging, Likeness } from "./verdict.ts";
+
+/** Attributes that hold a birthday, by their title. */
+export const isBirthday = (title: string): boolean => /birth|^dob$/i.test(title);
+
+const birthdayIn = (attributes: Record<string, string>): string => {
+  for (const title in attributes) if (isBirthday(title)) return attributes[title] as string;
+  return "";
+};
+const nameOf = (named: { givenName: string; familyName: string }) => fold(`${named.familyName}\n${named.givenName}`);
+
+/**
+ * Rows that would make somebody new (or clash for an e-mail), held against whom the course knows and the file
+ * does not list, and against each other. Ids that somebody has answered for are left out.
+ */
+export function findLikenesses(judging: Judging, answered: Record<string, string | null>): Likeness[] {
+  const asked = judging.judged.filter(
+    ({ row, verdict }, at) =>
+      !judging.known[at]?.person && verdict !== "unreadable" && verdict !== "duplicate" && !(row.sourcedId in answered),
+  );
+  if (asked.length === 0) return [];
+  const names = new Set(asked.map(({ row }) => nameOf(row)));
+  const candidates = new Map<
+    string,
+    { sourcedId: string; name: string; email: string; birthday: string; from: string }[]
+  >();
+  const add = (
+    name: string,
+    candidate: { sourcedId: string; name: string; email: string; birthday: string; from: string },
+  ) => {
+    if (!names.has(name)) return;
+    const list = candidates.get(name);
+    if (list) list.push(candidate);
+    else candidates.set(name, [candidate]);
+  };
+  for (const known of judging.ids) {
+    const { person } = known;
+    if (!person || judging.ids.isListed(known)) continue;
+    const birthday = birthdayIn(person.attributes);
+    add(nameOf(person), {
+      sourcedId: person.sourcedId,
+      name: fullName(person),
+      email: person.email ?? "",
+      birthday,
+      from: "known to the course",
+    });
+  }
+  const found: Likeness[] = [];
+  const seen = new Set<string>();
+  for (const { row } of asked) {
+    if (seen.has(row.sourcedId)) continue;
+    seen.add(row.sourcedId);
+    const [name, birthday, email] = [nameOf(row), birthdayIn(row.attributes), fold(row.email)];
+    if (name === "\n") continue;
+    const alike = (candidates.get(name) ?? []).find(
+      (other) => (birthday !== "" && birthday === other.birthday) || (email !== "" && email === fold(other.email)),
+    );
+    if (alike) {
+      const because =
+        birthday !== "" && birthday === alike.birthday ? "the same name and birthday" : "the same name and e-mail";
+      found.push({
+        row,
+        sourcedId: alike.sourcedId,
+        other: `${alike.name}, ${alike.sourcedId}, ${alike.from}`,
+        because,
+      });
+    } else
+      add(name, {
+        sourcedId: row.sourcedId,
+        name: fullName(row),
+        email: row.email,
+        birthday,
+        from: `line ${row.line}`,
+      });
+  }
+  return found;
+}

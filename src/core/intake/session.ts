@@ -1,0 +1,149 @@
+/**
+ * An intake under way, as the worker keeps it: the plan it is held against, the tables read, and the rows judged.
+ * The page is sent samples and verdicts, never the files.
+ */
+import type { Contents } from "../formats/read.ts";
+import { type Progressed, readFile, type SourceFile } from "../formats/read.ts";
+import type { TextTable, Unreadable } from "../formats/text.ts";
+import type { Plan } from "../plan/types.ts";
+import { type ColumnMatch, matchColumns } from "./columns.ts";
+import { type Comparison, compareList, type Scope } from "./compare.ts";
+import { type Downstream, downstream } from "./downstream.ts";
+import { reconcile } from "./reconcile.ts";
+import { type RosterRow, rosterRows } from "./rows.ts";
+import { takeIn, unusableRows } from "./take-in.ts";
+import type { Reconciled, ReconcileOptions } from "./verdict.ts";
+
+/** A table as the page sees it: its header, a sample, and how many rows there are. */
+export interface Sample {
+  name: string;
+  sheet: string | null;
+  /** Sheets of the same workbook, where there are several to choose from. */
+  sheets: string[];
+  header: string[];
+  sample: string[][];
+  count: number;
+  match: ColumnMatch;
+}
+/** What is said of each table: which column is what, and the section of one that has no section column. */
+export interface TableChoice {
+  match: ColumnMatch;
+  sectionCode: string;
+}
+export interface Looked {
+  reconciled: Reconciled;
+  downstream: Downstream;
+}
+
+/** The sheet that most looks like a roster: the most recognised columns, then the most rows. */
+function likeliest(tables: TextTable[], codes: string[]): number {
+  const scores = tables.map((table) => {
+    const match = matchColumns(table, codes);
+    return match.filter((field) => field !== "ignore" && field !== "attribute").length * 1e6 + table.rows.length;
+  });
+  return scores.indexOf(Math.max(...scores));
+}
+
+export interface Source {
+  contents: TextTable[];
+  chosen: number;
+}
+
+export interface ReadFiles {
+  sources: Source[];
+  unreadable: Unreadable[];
+}
+
+/** Reads files one after another. Names that come twice are told apart, so that a line is one line of one file. */
+export async function readFiles(files: SourceFile[], codes: string[], progressed: Progressed): Promise<ReadFiles> {
+  const sources: Source[] = [];
+  const unreadable: Unreadable[] = [];
+  const names = new Set<string>();
+  for (const [at, file] of files.entries()) {
+    const contents: Contents = await readFile(file, (share) => progressed((at + share) / files.length));
+    if ("unreadable" in contents) {
+      unreadable.push(contents);
+      continue;
+    }
+    for (const table of contents.tables) {
+      if (contents.kind === "sheets" && table !== contents.tables[0]) continue;
+      const name = freeName(table.name, names);
+      const own = (contents.kind === "sheets" ? contents.tables : [table]).map((each) => ({ ...each, name }));
+      sources.push({ contents: own, chosen: likeliest(own, codes) });
+    }
+  }
+  return { sources, unreadable };
+}
+
+function freeName(name: string, taken: Set<string>): string {
+  let free = name;
+  for (let number = 2; taken.has(free); number++) free = `${name} (${number})`;
+  taken.add(free);
+  return free;
+}
+
+export const tableOf = ({ contents, chosen }: Source): TextTable => contents[chosen] as TextTable;
+
+export function sampleOf(source: Source, codes: string[]): Sample {
+  const table = tableOf(source);
+  return {
+    name: table.name,
+    sheet: table.sheet ?? null,
+    sheets: source.contents.length > 1 ? source.contents.map(({ sheet }) => sheet ?? "") : [],
+    header: table.header,
+    sample: table.rows.slice(0, 3).map(({ cells }) => cells),
+    count: table.rows.length,
+    match: matchColumns(table, codes),
+  };
+}
+
+/** Verdicts of every row, and what applying would do beyond the roster. */
+export function look(
+  plan: Plan,
+  sources: Source[],
+  choices: TableChoice[],
+  options: ReconcileOptions,
+  sectionLayer: string | null,
+): Looked & { rows: RosterRow[] } {
+  const rows = sources.flatMap((source, at) => {
+    const choice = choices[at] as TableChoice;
+    return rosterRows(tableOf(source), choice.match, choice.sectionCode);
+  });
+  const reconciled = reconcile(plan, rows, options);
+  // Ids of an intake that is only looked at need not be anyone's.
+  const next = takeIn(
+    plan,
+    reconciled,
+    "00000000-0000-4000-8000-000000000000",
+    options.now,
+    sectionLayer,
+    options.samePeople,
+  );
+  return { rows, reconciled, downstream: downstream(plan, next, options.now) };
+}
+
+export const compare = (plan: Plan, sources: Source[], choices: TableChoice[], scope: Scope, t: number): Comparison =>
+  compareList(
+    plan,
+    sources.map((source, at) => ({ table: tableOf(source), match: (choices[at] as TableChoice).match })),
+    scope,
+    t,
+  );
+
+/** Header and cells of the rows that cannot be used, each with its file, line and reason: ready to mend. */
+export function mendable(sources: Source[], reconciled: Reconciled): { header: string[]; rows: string[][] } {
+  const lines = new Map(
+    sources.map((source) => [
+      tableOf(source).name,
+      new Map(tableOf(source).rows.map(({ line, cells }) => [line, cells])),
+    ]),
+  );
+  const header = sources[0] ? tableOf(sources[0]).header : [];
+  return {
+    header: [...header, "File", "Line", "Reason"],
+    rows: unusableRows(reconciled).map(({ row, says }) => {
+      const cells = lines.get(row.file)?.get(row.line) ?? [];
+      return [...header.map((_, column) => cells[column] ?? ""), row.file, String(row.line), says];
+    }),
+  };
+}

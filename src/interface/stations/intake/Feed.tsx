@@ -1,0 +1,192 @@
+import { useCallback, useEffect, useState } from "react";
+import { sayInstant } from "../../../core/timing/wall.ts";
+import { useBench } from "../../bench/context.tsx";
+import { getJson, isFailure, postJson, sendJson } from "../../bench/fetch.ts";
+import { Button } from "../../kit/Button.tsx";
+import { Actions, Dialog } from "../../kit/Dialog.tsx";
+import { Checkbox, TextField } from "../../kit/Fields.tsx";
+import base from "../station.module.css";
+import styles from "./intake.module.css";
+import type { IntakeState } from "./useIntake.ts";
+
+interface Settings {
+  classes: string[];
+  nightlyAt: string | null;
+  appliesItself: boolean;
+  leavingPercent: number;
+}
+interface Pull {
+  id: string;
+  at: number;
+  state: "waiting" | "applied" | "put away" | "failed";
+  says: string;
+}
+interface FeedAnswer {
+  available: boolean;
+  feed: Settings | null;
+  pulls: Pull[];
+  classes: { id: string; code: string; title: string; meets: string }[];
+  /** Why the classes could not be fetched. */
+  trouble: string | null;
+}
+
+/** The registrar's service: pull now, what waits, and how it is set up. */
+export function Feed({ intake }: { intake: IntakeState }) {
+  const { store, plan } = useBench();
+  const [known, setKnown] = useState<FeedAnswer | null>(null);
+  const [pulling, setPulling] = useState(false);
+  const [settingUp, setSettingUp] = useState(false);
+  const fetchFeed = useCallback(async () => {
+    const answer = await getJson<FeedAnswer>(`${store.address}/feed`);
+    if (!isFailure(answer)) setKnown(answer);
+  }, [store]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: an intake that was applied settles a pull
+  useEffect(() => void fetchFeed(), [fetchFeed, intake.past]);
+  if (!known?.available) return null;
+  const { feed, pulls, trouble } = known;
+  const waiting = pulls.find(({ state }) => state === "waiting");
+  const last = pulls[0];
+  const pullNow = async () => {
+    setPulling(true);
+    const answer = await postJson<Pull>(`${store.address}/pulls`, {});
+    setPulling(false);
+    await fetchFeed();
+    if (isFailure(answer)) return store.tell("wrong", answer.detail);
+    if (answer.state === "applied") {
+      await Promise.all([store.load(), intake.fetchPast()]);
+      store.tell("done", `Pulled: ${answer.says}.`);
+    } else await intake.takePull(answer.id);
+  };
+  const putAway = async (id: string) => {
+    await sendJson("DELETE", `${store.address}/pulls/${id}`, {});
+    await fetchFeed();
+  };
+  return (
+    <section aria-label="From the registrar" className={styles.feed}>
+      <div>
+        <h3 className={styles.part}>From the registrar</h3>
+        {trouble && (
+          <p role="alert" className={base.wrong}>
+            {trouble}
+          </p>
+        )}
+        <p className={base.soft}>
+          {!feed || feed.classes.length === 0
+            ? "Choose which of the registrar's classes make up this course, and rosters come at a press or every night."
+            : [
+                `Draws on ${feed.classes.length} ${feed.classes.length === 1 ? "class" : "classes"}`,
+                feed.nightlyAt ? `pulls nightly at ${feed.nightlyAt}` : "pulls at a press",
+                feed.appliesItself
+                  ? `applies by itself while at most ${feed.leavingPercent} % leave and nothing clashes`
+                  : "waits for you to look",
+              ].join(", ")}
+        </p>
+        {waiting ? (
+          <p>
+            Pulled {sayInstant(waiting.at, plan.course.timeZone)}: {waiting.says}.
+          </p>
+        ) : (
+          last && (
+            <p className={last.state === "failed" ? base.wrong : ""}>
+              {sayInstant(last.at, plan.course.timeZone)}: {last.says}
+            </p>
+          )
+        )}
+      </div>
+      <div className={base.bar}>
+        {waiting && (
+          <>
+            <Button strong onPress={() => intake.takePull(waiting.id)}>
+              Look at it
+            </Button>
+            <Button onPress={() => putAway(waiting.id)}>Put it away</Button>
+          </>
+        )}
+        {feed && feed.classes.length > 0 && (
+          <Button isDisabled={pulling} onPress={pullNow}>
+            {pulling ? "Pulling" : "Pull now"}
+          </Button>
+        )}
+        <Button onPress={() => setSettingUp(true)}>Set up</Button>
+      </div>
+      {settingUp && (
+        <SetUp
+          known={known}
+          onClose={() => {
+            setSettingUp(false);
+            void fetchFeed();
+          }}
+        />
+      )}
+    </section>
+  );
+}
+
+function SetUp({ known, onClose }: { known: FeedAnswer; onClose(): void }) {
+  const { store } = useBench();
+  const [classes, setClasses] = useState(known.feed?.classes ?? []);
+  const [nightly, setNightly] = useState(known.feed?.nightlyAt ?? "");
+  const [appliesItself, setAppliesItself] = useState(known.feed?.appliesItself ?? false);
+  const [percent, setPercent] = useState(String(known.feed?.leavingPercent ?? 5));
+  const [wrong, setWrong] = useState<string | null>(null);
+  const save = async () => {
+    const leavingPercent = Number(percent.replace(",", "."));
+    if (!(leavingPercent >= 0 && leavingPercent <= 100)) return setWrong("The limit is a number from 0 to 100.");
+    if (nightly !== "" && !/^([01]\d|2[0-3]):[0-5]\d$/.test(nightly))
+      return setWrong("The time is written as 02:30, or left empty to pull at a press only.");
+    const answer = await postJson(`${store.address}/feed`, {
+      classes,
+      nightlyAt: nightly || null,
+      appliesItself,
+      leavingPercent,
+    });
+    if (isFailure(answer)) setWrong(answer.detail);
+    else onClose();
+  };
+  return (
+    <Dialog title="Rosters from the registrar" onClose={onClose}>
+      {known.trouble && <p className={base.wrong}>{known.trouble}</p>}
+      <fieldset className={styles.classes}>
+        <legend>Classes of this course</legend>
+        {known.classes.map(({ id, code, title, meets }) => (
+          <Checkbox
+            key={id}
+            isSelected={classes.includes(id)}
+            onChange={(on) => setClasses(on ? [...classes, id] : classes.filter((other) => other !== id))}
+          >
+            {code} {title}
+            {meets && <span className={base.soft}> {meets}</span>}
+          </Checkbox>
+        ))}
+      </fieldset>
+      <TextField
+        label="Every night at"
+        hint="For example 02:30; empty: at a press only."
+        value={nightly}
+        onChange={setNightly}
+      />
+      <Checkbox isSelected={appliesItself} onChange={setAppliesItself}>
+        Apply by itself within limits
+      </Checkbox>
+      {appliesItself && (
+        <TextField
+          label="At most this many per cent of the students leaving"
+          hint="It also waits for you when logins clash, rows cannot be used, or sections are new."
+          value={percent}
+          onChange={setPercent}
+        />
+      )}
+      {wrong && (
+        <p role="alert" className={base.wrong}>
+          {wrong}
+        </p>
+      )}
+      <Actions>
+        <Button onPress={onClose}>Cancel</Button>
+        <Button strong onPress={save}>
+          Save
+        </Button>
+      </Actions>
+    </Dialog>
+  );
+}

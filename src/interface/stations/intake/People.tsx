@@ -1,0 +1,158 @@
+import { useMemo, useState } from "react";
+import { writeOneRoster } from "../../../core/formats/oneroster.ts";
+import { writeWorkbook } from "../../../core/formats/spreadsheet.ts";
+import { writeCsv } from "../../../core/formats/text.ts";
+import { isOpen, listPeople, type PeopleFilter, rosterLines, rosterTable } from "../../../core/intake/roster-out.ts";
+import { compareText, fullName } from "../../../core/plan/lookup.ts";
+import { useBench, Why } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
+import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
+import { Rows } from "../../kit/Rows.tsx";
+import { saveFile } from "../../kit/save.ts";
+import { plural } from "../../kit/words.ts";
+import { PersonWhy } from "../placement/PersonWhy.tsx";
+import base from "../station.module.css";
+import { AddPeople } from "./AddPeople.tsx";
+import styles from "./intake.module.css";
+
+const workbookType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
+const everyone: PeopleFilter = { text: "", sectionId: null, role: "student", left: false };
+
+/** Everyone of the course: found, looked at, added and removed by hand, and saved as a roster. */
+export function People() {
+  const { store, state, plan, t } = useBench();
+  const [filter, setFilter] = useState(everyone);
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
+  const [personId, setPersonId] = useState<string | null>(state.target?.kind === "person" ? state.target.id : null);
+  const [adding, setAdding] = useState(false);
+  const listed = useMemo(() => listPeople(plan, filter, t), [plan, filter, t]);
+  const picked = listed.filter(({ enrolment }) => selected.has(enrolment.id));
+  const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));
+  const change = (next: Partial<PeopleFilter>) => setFilter({ ...filter, ...next });
+  const save = async (format: "csv" | "xlsx" | "zip") => {
+    const name = `roster ${plan.course.code}`.replace(/\s+/g, "-").toLowerCase();
+    const { header, rows } = rosterTable(plan, listed);
+    if (format === "csv") saveFile(`${name}.csv`, "text/csv", writeCsv(header, rows));
+    if (format === "xlsx")
+      saveFile(`${name}.xlsx`, workbookType, (await writeWorkbook("Roster", header, rows)) as Uint8Array<ArrayBuffer>);
+    if (format === "zip")
+      saveFile(
+        `${name}-oneroster.zip`,
+        "application/zip",
+        writeOneRoster(plan.course, rosterLines(plan, listed), state.now),
+      );
+  };
+  const remove = () => {
+    const enrolmentIds = picked.filter((one) => isOpen(one, t)).map(({ enrolment }) => enrolment.id);
+    if (store.draft([{ kind: "enrolment.end", enrolmentIds }])) setSelected(new Set());
+  };
+  return (
+    <>
+      <div className={base.bar}>
+        <TextField
+          label="Find people"
+          hideLabel
+          placeholder="Find by name, id, login or attribute"
+          value={filter.text}
+          onChange={(text) => change({ text })}
+        />
+        <Choice
+          label="Section"
+          hideLabel
+          value={filter.sectionId ?? "all"}
+          options={[
+            { value: "all", label: "All sections" },
+            ...sections.map(({ id, code }) => ({ value: id, label: code })),
+          ]}
+          onChange={(id) => change({ sectionId: id === "all" ? null : id })}
+        />
+        <Choice
+          label="Who"
+          hideLabel
+          value={filter.role}
+          options={[
+            { value: "student", label: "Students" },
+            { value: "staff", label: "Staff" },
+            { value: "everyone", label: "Everyone" },
+          ]}
+          onChange={(role) => change({ role })}
+        />
+        <Checkbox isSelected={filter.left} onChange={(left) => change({ left })}>
+          Also who left
+        </Checkbox>
+        <span className={base.soft}>{plural(listed.length, "person", "people")}</span>
+        <span className={base.push} />
+        <Button strong onPress={() => setAdding(true)}>
+          Add people
+        </Button>
+      </div>
+      <div className={base.bar}>
+        <Checkbox
+          aria-label="Select all shown"
+          isSelected={picked.length > 0 && picked.length === listed.length}
+          isIndeterminate={picked.length > 0 && picked.length < listed.length}
+          onChange={(all) => setSelected(new Set(all ? listed.map(({ enrolment }) => enrolment.id) : []))}
+        >
+          {picked.length === 0 ? "Select people to remove them" : `${picked.length} selected`}
+        </Checkbox>
+        {picked.length > 0 && <Button onPress={remove}>Remove from their section</Button>}
+        <span className={base.push} />
+        <span className={base.soft}>Save these as</span>
+        <Button onPress={() => save("csv")}>CSV</Button>
+        <Button onPress={() => save("xlsx")}>XLSX</Button>
+        <Button onPress={() => save("zip")}>OneRoster</Button>
+      </div>
+      <Rows count={listed.length} className={styles.rows as string} label="People of the course">
+        {(index) => {
+          const one = listed[index];
+          if (!one) return null;
+          const { person, enrolment } = one;
+          return (
+            <div className={base.line} data-over={!isOpen(one, t) || undefined}>
+              <Checkbox
+                aria-label={`Select ${fullName(person)}`}
+                isSelected={selected.has(enrolment.id)}
+                onChange={(on) => {
+                  const next = new Set(selected);
+                  if (on) next.add(enrolment.id);
+                  else next.delete(enrolment.id);
+                  setSelected(next);
+                }}
+              />
+              <button
+                type="button"
+                className={`${base.plainButton} ${styles.name}`}
+                onClick={() => setPersonId(person.id)}
+              >
+                {fullName(person)}
+              </button>
+              <span className={styles.id}>{person.sourcedId}</span>
+              <span className={styles.code}>{plan.sections[enrolment.sectionId ?? ""]?.code}</span>
+              <span className={styles.came}>
+                {enrolment.role !== "student" && `${enrolment.role}, `}
+                {enrolment.origin === "roster"
+                  ? "by roster"
+                  : enrolment.origin === "hand"
+                    ? "added by hand"
+                    : "by code"}
+              </span>
+              <span className={`${base.soft} ${base.cut}`}>
+                {Object.entries(person.attributes)
+                  .map(([name, value]) => `${name} ${value}`)
+                  .join(", ")}
+              </span>
+            </div>
+          );
+        }}
+      </Rows>
+      <Why>
+        {personId ? (
+          <PersonWhy personId={personId} />
+        ) : (
+          <p className={base.soft}>Choose somebody to see everything known of them, and how it came.</p>
+        )}
+      </Why>
+      {adding && <AddPeople onClose={() => setAdding(false)} />}
+    </>
+  );
+}

@@ -1,0 +1,134 @@
+import { scaleLinear } from "d3-scale";
+import { curveStepAfter, line } from "d3-shape";
+import { useMemo, useState } from "react";
+import { type SectionWeek, sectionWeeks, studentsBySection } from "../../../core/intake/section-history.ts";
+import { compareText, fullName, holdsAt } from "../../../core/plan/lookup.ts";
+import type { Section } from "../../../core/plan/types.ts";
+import { sayPattern } from "../../../core/timing/meetings.ts";
+import { useBench } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
+import base from "../station.module.css";
+import styles from "./intake.module.css";
+import { NoClassDialog, SectionDialog } from "./SectionDialog.tsx";
+
+/** The sections of the course: how many, how that changed, when they meet, and who teaches them. */
+export function Sections() {
+  const { plan, t } = useBench();
+  const [editing, setEditing] = useState<string | null>(null);
+  const [noClass, setNoClass] = useState(false);
+  const sections = useMemo(
+    () => Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code)),
+    [plan.sections],
+  );
+  const students = useMemo(() => studentsBySection(plan), [plan]);
+  const staff = useMemo(
+    () => Object.values(plan.enrolments).filter((row) => row.role !== "student" && holdsAt(row, t)),
+    [plan.enrolments, t],
+  );
+  const section = editing ? plan.sections[editing] : undefined;
+  if (sections.length === 0)
+    return <p className={base.soft}>This course has no sections yet. They come with the first roster.</p>;
+  return (
+    <section aria-label="Sections">
+      <div className={base.bar}>
+        <span className={base.soft}>
+          {plan.course.noClassDays.length === 0
+            ? "No no-class days in this course."
+            : `No class on ${plan.course.noClassDays.map(({ day, title }) => (title ? `${day} (${title})` : day)).join(", ")}.`}
+        </span>
+        <Button quiet onPress={() => setNoClass(true)}>
+          Change no-class days
+        </Button>
+      </div>
+      <table className={base.table}>
+        <thead>
+          <tr>
+            <th>Section</th>
+            <th>Title</th>
+            <th>Students see</th>
+            <th>Meets</th>
+            <th className={base.number}>Students</th>
+            <th>Arrivals and leavers</th>
+            <th>Staff</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {sections.map((one) => {
+            const own = students.get(one.id) ?? [];
+            return (
+              <tr key={one.id}>
+                <td>
+                  <strong>{one.code}</strong>
+                </td>
+                <td>{one.title}</td>
+                <td>{one.studentTitle}</td>
+                <td>
+                  {sayPattern(one.pattern)}
+                  {one.moved.length > 0 && <span className={base.soft}>, {one.moved.length} moved</span>}
+                </td>
+                <td className={base.number}>{own.filter((row) => holdsAt(row, t)).length}</td>
+                <td>
+                  <Growth section={one} weeks={sectionWeeks(plan, own, t)} />
+                </td>
+                <td>
+                  {staff
+                    .filter(({ sectionId }) => sectionId === one.id)
+                    .map(({ personId }) => plan.people[personId])
+                    .filter((person) => person !== undefined)
+                    .map(fullName)
+                    .join("; ")}
+                </td>
+                <td className={styles.acts}>
+                  <Button quiet aria-label={`Change section ${one.code}`} onPress={() => setEditing(one.id)}>
+                    Change
+                  </Button>
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      {section && <SectionDialog section={section} onClose={() => setEditing(null)} />}
+      {noClass && <NoClassDialog onClose={() => setNoClass(false)} />}
+    </section>
+  );
+}
+
+const [width, height] = [168, 34];
+
+/** Size by week as a stepped line; arrivals rise from the middle rule, leavers hang from it. */
+function Growth({ section, weeks }: { section: Section; weeks: SectionWeek[] }) {
+  const sizes = weeks.map(({ size }) => size);
+  const x = scaleLinear()
+    .domain([0, Math.max(1, weeks.length)])
+    .range([1, width - 1]);
+  const y = scaleLinear()
+    .domain([0, Math.max(1, ...sizes)])
+    .range([height - 2, 3]);
+  const bar = scaleLinear()
+    .domain([0, Math.max(3, ...weeks.map(({ came, left }) => Math.max(came, left)))])
+    .range([0, height / 2 - 2]);
+  const path = line<number>(
+    (_, at) => x(at),
+    (size) => y(size),
+  ).curve(curveStepAfter)([...sizes, sizes.at(-1) ?? 0]);
+  const came = weeks.slice(1).reduce((sum, week) => sum + week.came, 0);
+  const left = weeks.reduce((sum, week) => sum + week.left, 0);
+  const says = `${section.code}: ${sizes.at(-1) ?? 0} now; since the first week ${came} came and ${left} left`;
+  return (
+    <svg width={width} height={height} role="img" aria-label={says} className={styles.growth}>
+      <title>{says}</title>
+      <line x1={0} x2={width} y1={height / 2} y2={height / 2} className={styles.growthRule} />
+      {weeks.map(({ monday, came, left }, at) => (
+        <g key={monday}>
+          {at > 0 && (
+            <rect x={x(at) + 2} width={4} y={height / 2 - bar(came)} height={bar(came)} className={styles.came} />
+          )}
+          <rect x={x(at) + 2} width={4} y={height / 2} height={bar(left)} className={styles.gone} />
+        </g>
+      ))}
+      <path d={path ?? ""} className={styles.growthLine} />
+    </svg>
+  );
+}
