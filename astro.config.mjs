@@ -15,5 +15,9 @@ export default defineConfig({
       scriptDirective: { resources: ["'self'"] },
     },
   },
-  vite: { build: { assetsInlineLimit: 0 } },
+  vite: {
+    // The spreadsheet library is a piece of its own, loaded with the first workbook.
+    worker: { format: "es" },
+    build: { assetsInlineLimit: 0 },
+  },
 });

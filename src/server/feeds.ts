@@ -3,10 +3,10 @@ import { v7 } from "uuid";
 import type { TextTable } from "../core/formats/text.ts";
 import { matchColumns } from "../core/intake/columns.ts";
 import { reconcile } from "../core/intake/reconcile.ts";
-import { rosterRows } from "../core/intake/rows.ts";
+import { attributeNames, rosterRows } from "../core/intake/rows.ts";
 import { isUnusable, type Reconciled } from "../core/intake/verdict.ts";
 import { studentsAt } from "../core/plan/lookup.ts";
-import { dayAfter, instantOf, wallOf } from "../core/timing/wall.ts";
+import { dayAfter, instantOf, sayInstant, wallOf } from "../core/timing/wall.ts";
 import { course } from "./courses.ts";
 import { fromJson, rows, run } from "./database.ts";
 import { applyIntake } from "./intakes.ts";
@@ -140,10 +140,7 @@ export async function pull(courseId: string, at: number): Promise<Pull> {
     return keep("failed", "No class of the registrar's is chosen yet. Choose the classes first.", null);
   let roster: TextTable;
   try {
-    roster = await registrarRoster(
-      feed.classes,
-      `registrar ${wallOf(at, stored.plan.course.timeZone).replace("T", " ")}`,
-    );
+    roster = await registrarRoster(feed.classes, `Registrar, ${sayInstant(at, stored.plan.course.timeZone)}`);
   } catch (error) {
     if (error instanceof FeedTrouble) return keep("failed", error.message, null);
     throw error;
@@ -155,7 +152,7 @@ export async function pull(courseId: string, at: number): Promise<Pull> {
       null,
     );
   const table = roster;
-  const judged = rosterRows(table, matchColumns(table));
+  const judged = rosterRows(table, matchColumns(table), "", attributeNames(stored.plan.people));
   const options = { partial: false, acceptedSections: [], chosen: [], samePeople: {} };
   const reconciled = reconcile(stored.plan, judged, { ...options, now: at });
   const { counts, missing } = reconciled;

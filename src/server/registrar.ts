@@ -10,7 +10,8 @@ export class FeedTrouble extends Error {}
 
 const base = "/ims/oneroster/rostering/v1p2";
 const pageSize = 500;
-const patience = Number(process.env.AMBER_REGISTRAR_PATIENCE ?? 8000);
+/** Milliseconds that an answer may take. */
+const patience = (): number => Number(process.env.AMBER_REGISTRAR_PATIENCE ?? 8000);
 
 const Text = z.string().max(1000);
 const User = z.object({
@@ -47,14 +48,14 @@ async function ask(path: string): Promise<{ body: unknown; total: number | null 
   try {
     answer = await fetch(`${process.env.AMBER_REGISTRAR_URL}${base}${path}`, {
       headers: { authorization: `Bearer ${process.env.AMBER_REGISTRAR_TOKEN ?? ""}`, accept: "application/json" },
-      signal: AbortSignal.timeout(patience),
+      signal: AbortSignal.timeout(patience()),
       redirect: "error",
     });
   } catch (error) {
     const isSlow = (error as Error).name === "TimeoutError";
     throw new FeedTrouble(
       isSlow
-        ? `The registrar's service did not answer within ${patience / 1000} seconds. Nothing was taken in; pull again later.`
+        ? `The registrar's service did not answer within ${patience() / 1000} seconds. Nothing was taken in; pull again later.`
         : "The registrar's service cannot be reached. Nothing was taken in; pull again later, or drop a file.",
     );
   }

@@ -1,5 +1,6 @@
 /** Every route of the one list, asked as everyone: what is not theirs answers like what does not exist. */
 import type { APIRequestContext, Browser } from "@playwright/test";
+import { v7 } from "uuid";
 import { type Asker, routes } from "../server/routes.ts";
 import { courseId, expect, pageOf, send, test } from "./helpers.ts";
 
@@ -17,6 +18,8 @@ interface Ids {
   course: string;
   person: string;
   item: string;
+  intake: string;
+  pull: string;
 }
 async function idsOf(browser: Browser): Promise<Ids & { origin: string; wrongItem: string }> {
   const page = await pageOf(browser, "coordinator");
@@ -28,12 +31,52 @@ async function idsOf(browser: Browser): Promise<Ids & { origin: string; wrongIte
   const named = (title: string) =>
     Object.values<{ id: string; title: string }>(plan.items).find((item) => item.title === title)?.id ?? "";
   const origin = new URL(page.url()).origin;
+  // An intake that only notes one more thing of a student, and a roster that waits since it was pulled.
+  const intake = v7();
+  const row = {
+    file: "f",
+    line: 2,
+    username: "",
+    email: "",
+    givenName: "",
+    familyName: "",
+    sectionTitle: "",
+    meets: "",
+  };
+  const rows = [
+    {
+      ...row,
+      sourcedId: plan.people[person].sourcedId,
+      sectionCode: "D1",
+      role: "student",
+      attributes: { Locker: intake },
+      problem: null,
+    },
+  ];
+  const options = { partial: true, acceptedSections: [], chosen: [], samePeople: {} };
+  const sent = { intakeId: intake, rows, options, sectionLayer: null, pullId: null, files: ["f"], remember: [] };
+  const { revision } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
+  const applied = await send(page.request, "POST", `/api/courses/${course}/intake`, origin, { ...sent, revision });
+  expect(applied.status()).toBe(200);
+  const feed = { classes: ["wsh240-ev"], nightlyAt: null, appliesItself: false, leavingPercent: 5 };
+  await send(page.request, "POST", `/api/courses/${course}/feed`, origin, feed);
+  const pulled = await (await send(page.request, "POST", `/api/courses/${course}/pulls`, origin, {})).json();
   await page.context().close();
-  return { course, person, item: named("Kit list"), wrongItem: named("South bank route"), origin };
+  return {
+    course,
+    person,
+    item: named("Kit list"),
+    wrongItem: named("South bank route"),
+    intake,
+    pull: pulled.id,
+    origin,
+  };
 }
 
-const fill = (pattern: string, { course, person, item }: Ids, index = "discussions") =>
+const fill = (pattern: string, { course, person, item, intake, pull }: Ids, index = "discussions") =>
   pattern
+    .replace("[intake]", intake)
+    .replace("[pull]", pull)
     .replace("[course]", course)
     .replace("[person]", person)
     .replace("[item]", item)
@@ -69,7 +112,7 @@ test("each route, as each of them", async ({ browser }) => {
       const never = await answer(
         page.request,
         method,
-        fill(pattern, { course: nowhere, person: nowhere, item: nowhere }, "nothing"),
+        fill(pattern, { course: nowhere, person: nowhere, item: nowhere, intake: nowhere, pull: nowhere }, "nothing"),
         ids.origin,
       );
       const path = (text: string) => text.replaceAll(/[0-9a-f-]{36}|discussions|nothing/g, "");

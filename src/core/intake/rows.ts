@@ -2,6 +2,7 @@
 import type { TextTable } from "../formats/text.ts";
 import type { Role } from "../plan/types.ts";
 import { type ColumnField, type ColumnMatch, columnFields, isEmail } from "./columns.ts";
+import { fold } from "./fold.ts";
 
 export interface RosterRow {
   file: string;
@@ -54,9 +55,26 @@ const limits: [
   ["sectionCode", 60, ["section"]],
 ];
 
+/** Names of the attributes that people of a course have. */
+export function attributeNames(people: Record<string, { attributes: Record<string, string> }>): string[] {
+  const names = new Set<string>();
+  for (const id in people) for (const name in people[id]?.attributes) names.add(name);
+  return [...names];
+}
+
 /** Rows of one table, its cells in NFC. `sectionCode` names the section of a file that has no section column. */
-export function rosterRows(table: TextTable, match: ColumnMatch, sectionCode = ""): RosterRow[] {
-  const { header, name: file } = table;
+export function rosterRows(
+  table: TextTable,
+  match: ColumnMatch,
+  sectionCode = "",
+  known: readonly string[] = [],
+): RosterRow[] {
+  const { name: file } = table;
+  // "year" and "Year" are one attribute: the name that the course has already stays.
+  const named = new Map(known.map((name) => [fold(name), name]));
+  const header = table.header.map((title, column) =>
+    match[column] === "attribute" ? (named.get(fold(title)) ?? title) : title,
+  );
   const at = Object.fromEntries(columnFields.map((field) => [field, match.indexOf(field)])) as Record<
     ColumnField,
     number

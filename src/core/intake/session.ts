@@ -10,7 +10,7 @@ import { type ColumnMatch, matchColumns } from "./columns.ts";
 import { type Comparison, compareList, type Scope } from "./compare.ts";
 import { type Downstream, downstream } from "./downstream.ts";
 import { reconcile } from "./reconcile.ts";
-import { type RosterRow, rosterRows } from "./rows.ts";
+import { attributeNames, type RosterRow, rosterRows } from "./rows.ts";
 import { takeIn, unusableRows } from "./take-in.ts";
 import type { Reconciled, ReconcileOptions } from "./verdict.ts";
 
@@ -105,9 +105,10 @@ export function look(
   options: ReconcileOptions,
   sectionLayer: string | null,
 ): Looked & { rows: RosterRow[] } {
+  const known = attributeNames(plan.people);
   const rows = sources.flatMap((source, at) => {
     const choice = choices[at] as TableChoice;
-    return rosterRows(tableOf(source), choice.match, choice.sectionCode);
+    return rosterRows(tableOf(source), choice.match, choice.sectionCode, known);
   });
   const reconciled = reconcile(plan, rows, options);
   // Ids of an intake that is only looked at need not be anyone's.

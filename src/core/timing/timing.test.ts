@@ -13,7 +13,7 @@ import {
   section,
   t0,
 } from "../tests/fixture.ts";
-import { meetingsOf, readPattern, sayPattern } from "./meetings.ts";
+import { meetingsOf, readPattern, sayPattern, writePattern } from "./meetings.ts";
 import { membershipsAt, outOfOrder, resolveDates, timesFactor, toldOrigin } from "./resolve.ts";
 import { addDays, instantOf, isDay, sayInstant, wallOf, weekdayOf } from "./wall.ts";
 
@@ -55,7 +55,7 @@ describe("wall-clock times", () => {
 });
 
 describe("meetings", () => {
-  const course = { ...coursePlan().course, noClassDays: [{ day: "2026-10-05", title: "Holiday" }], moved: [] };
+  const course = { ...coursePlan().course, noClassDays: [{ day: "2026-10-05", title: "Holiday" }] };
   const pattern = [1, 3, 5].map((weekday) => ({
     weekday,
     start: "09:00",
@@ -69,6 +69,30 @@ describe("meetings", () => {
       [2, "2026-09-30"],
       [3, "2026-10-07"],
     ]);
+  });
+  test("one moved by hand takes place, even on a no-class day, and keeps its number", () => {
+    const moved = [
+      { day: "2026-09-30", start: "09:00", to: "2026-10-05T14:00" },
+      { day: "2026-10-05", start: "09:00", to: "2026-10-06T09:00" },
+    ];
+    const meetings = meetingsOf(course, { pattern, noClassDays: [], moved });
+    expect(meetings.slice(0, 5).map(({ number, day }) => [number, day])).toEqual([
+      [1, "2026-09-28"],
+      [2, "2026-10-05"],
+      [3, "2026-10-02"],
+      [4, "2026-10-06"],
+      [5, "2026-10-07"],
+    ]);
+    expect([meetings[1]?.start, meetings[1]?.end].map((at) => new Date(at ?? 0).toISOString())).toEqual([
+      "2026-10-05T13:00:00.000Z",
+      "2026-10-05T14:15:00.000Z",
+    ]);
+  });
+  test("a pattern of several times and places is read as it is written, and nothing is guessed", () => {
+    const text = "Mon Wed 09:00-10:15 Weir hut; Fri 14:00-15:30";
+    expect(writePattern(readPattern(text) ?? [])).toBe(text);
+    expect(readPattern(`${text}; sometime`)).toBeNull();
+    expect(readPattern("Mon 09:00-25:00")).toBeNull();
   });
   test("keep their wall-clock time over the clock change", () => {
     const around = meetingsOf(course, { pattern, noClassDays: [], moved: [] }).filter(

@@ -26,10 +26,7 @@ export function Intake() {
   }, [state.target]);
   if (intake.sources.length > 0)
     return (
-      <div className={base.station}>
-        {intake.scope ? <Compared intake={intake} /> : <Verdicts intake={intake} />}
-        {!intake.scope && <DoubleEnrolled />}
-      </div>
+      <div className={base.station}>{intake.scope ? <Compared intake={intake} /> : <Verdicts intake={intake} />}</div>
     );
   return (
     <Tabs

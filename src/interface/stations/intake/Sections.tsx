@@ -5,7 +5,7 @@ import { type SectionWeek, sectionWeeks, studentsBySection } from "../../../core
 import { compareText, fullName, holdsAt } from "../../../core/plan/lookup.ts";
 import type { Section } from "../../../core/plan/types.ts";
 import { sayPattern } from "../../../core/timing/meetings.ts";
-import { useBench } from "../../bench/context.tsx";
+import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import base from "../station.module.css";
 import styles from "./intake.module.css";
@@ -89,43 +89,50 @@ export function Sections() {
           })}
         </tbody>
       </table>
+      <Why>
+        <p className={base.soft}>
+          The line is a section's size by week. Bars on the rule are students who came after the first week; bars that
+          hang from it are students who left.
+        </p>
+      </Why>
       {section && <SectionDialog section={section} onClose={() => setEditing(null)} />}
       {noClass && <NoClassDialog onClose={() => setNoClass(false)} />}
     </section>
   );
 }
 
-const [width, height] = [168, 34];
+const [width, height, middle] = [168, 34, 25];
 
-/** Size by week as a stepped line; arrivals rise from the middle rule, leavers hang from it. */
+/** Size by week as a stepped line; beneath it arrivals stand on a rule, and leavers hang from it. */
 function Growth({ section, weeks }: { section: Section; weeks: SectionWeek[] }) {
   const sizes = weeks.map(({ size }) => size);
+  const [least, most] = [Math.min(...sizes), Math.max(...sizes)];
   const x = scaleLinear()
     .domain([0, Math.max(1, weeks.length)])
     .range([1, width - 1]);
+  // A change of one is a step that can be seen, of a section of any size.
   const y = scaleLinear()
-    .domain([0, Math.max(1, ...sizes)])
-    .range([height - 2, 3]);
+    .domain([least, Math.max(most, least + 4)])
+    .range([14, 2]);
   const bar = scaleLinear()
     .domain([0, Math.max(3, ...weeks.map(({ came, left }) => Math.max(came, left)))])
-    .range([0, height / 2 - 2]);
+    .range([0, 8]);
   const path = line<number>(
     (_, at) => x(at),
     (size) => y(size),
   ).curve(curveStepAfter)([...sizes, sizes.at(-1) ?? 0]);
-  const came = weeks.slice(1).reduce((sum, week) => sum + week.came, 0);
+  const later = weeks.slice(1);
+  const came = later.reduce((sum, week) => sum + week.came, 0);
   const left = weeks.reduce((sum, week) => sum + week.left, 0);
   const says = `${section.code}: ${sizes.at(-1) ?? 0} now; since the first week ${came} came and ${left} left`;
   return (
     <svg width={width} height={height} role="img" aria-label={says} className={styles.growth}>
       <title>{says}</title>
-      <line x1={0} x2={width} y1={height / 2} y2={height / 2} className={styles.growthRule} />
+      <line x1={0} x2={width} y1={middle} y2={middle} className={styles.growthRule} />
       {weeks.map(({ monday, came, left }, at) => (
-        <g key={monday}>
-          {at > 0 && (
-            <rect x={x(at) + 2} width={4} y={height / 2 - bar(came)} height={bar(came)} className={styles.came} />
-          )}
-          <rect x={x(at) + 2} width={4} y={height / 2} height={bar(left)} className={styles.gone} />
+        <g key={monday} transform={`translate(${x(at + 0.5) - 3},0)`}>
+          {at > 0 && <rect width={6} y={middle - bar(came)} height={bar(came)} className={styles.growthCame} />}
+          <rect width={6} y={middle} height={bar(left)} className={styles.gone} />
         </g>
       ))}
       <path d={path ?? ""} className={styles.growthLine} />

@@ -8,5 +8,10 @@ export const GET: APIRoute = async ({ locals, params }) => {
   return roster ? json(roster) : notFound(true);
 };
 
-export const DELETE: APIRoute = async ({ locals, params }) =>
-  (await settlePull(locals.seat.courseId, params.pull ?? "", "put away")) ? json({ putAway: true }) : notFound(true);
+/** Puts it away; again is the same as once. */
+export const DELETE: APIRoute = async ({ locals, params }) => {
+  const [courseId, pullId] = [locals.seat.courseId, params.pull ?? ""];
+  if (!(await openPull(courseId, pullId))) return notFound(true);
+  await settlePull(courseId, pullId, "put away");
+  return json({ putAway: true });
+};

@@ -1,0 +1,292 @@
+/** Intake beyond the first file: any kind of file, comparing, the registrar, people and sections by hand, undoing. */
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
+import { strToU8, zipSync } from "fflate";
+import Papa from "papaparse";
+import { v4 } from "uuid";
+import { storePlan } from "../../demo/load.ts";
+import { makeScenario } from "../../demo/scenario.ts";
+import { application, choose, expect, openBench, publish, settled, signIn, test } from "./helpers.ts";
+
+test.describe.configure({ mode: "serial" });
+const code = "WSH 242";
+const weekOne = readFileSync(join(import.meta.dirname, "../../demo/rosters/week-1-merged.csv"), "utf8");
+const lines = Papa.parse<string[]>(weekOne.trim()).data;
+const [header = [], ...rows] = lines;
+type Page = Parameters<typeof openBench>[0];
+const drop = (page: Page, name: string, content: string | Uint8Array) =>
+  page.locator("input[type=file]").setInputFiles({ name, mimeType: "", buffer: Buffer.from(content) });
+const csv = (body: string[][], titles = header) => Papa.unparse({ fields: titles, data: body });
+const toggle = (page: Page, name: string | RegExp) =>
+  page.getByRole("radio", { name }).or(page.getByRole("button", { name }));
+const registrar = (page: Page, action: string, form: Record<string, string>) =>
+  page.request.post(`${application().registrarUrl}/${action}`, { form });
+
+/** An empty course of its own: the demo's is where path.spec.ts begins. */
+test.beforeAll(async () => {
+  const { closeDatabase, transaction } = await import("../server/database.ts");
+  process.env.AMBER_DATABASE_URL = application().databaseUrl;
+  const { emptyCourse } = makeScenario(Date.parse("2026-11-25T10:00:00Z"), v4());
+  emptyCourse.course.code = code;
+  await transaction((connection) => storePlan(emptyCourse, connection));
+  await closeDatabase();
+});
+test.beforeEach(async ({ page }) => {
+  await signIn(page, "coordinator");
+});
+
+test("a workbook: the sheet with the roster is chosen, another can be, and it is applied", async ({ page }) => {
+  await openBench(page, code, "intake");
+  const { Workbook } = (await import("exceljs")).default;
+  const workbook = new Workbook();
+  workbook.addWorksheet("Cover").addRows([
+    ["Note", "By"],
+    ["Autumn list", "Registry"],
+  ]);
+  workbook.addWorksheet("Students").addRows(lines);
+  await drop(page, "autumn.xlsx", new Uint8Array(await workbook.xlsx.writeBuffer()));
+  await expect(page.getByText("103 rows read, nothing changed yet")).toBeVisible();
+  await page.getByText(/^Columns recognised/).click();
+  await choose(page, "Sheet", "Cover");
+  await expect(page.getByRole("alert")).toContainText("No column holds the registrar's id");
+  await choose(page, "Sheet", "Students");
+  await expect(page.getByText("103 rows read, nothing changed yet")).toBeVisible();
+  await page.getByRole("button", { name: "Apply" }).click();
+  await expect(page.getByText("103 placed", { exact: true })).toBeVisible();
+});
+
+test("a OneRoster archive of the same people brings nothing new; leavers, a switcher and what follows are shown first", async ({
+  page,
+}) => {
+  await openBench(page, code, "intake");
+  const people = rows.filter((_, at) => at !== 50);
+  const moved = people.map((row, at) => (at === 3 ? row.with(5, "EV") : row));
+  const files = {
+    "classes.csv": csv(
+      [...new Set(moved.map((row) => row[5] as string))].map((section) => [section, "active", section, section]),
+      ["sourcedId", "status", "title", "classCode"],
+    ),
+    "users.csv": csv(
+      people.map((row) => [row[0], "active", row[4], row[2], row[1], row[3]] as string[]),
+      ["sourcedId", "status", "username", "givenName", "familyName", "email"],
+    ),
+    "enrollments.csv": csv(
+      moved.map((row, at) => [String(at), "active", row[5], row[0], "student"] as string[]),
+      ["sourcedId", "status", "classSourcedId", "userSourcedId", "role"],
+    ),
+  };
+  await drop(
+    page,
+    "export.zip",
+    zipSync(Object.fromEntries(Object.entries(files).map(([name, text]) => [name, strToU8(text)]))),
+  );
+  await expect(page.getByText("102 rows read, nothing changed yet")).toBeVisible();
+  await expect(toggle(page, "same 101")).toBeVisible();
+  await expect(toggle(page, "moved 1")).toBeVisible();
+  await expect(toggle(page, "missing from roster 1")).toBeVisible();
+  const why = page.getByRole("region", { name: "What it will do" });
+  await expect(why).toContainText(/loses 1: /);
+  await expect(why).toContainText(/gains 1: /);
+  await page.getByRole("button", { name: "Put away" }).click();
+});
+
+test("bad files are told what is wrong with each, and nothing is lost", async ({ page }) => {
+  await openBench(page, code, "intake");
+  const zip = (path: string) => zipSync({ [path]: strToU8("x") });
+  await page.locator("input[type=file]").setInputFiles([
+    { name: "empty.csv", mimeType: "", buffer: Buffer.from("") },
+    { name: "photo.csv", mimeType: "", buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 0, 0, 13]) },
+    { name: "climbing.zip", mimeType: "", buffer: Buffer.from(zip("../../roster.csv")) },
+  ]);
+  await expect(page.getByText(/^empty\.csv is empty\./)).toBeVisible();
+  await expect(page.getByText(/^photo\.csv is not a text file\./)).toBeVisible();
+  await expect(page.getByText(/^climbing\.zip was not opened: .*leaves its folder/)).toBeVisible();
+  await drop(page, "bad.csv", csv(rows.slice(0, 3).map((row) => row.with(0, ""))));
+  await expect(page.getByText(/^No row of this can be used/)).toBeVisible();
+  await expect(page.getByRole("button", { name: "Apply" })).toBeDisabled();
+  const download = page.waitForEvent("download");
+  await page.getByRole("button", { name: "Save the 3 rows not used" }).click();
+  const saved = readFileSync(await (await download).path(), "utf8");
+  expect(Papa.parse<string[]>(saved.trim()).data.map((row) => row.at(-1))).toEqual([
+    "Reason",
+    ...Array(3).fill("Student No: no id"),
+  ]);
+  await page.getByRole("button", { name: "Put away" }).click();
+});
+
+test("a list is only compared: in both, only on the list, only here; nothing is changed", async ({ page }) => {
+  await openBench(page, code, "intake");
+  const own = rows.filter((row) => row[5] === "D1");
+  const names = own.slice(2).map((row) => [`${row[1]}, ${row[2]}`]);
+  await drop(page, "door list.csv", csv([...names, ["Stranger, Some"]], ["Name"]));
+  await choose(page, "What to do with this list", "Only compare with section D1");
+  await expect(toggle(page, `in both ${own.length - 2}`)).toBeVisible();
+  await expect(toggle(page, "only on the list 1")).toBeVisible();
+  await expect(page.getByText("Stranger, Some").first()).toBeVisible();
+  await toggle(page, "only here 2").click();
+  await expect(page.getByText(`${own[0]?.[1]}, ${own[0]?.[2]}`)).toBeVisible();
+  await page.getByRole("button", { name: "Put away" }).click();
+  await expect(page.getByText("Nothing is drafted.", { exact: false })).toBeVisible();
+});
+
+test("possible same people are asked before anything is applied", async ({ page }) => {
+  await openBench(page, code, "intake");
+  const titles = [...header, "Birthday"];
+  const first = rows.slice(0, 2).map((row) => [...row, "2004-05-06"]);
+  await drop(page, "birthdays.csv", csv(first, titles));
+  await page.getByText("Part of a roster: nobody is missing").click();
+  await page.getByRole("button", { name: "Apply" }).click();
+  await expect(page.getByText(/^Applied\./)).toBeVisible();
+  await drop(page, "renumbered.csv", csv([(first[0] as string[]).with(0, "99999").with(3, "").with(4, "")], titles));
+  await expect(page.getByText(/the same person as .* They have the same name and birthday/)).toBeVisible();
+  await page.getByText("Part of a roster: nobody is missing").click();
+  await expect(page.getByRole("button", { name: "Answer first" })).toBeDisabled();
+  await page.getByRole("button", { name: "Same person" }).click();
+  await expect(toggle(page, "changed 1")).toBeVisible();
+  await expect(page.getByText(/id: \d+ to 99999/)).toBeVisible();
+  await page.getByRole("button", { name: "Put away" }).click();
+});
+
+test("an intake is opened again, taken back whole, and kept while something depends on it", async ({ page }) => {
+  await openBench(page, code, "intake");
+  const past = page.getByRole("region", { name: "Earlier intakes" });
+  await past.getByRole("button", { name: "Open the intake of birthdays.csv" }).click();
+  await expect(page.getByRole("dialog")).toContainText("Birthday: nothing to 2004-05-06");
+  await page.keyboard.press("Escape");
+  await past.getByRole("button", { name: "Take back the intake of autumn.xlsx" }).click();
+  await expect(past.getByRole("alert")).toContainText("later changes depend on it: The record of");
+  await past.getByRole("button", { name: "Take back the intake of birthdays.csv" }).click();
+  await expect(page.getByText(/^Taken back: the course is as it was/)).toBeVisible();
+  await expect(past.getByText(/taken back by/)).toBeVisible();
+  await past.getByRole("button", { name: "Take back the intake of autumn.xlsx" }).click();
+  await expect(page.getByText("This course is empty.", { exact: false })).toBeVisible();
+});
+
+test("from the registrar: set up, pulled, looked at and applied; trouble is told and nothing happens", async ({
+  page,
+}) => {
+  await openBench(page, code, "intake");
+  const feed = page.getByRole("region", { name: "From the registrar" });
+  await feed.getByRole("button", { name: "Set up" }).click();
+  for (const section of ["D1 Day 1", "EV Evening"])
+    await page.getByRole("dialog").getByText(section, { exact: false }).click();
+  await page.getByLabel("Every night at").fill("25:00");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByRole("dialog").getByRole("alert")).toContainText("written as 02:30");
+  await page.getByLabel("Every night at").fill("02:30");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(feed).toContainText("Draws on 2 classes, pulls nightly at 02:30, waits for you to look");
+  await registrar(page, "mood", { mood: "down" });
+  await feed.getByRole("button", { name: "Pull now" }).click();
+  await expect(page.getByText(/refused \(503\)\. Nothing was taken in/).first()).toBeVisible();
+  await registrar(page, "mood", { mood: "well" });
+  await feed.getByRole("button", { name: "Pull now" }).click();
+  await expect(page.getByText(/rows read, nothing changed yet/)).toBeVisible();
+  await page.getByRole("button", { name: "Put away" }).click();
+  await expect(feed.getByRole("button", { name: "Put it away" })).toBeVisible();
+  await feed.getByRole("button", { name: "Look at it" }).click();
+  await page.getByRole("button", { name: "Apply" }).click();
+  await expect(page.getByText("0 unplaced", { exact: true })).toBeVisible();
+});
+
+test("the registrar's own page adds, moves and drops, and the next pull says so", async ({ page }) => {
+  await page.goto(application().registrarUrl);
+  await page.getByText(/^D1 Day 1, \d+ students/).click();
+  const add = page.getByLabel("Add to D1");
+  const [, name] = /^(.*), \d+$/.exec((await add.locator("option").first().textContent()) ?? "") ?? [];
+  await page.getByRole("button", { name: "Add to D1" }).click();
+  await openBench(page, code, "intake");
+  await page.getByRole("button", { name: "Pull now" }).click();
+  await expect(toggle(page, "new 1")).toBeVisible();
+  await toggle(page, "new 1").click();
+  await expect(page.getByText(name ?? "nobody").first()).toBeVisible();
+  await page.getByRole("button", { name: "Put away" }).click();
+  await page.getByRole("button", { name: "Put it away" }).click();
+});
+
+test("people by hand: found in the directory, added to a section, published; the next roster keeps them", async ({
+  page,
+}) => {
+  await openBench(page, code, "intake");
+  await page.getByRole("tab", { name: "People" }).click();
+  await page.getByRole("button", { name: "Add people" }).click();
+  await page.getByLabel("Find in the directory").fill("00310");
+  const found = page.getByRole("dialog").getByRole("checkbox", { name: /00310/ });
+  await expect(found.first()).toBeVisible();
+  const name = (await page.getByRole("dialog").locator("label", { hasText: "00310" }).first().textContent()) ?? "";
+  await page.getByRole("dialog").locator("label", { hasText: "00310" }).first().click();
+  await choose(page, "Section", "EV");
+  await page.getByRole("button", { name: "Draft 1 to add" }).click();
+  await settled(page);
+  await page.getByLabel("Find people").fill((/0031\d+/.exec(name) ?? [""])[0]);
+  await expect(page.getByText("added by hand")).toBeVisible();
+  await publish(page);
+  await openBench(page, code, "intake");
+  await drop(page, "evening.csv", csv(rows.filter((row) => row[5] === "EV").slice(1)));
+  await toggle(page, "kept by hand 1").click();
+  await expect(page.getByText("added by hand, so the roster does not take them out")).toBeVisible();
+  await page.getByRole("button", { name: "Put away" }).click();
+});
+
+test("a filter of the people goes out as CSV, XLSX and OneRoster, and comes in again without a difference", async ({
+  page,
+}) => {
+  for (const [format, extension] of [
+    ["CSV", "csv"],
+    ["XLSX", "xlsx"],
+    ["OneRoster", "zip"],
+  ] as const) {
+    await openBench(page, code, "intake");
+    await page.getByRole("tab", { name: "People" }).click();
+    await choose(page, "Section", "D1");
+    const count = Number((/(\d+) people/.exec((await page.getByText(/^\d+ people$/).textContent()) ?? "") ?? [])[1]);
+    const download = page.waitForEvent("download");
+    await page.getByRole("button", { name: format, exact: true }).click();
+    const file = await download;
+    expect(file.suggestedFilename()).toMatch(new RegExp(`\\.${extension}$`));
+    await page.getByRole("tab", { name: "Rosters" }).click();
+    await drop(page, file.suggestedFilename(), readFileSync(await file.path()));
+    await expect(toggle(page, `same ${count}`)).toBeVisible();
+    await expect(page.getByText("No group changes, nobody is left unplaced, and no date moves.")).toBeVisible();
+    await page.getByRole("button", { name: "Put away" }).click();
+  }
+});
+
+test("a section's titles, pattern, no-class days and a moved meeting are drafted as one change", async ({ page }) => {
+  await openBench(page, code, "intake");
+  await page.getByRole("tab", { name: "Sections" }).click();
+  await page.getByRole("button", { name: "Change section D1" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByLabel("Title that students see").fill("Morning group");
+  await dialog.getByLabel("Meets").fill("whenever");
+  await expect(dialog.getByText("No day and time can be read here.")).toBeVisible();
+  await dialog.getByLabel("Meets").fill("Mon Wed 10:00-11:15 Weir hut");
+  await choose(page, "Move a meeting", /^2: /);
+  await dialog.getByRole("button", { name: "Draft the change" }).click();
+  const row = page.getByRole("row", { name: /^D1/ });
+  await expect(row).toContainText("Morning group");
+  await expect(row).toContainText("Mon Wed 10:00, 1 moved");
+  await expect(row.getByRole("img")).toHaveAttribute("aria-label", /^D1: \d+ now/);
+  await page.getByRole("button", { name: "Change no-class days" }).click();
+  await dialog.getByRole("textbox").fill("2026-02-30 Never");
+  await dialog.getByRole("button", { name: "Draft the change" }).click();
+  await expect(dialog.getByRole("alert")).toContainText("does not begin with a day");
+  await page.keyboard.press("Escape");
+  await expect(page.getByText("1 change drafted")).toBeVisible();
+});
+
+test("a hundred thousand rows are read with progress, and can be cancelled", async ({ page }) => {
+  test.setTimeout(120_000);
+  await openBench(page, code, "intake");
+  const many = Array.from(
+    { length: 100_000 },
+    (_, at) => `00${1_000_000 + at},Family ${at},Given,f${at}@x.example,f${at},D1,D1,,2,,`,
+  );
+  await drop(page, "many.csv", `${header.join(",")}\n${many.join("\n")}`);
+  await page.getByRole("progressbar").waitFor();
+  await page.getByRole("button", { name: "Cancel" }).click();
+  await expect(page.getByText("Drop the registrar's rosters here")).toBeVisible();
+  await drop(page, "many.csv", `${header.join(",")}\n${many.join("\n")}`);
+  await expect(page.getByText("100,000 rows read, nothing changed yet")).toBeVisible({ timeout: 60_000 });
+  await expect(toggle(page, "new 100000")).toBeVisible();
+});
