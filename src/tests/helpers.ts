@@ -9,7 +9,7 @@ export function application(): { url: string; databaseUrl: string; registrarUrl:
   return all[Number(process.env.TEST_PARALLEL_INDEX ?? 0)];
 }
 
-/** A test that fails when its page logged an error or threw one. Expected refusals (4xx) are not counted. */
+/** A test that fails when its page logged an error or threw one. Expected refusals (4xx, and 502 of a registrar in trouble) are not counted. */
 export const test = base.extend<{ quiet: undefined }>({
   // biome-ignore lint/correctness/noEmptyPattern: Playwright reads the fixtures from the pattern
   baseURL: async ({}, use) => use(application().url),
@@ -28,7 +28,7 @@ export { expect };
 function watch(page: Page, errors: string[]): void {
   page.on("pageerror", (error) => errors.push(error.message));
   page.on("console", (message) => {
-    if (message.type() === "error" && !/status of 4\d\d/.test(message.text())) errors.push(message.text());
+    if (message.type() === "error" && !/status of (4\d\d|502)/.test(message.text())) errors.push(message.text());
   });
 }
 
@@ -54,7 +54,7 @@ export async function pageOf(browser: Browser, username: string): Promise<Page> 
 
 /** The id of a course the signed-in person is in, by its code. */
 export async function courseId(page: Page, code: string): Promise<string> {
-  if (new URL(page.url()).pathname !== "/") await page.goto("/");
+  if (page.url() !== `${application().url}/`) await page.goto("/");
   const address = await page.getByRole("link", { name: new RegExp(code) }).getAttribute("href");
   return address?.split("/")[2] ?? "";
 }

@@ -215,7 +215,7 @@ test("people by hand: found in the directory, added to a section, published; the
   await expect(found.first()).toBeVisible();
   const name = (await page.getByRole("dialog").locator("label", { hasText: "00310" }).first().textContent()) ?? "";
   await page.getByRole("dialog").locator("label", { hasText: "00310" }).first().click();
-  await choose(page, "Section", "EV");
+  await choose(page, "Add them to", "EV");
   await page.getByRole("button", { name: "Draft 1 to add" }).click();
   await settled(page);
   await page.getByLabel("Find people").fill((/0031\d+/.exec(name) ?? [""])[0]);

@@ -111,7 +111,7 @@ export function AddPeople({ onClose }: { onClose(): void }) {
       )}
       <div className={base.bar}>
         <Choice
-          label="Section"
+          label="Add them to"
           value={sectionId ?? "none"}
           options={[
             ...sections.map(({ id, code }) => ({ value: id, label: code })),
