@@ -7,6 +7,8 @@ export interface Row {
   against: { name: string; milliseconds: number; kind: "floor" | "peer" }[];
   /** What was measured, in sizes. */
   note: string;
+  /** Megabytes that the process held at most. */
+  memory?: number;
 }
 
 /** Milliseconds of the fastest of `times` runs of each task, interleaved so that all share the machine's moods. */

@@ -1,5 +1,68 @@
-/** npm run bench: the work measured against peers and floors. */
-import { ensureModules, runScript } from "./lib/machine.mjs";
+/**
+ * npm run bench: the work measured against peers and floors. The sources are bundled first, as the application's
+ * are: what runs here is what ships. Each measure is a process of its own, so that none lives in another's heap.
+ */
+import { rmSync, writeFileSync } from "node:fs";
+import { cpus } from "node:os";
+import { join } from "node:path";
+import { startDatabase } from "./lib/database.mjs";
+import { dataFolder, ensureModules, ensureProgram, makeFolder, root, runProgram, say } from "./lib/machine.mjs";
 
 await ensureModules();
-await runScript("bench/run.ts", process.argv.slice(2), {});
+await ensureProgram("mariadbd", "mariadb-server");
+const { build } = await import("esbuild");
+const folder = join(dataFolder, "bench");
+rmSync(folder, { recursive: true, force: true });
+makeFolder(folder);
+const program = join(root, ".data", "bench-run.mjs");
+await build({
+  entryPoints: [join(root, "bench/run.ts")],
+  outfile: program,
+  bundle: true,
+  platform: "node",
+  format: "esm",
+  packages: "external",
+  logLevel: "error",
+});
+
+const measures = ["reach", "timing", "intake-10000", "intake-100000", "apply"];
+const wanted = process.argv.slice(2);
+const rows = [];
+const database = await startDatabase(folder, 33460);
+try {
+  for (const name of wanted.length > 0
+    ? measures.filter((each) => wanted.some((word) => each.startsWith(word)))
+    : measures) {
+    say(`Measuring ${name}`);
+    const file = join(folder, `${name}.json`);
+    await runProgram(process.execPath, ["--expose-gc", program, name, file], {
+      env: { ...process.env, AMBER_DATABASE_URL: database.url },
+    });
+    const { readFileSync } = await import("node:fs");
+    rows.push(...JSON.parse(readFileSync(file, "utf8")));
+  }
+} finally {
+  await database.stop();
+}
+
+const milliseconds = (value) => `${value < 10 ? value.toFixed(2) : Math.round(value)} ms`;
+console.table(
+  rows.flatMap((row) =>
+    row.against.map((other) => ({
+      name: row.name,
+      sizes: row.note,
+      ours: milliseconds(row.ours),
+      against: `${milliseconds(other.milliseconds)} (${other.kind}: ${other.name})`,
+      ratio: `${(row.ours / other.milliseconds).toFixed(2)} ×`,
+    })),
+  ),
+);
+for (const { name, note, memory } of rows.filter((row) => row.memory))
+  say(`${name} (${note}): at most ${memory} MB of memory`);
+const intake = (size) => rows.find(({ name }) => name === `Intake: read and reconcile ${size} rows`)?.ours;
+if (intake("10,000") && intake("100,000"))
+  say(
+    `Intake's growth from 10,000 to 100,000 rows: ${(intake("100,000") / intake("10,000") / 10).toFixed(2)} times linear`,
+  );
+const results = { at: new Date().toISOString(), node: process.version, processor: cpus()[0]?.model, rows };
+writeFileSync(join(root, "bench/results.json"), `${JSON.stringify(results, null, 2)}\n`);

@@ -42,11 +42,8 @@ function readRole(text: string): Role | null {
   return /^(instructor|teacher|lecturer)$/i.test(text) ? "instructor" : null;
 }
 
-const limits: [
-  keyof RosterRow & ("sourcedId" | "username" | "email" | "givenName" | "familyName" | "sectionCode"),
-  number,
-  ColumnField[],
-][] = [
+type Named = "sourcedId" | "username" | "email" | "givenName" | "familyName" | "sectionCode";
+const limits: [Named, number, ColumnField[]][] = [
   ["sourcedId", 100, ["id"]],
   ["username", 100, ["username"]],
   ["email", 200, ["email"]],
@@ -54,6 +51,16 @@ const limits: [
   ["familyName", 100, ["familyName", "fullName"]],
   ["sectionCode", 60, ["section"]],
 ];
+
+/** Which cell is longer than what can be kept. */
+function tooLong(row: RosterRow, at: Record<ColumnField, number>, titleOf: (column: number) => string): string | null {
+  for (const [field, limit, columns] of limits) {
+    if (row[field].length <= limit) continue;
+    const column = columns.map((each) => at[each]).find((each) => each >= 0) ?? 0;
+    return `${titleOf(column)}: longer than ${limit} characters`;
+  }
+  return null;
+}
 
 /** Names of the attributes that people of a course have. */
 export function attributeNames(people: Record<string, { attributes: Record<string, string> }>): string[] {
@@ -116,10 +123,15 @@ export function rosterRows(
     else if (row.sectionCode === "") row.problem = `${titleOf(Math.max(0, at.section))}: no section`;
     else if (cells.length > header.length && cells.slice(header.length).some((cell) => cell.trim() !== ""))
       row.problem = `column ${header.length + 1}: ${cells.length} cells under ${header.length} titles; is a quote missing?`;
-    else
-      for (const [field, limit, columns] of limits)
-        if (row[field].length > limit)
-          row.problem = `${titleOf(columns.map((column) => at[column]).find((column) => column >= 0) ?? 0)}: longer than ${limit} characters`;
+    else if (
+      row.sourcedId.length > 100 ||
+      row.username.length > 100 ||
+      row.email.length > 200 ||
+      row.givenName.length > 100 ||
+      row.familyName.length > 100 ||
+      row.sectionCode.length > 60
+    )
+      row.problem = tooLong(row, at, titleOf);
     return row;
   });
 }

@@ -71,9 +71,10 @@ export class Judging {
     samePeople: Record<string, string | null>,
   ) {
     this.settled = new Uint8Array(rows.length);
+    const answers = new Map(Object.entries(samePeople));
     for (let at = 0; at < rows.length; at++) {
       const row = rows[at] as RosterRow;
-      const known = ids.enter(samePeople[row.sourcedId] ?? row.sourcedId, at);
+      const known = ids.enter(answers.get(row.sourcedId) ?? row.sourcedId, at);
       const changes = known.person ? changesTo(known.person, row) : noChanges;
       this.judged.push({ row, verdict: "same", says: "", changes, conflict: false });
       this.known.push(known);

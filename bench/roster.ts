@@ -1,0 +1,49 @@
+/** A registrar's roster of any size, and a course that knows everyone on it. */
+import { readTable, type TextTable } from "../src/core/formats/text.ts";
+import { matchColumns } from "../src/core/intake/columns.ts";
+import { reconcile } from "../src/core/intake/reconcile.ts";
+import { type RosterRow, rosterRows } from "../src/core/intake/rows.ts";
+import { takeIn } from "../src/core/intake/take-in.ts";
+import type { ReconcileOptions } from "../src/core/intake/verdict.ts";
+import { type Course, emptyPlan, type Plan } from "../src/core/plan/types.ts";
+
+export const now = Date.UTC(2026, 10, 25, 10);
+export const options: ReconcileOptions = { partial: false, acceptedSections: [], chosen: [], samePeople: {}, now };
+
+/** Id, "Last, First", e-mail, login, section and year; of every twentieth person the name is another. */
+export function rosterText(rows: number, changed: boolean): string {
+  const lines = ["Student No,Name,E-mail,Login,Section,Year"];
+  for (let at = 0; at < rows; at++) {
+    const given = changed && at % 20 === 0 ? `Given${at}x` : `Given${at}`;
+    lines.push(`00${1_000_000 + at},"Family${at % 997}, ${given}",p${at}@x.example,p${at},S${at % 40},${(at % 4) + 1}`);
+  }
+  return lines.join("\r\n");
+}
+
+export function read(text: string): RosterRow[] {
+  const table = readTable("roster.csv", text) as TextTable;
+  return rosterRows(table, matchColumns(table));
+}
+
+export function emptyCourse(id: string): Plan {
+  const course: Course = {
+    id,
+    code: "B",
+    title: "Bench",
+    term: "",
+    termStart: "2026-09-28",
+    termEnd: "2027-01-01",
+    timeZone: "Europe/Dublin",
+    noClassDays: [],
+    datePolicy: "most generous",
+    layerOrder: [],
+    indexes: { discussions: true, files: true, calendar: true, work: true },
+  };
+  return emptyPlan(course);
+}
+
+/** The course after everyone was taken in, a while ago. */
+export function knownCourse(size: number, id: string, intakeId: string): Plan {
+  const empty = emptyCourse(id);
+  return takeIn(empty, reconcile(empty, read(rosterText(size, false)), options), intakeId, now - 1000, null);
+}
