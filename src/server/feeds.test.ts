@@ -1,5 +1,6 @@
 /** Rosters from the registrar, and undoing intakes, on the real database and the real stand-in. */
-import { mkdtempSync, rmSync } from "node:fs";
+import { spawn } from "node:child_process";
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { v4, v7 } from "uuid";
@@ -260,5 +261,52 @@ describe("an applied intake", () => {
       (one) => one.personId === person?.id && holdsAt(one, Date.now()),
     );
     expect(open.map(({ sectionId }) => sectionId)).toHaveLength(1);
+  });
+  test("is there whole or not at all, wherever its process or its connection is ended", async () => {
+    const everyone = Array.from({ length: 1500 }, (_, at) => row(`many${at}`, "D1", { line: at + 2 }));
+    const count = async () => {
+      const [people] = await rows<{ n: number }>(
+        "SELECT COUNT(*) AS n FROM people WHERE course_id = ? AND sourced_id LIKE 'many%'",
+        [courseId],
+      );
+      const [enrolled] = await rows<{ n: number }>(
+        "SELECT COUNT(*) AS n FROM enrolments e JOIN people p ON p.id = e.person_id WHERE e.course_id = ? AND p.sourced_id LIKE 'many%'",
+        [courseId],
+      );
+      return [people?.n, enrolled?.n];
+    };
+    const file = join(folder, "request.json");
+    const outcomes = new Set<unknown>();
+    for (const pause of [0, 60, 120, 180, 260, 400]) {
+      const request = {
+        intakeId: v7(),
+        revision: (await course(courseId))?.revision,
+        rows: everyone,
+        options: { partial: true, acceptedSections: [], chosen: [], samePeople: {} },
+        sectionLayer: null,
+        files: ["many.csv"],
+      };
+      writeFileSync(file, JSON.stringify({ courseId, accountId, request }));
+      const child = spawn(process.execPath, ["--import", "tsx", "src/tests/apply-intake.ts", file], {
+        stdio: ["ignore", "pipe", "inherit"],
+      });
+      const ended = new Promise((done) => child.once("exit", done));
+      await new Promise((begun) => child.stdout.once("data", begun));
+      await new Promise((resolve) => setTimeout(resolve, pause));
+      child.kill("SIGKILL");
+      await ended;
+      // The database takes back what the dead process had not committed; the lock is free once it has.
+      await transaction((connection) => rows("SELECT id FROM courses WHERE id = ? FOR UPDATE", [courseId], connection));
+      const found = await count();
+      expect([
+        [0, 0],
+        [1500, 1500],
+      ]).toContainEqual(found);
+      outcomes.add(found[0]);
+      if (found[0] === 1500)
+        expect(await undoIntake(courseId, accountId, request.intakeId)).toMatchObject({ undone: true });
+      expect(await count()).toEqual([0, 0]);
+    }
+    expect(outcomes.has(0)).toBe(true);
   });
 });

@@ -83,7 +83,7 @@ async function answer(id: number, request: IntakeRequest): Promise<IntakeAnswer 
         postMessage({ id, kind: "rows", rows: judged.slice(from, from + piece) } satisfies IntakeMessage);
         progress("Reconciling")(from / judged.length);
       }
-      return { kind: "looked", looked: { reconciled, downstream: result.downstream } };
+      return { kind: "looked", looked: { reconciled, consequences: result.consequences } };
     }
     case "compare":
       return {

@@ -66,6 +66,7 @@ export function reconcile(plan: Plan, rows: RosterRow[], options: ReconcileOptio
       .map(([, code]) => code)
       .sort(compareText),
     covered: [...covered.values()].sort(compareText),
+    sizes: sectionSizes(judged, codes, covered),
     unknownSections,
   };
 }
@@ -137,6 +138,15 @@ function sectionsCovered(judged: Judged[], codes: Codes): Map<string, string> {
     if (section || verdict !== "unreadable") covered.set(code, section?.code ?? row.sectionCode);
   }
   return covered;
+}
+
+function sectionSizes(judged: Judged[], codes: Codes, covered: Map<string, string>): Record<string, number> {
+  const sizes = new Map([...covered.keys()].map((code) => [code, 0]));
+  for (const entry of judged) {
+    const code = codes.of(entry.row.sectionCode);
+    if (isUsed(entry)) sizes.set(code, (sizes.get(code) ?? 0) + 1);
+  }
+  return Object.fromEntries([...covered].map(([code, said]) => [said, sizes.get(code) ?? 0]));
 }
 
 /** Students of covered sections whom no row lists there, not even an unusable one of theirs. */

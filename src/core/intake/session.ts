@@ -30,9 +30,33 @@ export interface TableChoice {
   match: ColumnMatch;
   sectionCode: string;
 }
+/** Some people: those whom the course knows by their ids, and how many they are with the new ones. */
+export interface Some {
+  known: string[];
+  count: number;
+}
+export interface Consequences {
+  groups: { layerId: string; groupId: string; gains: Some; loses: Some }[];
+  unplaced: { layerId: string; people: Some }[];
+  datesMove: Some;
+  doubleEnrolled: Some;
+}
 export interface Looked {
   reconciled: Reconciled;
-  downstream: Downstream;
+  consequences: Consequences;
+}
+
+function withoutNew(plan: Plan, { groups, unplaced, datesMove, doubleEnrolled }: Downstream): Consequences {
+  const some = (ids: string[]): Some => ({
+    known: ids.filter((id) => plan.people[id] !== undefined),
+    count: ids.length,
+  });
+  return {
+    groups: groups.map((group) => ({ ...group, gains: some(group.gains), loses: some(group.loses) })),
+    unplaced: unplaced.map(({ layerId, personIds }) => ({ layerId, people: some(personIds) })),
+    datesMove: some(datesMove),
+    doubleEnrolled: some(doubleEnrolled),
+  };
 }
 
 /** The sheet that most looks like a roster: the most recognised columns, then the most rows. */
@@ -111,17 +135,13 @@ export function look(
     return rosterRows(tableOf(source), choice.match, choice.sectionCode, known);
   });
   const reconciled = reconcile(plan, rows, options);
-  // Ids of an intake that is only looked at need not be anyone's.
-  const next = takeIn(
-    plan,
-    reconciled,
-    "00000000-0000-4000-8000-000000000000",
-    options.now,
-    sectionLayer,
-    options.samePeople,
-  );
-  return { rows, reconciled, downstream: downstream(plan, next, options.now) };
+  const { now, samePeople } = options;
+  const next = takeIn(plan, reconciled, lookedAt, now, sectionLayer, samePeople, (_id, ...parts) => parts.join(" "));
+  return { rows, reconciled, consequences: withoutNew(plan, downstream(plan, next, options.now)) };
 }
+
+/** The intake whose rows are only looked at: its ids are nobody's. */
+const lookedAt = "00000000-0000-4000-8000-000000000000";
 
 export const compare = (plan: Plan, sources: Source[], choices: TableChoice[], scope: Scope, t: number): Comparison =>
   compareList(

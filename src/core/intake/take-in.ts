@@ -8,8 +8,8 @@ import { readPattern } from "../timing/meetings.ts";
 import { fold } from "./fold.ts";
 import { isUnusable, isUsed, type Judged, type Reconciled, type ReconcileOptions } from "./verdict.ts";
 
-function newSection(id: string, code: string, rows: Judged[]): Section {
-  const own = rows.filter(({ row }) => fold(row.sectionCode) === fold(code));
+/** `own` are the rows of the section. */
+function newSection(id: string, code: string, own: Judged[]): Section {
   const title = own.find(({ row }) => row.sectionTitle !== "")?.row.sectionTitle ?? code;
   return { id, code, title, studentTitle: title, pattern: usualPattern(own), noClassDays: [], moved: [] };
 }
@@ -24,7 +24,7 @@ function usualPattern(rows: Judged[]): MeetingSlot[] {
 
 /**
  * The plan after an intake. `intakeId` names the rows that are born. With `sectionLayer` a layer with a group
- * for each section is made with it.
+ * for each section is made with it. `makeId` may make plainer ids for a plan that is only looked at.
  */
 export function takeIn(
   plan: Plan,
@@ -33,21 +33,39 @@ export function takeIn(
   now: number,
   sectionLayer: string | null,
   samePeople: ReconcileOptions["samePeople"] = {},
+  makeId: (intakeId: string, ...parts: string[]) => string = derivedId,
 ): Plan {
   const rows = reconciled.rows.filter(isUsed);
-  const sections = reconciled.newSections.map((code) => newSection(derivedId(intakeId, "section", code), code, rows));
+  const bySection = new Map<string, Judged[]>();
+  for (const entry of rows) {
+    const own = bySection.get(entry.row.sectionCode);
+    if (own) own.push(entry);
+    else bySection.set(entry.row.sectionCode, [entry]);
+  }
+  const rowsOf = (code: string) =>
+    [...bySection].filter(([spelled]) => fold(spelled) === fold(code)).flatMap(([, own]) => own);
+  const sections = reconciled.newSections.map((code) =>
+    newSection(makeId(intakeId, "section", code), code, rowsOf(code)),
+  );
   let next = put(plan, "sections", sections);
   const byCode = new Map(Object.values(next.sections).map((section) => [fold(section.code), section.id]));
   const bySourcedId = new Map(Object.values(plan.people).map((person) => [person.sourcedId, person]));
   const { enrolmentsOfPerson } = lookup(plan);
+  const answers = new Map(Object.entries(samePeople));
+  const spelled = new Map<string, string>();
+  const sectionOf = (code: string): string => {
+    const known = spelled.get(code) ?? (byCode.get(fold(code)) as string);
+    spelled.set(code, known);
+    return known;
+  };
   const people = new Map<string, Person>();
   const enrolments: Enrolment[] = [];
   for (const { row, verdict, changes } of rows) {
     // Whoever was said to be the same person under a new id keeps the record, and gets the id.
-    const named = samePeople[row.sourcedId] ?? row.sourcedId;
+    const named = answers.get(row.sourcedId) ?? row.sourcedId;
     const known = people.get(named) ?? bySourcedId.get(named);
     const person: Person = known ?? {
-      id: derivedId(intakeId, "person", named),
+      id: makeId(intakeId, "person", named),
       sourcedId: named,
       username: null,
       email: null,
@@ -73,8 +91,8 @@ export function takeIn(
       }
     }
     if (verdict === "new" || verdict === "moved" || verdict === "returning") {
-      const sectionId = byCode.get(fold(row.sectionCode)) as string;
-      const id = derivedId(intakeId, "enrolment", named, sectionId);
+      const sectionId = sectionOf(row.sectionCode);
+      const id = makeId(intakeId, "enrolment", named, sectionId);
       enrolments.push({
         id,
         personId: person.id,

@@ -42,6 +42,8 @@ export interface Reconciled {
   newSections: string[];
   /** Codes that occur, known or accepted as new: what a complete roster covers. */
   covered: string[];
+  /** People whom usable rows list, by those codes. */
+  sizes: Record<string, number>;
   /** Codes in rows that could not be used because the course has no such section. */
   unknownSections: string[];
 }

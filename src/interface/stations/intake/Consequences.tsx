@@ -1,3 +1,4 @@
+import type { Some } from "../../../core/intake/session.ts";
 import { fullName, lookup } from "../../../core/plan/lookup.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
@@ -13,22 +14,18 @@ export function Consequences({ intake }: { intake: IntakeState }) {
   const { plan } = useBench();
   const { result } = intake;
   if (!result) return null;
-  const { groups, unplaced, datesMove, doubleEnrolled } = result.downstream;
+  const { groups, unplaced, datesMove, doubleEnrolled } = result.consequences;
   const { layers } = lookup(plan);
-  const nameOf = (personId: string) => {
-    const person = plan.people[personId];
-    return person ? fullName(person) : null;
-  };
   // People whom this roster brings have no record yet; they are counted.
-  const say = (personIds: string[]) => {
-    const names = personIds.map(nameOf).filter((name) => name !== null);
-    const shown = names.slice(0, most).join("; ");
-    const rest = personIds.length - Math.min(most, names.length);
-    return [shown, rest > 0 ? `${shown ? "and " : ""}${rest} ${shown ? "more" : "new"}` : ""].filter(Boolean).join(" ");
+  const say = ({ known, count }: Some) => {
+    const shown = known.slice(0, most).flatMap((id) => (plan.people[id] ? [fullName(plan.people[id])] : []));
+    const rest = count - shown.length;
+    if (rest === 0) return shown.join("; ");
+    return shown.length > 0 ? `${shown.join("; ")} and ${rest} more` : `${rest} new`;
   };
   const ordered = [...layers.map(({ id }) => id), ...groups.map(({ layerId }) => layerId)];
   const sorted = [...groups].sort((a, b) => ordered.indexOf(a.layerId) - ordered.indexOf(b.layerId));
-  const isQuiet = groups.length === 0 && unplaced.length === 0 && datesMove.length === 0 && doubleEnrolled.length === 0;
+  const isQuiet = groups.length === 0 && unplaced.length === 0 && datesMove.count === 0 && doubleEnrolled.count === 0;
   return (
     <Why>
       <section aria-label="What it will do">
@@ -42,36 +39,36 @@ export function Consequences({ intake }: { intake: IntakeState }) {
               <strong>
                 {group && <Stripe stripe={group.stripe} isPrivate={layer?.private} />} {group?.name ?? "A new group"}
               </strong>
-              {gains.length > 0 && (
+              {gains.count > 0 && (
                 <p>
-                  gains {gains.length}: {say(gains)}
+                  gains {gains.count}: {say(gains)}
                 </p>
               )}
-              {loses.length > 0 && (
+              {loses.count > 0 && (
                 <p className={base.wrong}>
-                  loses {loses.length}: {say(loses)}
+                  loses {loses.count}: {say(loses)}
                 </p>
               )}
             </div>
           );
         })}
-        {unplaced.map(({ layerId, personIds }) => (
+        {unplaced.map(({ layerId, people }) => (
           <div key={layerId} className={styles.consequence}>
             <strong className={base.wrong}>
-              {personIds.length} unplaced in {plan.layers[layerId]?.name}
+              {people.count} unplaced in {plan.layers[layerId]?.name}
             </strong>
-            <p>{say(personIds)}</p>
+            <p>{say(people)}</p>
           </div>
         ))}
-        {datesMove.length > 0 && (
+        {datesMove.count > 0 && (
           <div className={styles.consequence}>
-            <strong>Dates move for {plural(datesMove.length, "student")}</strong>
+            <strong>Dates move for {plural(datesMove.count, "student")}</strong>
             <p>{say(datesMove)}</p>
           </div>
         )}
-        {doubleEnrolled.length > 0 && (
+        {doubleEnrolled.count > 0 && (
           <div className={styles.consequence}>
-            <strong>{plural(doubleEnrolled.length, "student")} in two sections</strong>
+            <strong>{plural(doubleEnrolled.count, "student")} in two sections</strong>
             <p>{say(doubleEnrolled)}. Choose their home once it is applied; until then the later section counts.</p>
           </div>
         )}

@@ -158,21 +158,13 @@ function SectionsFound({ intake }: { intake: IntakeState }) {
   const { accepted, setAccepted } = intake;
   const reconciled = intake.result?.reconciled;
   if (!reconciled) return null;
-  const people = (code: string) =>
-    new Set(
-      reconciled.rows
-        .filter(
-          ({ row, verdict }) => row.sectionCode === code && !["unreadable", "clash", "duplicate"].includes(verdict),
-        )
-        .map(({ row }) => row.sourcedId),
-    ).size;
   const fresh = new Set(reconciled.newSections);
   return (
     <div className={styles.sections}>
       <strong>{plural(reconciled.covered.length, "section")}</strong>
       {reconciled.covered.map((code) => (
         <span key={code}>
-          {code} <strong>{people(code)}</strong>
+          {code} <strong>{reconciled.sizes[code]}</strong>
           {fresh.has(code) && <span className={base.holds}> new</span>}
         </span>
       ))}

@@ -5,8 +5,7 @@ import type { SourceFile } from "../../../core/formats/read.ts";
 import type { TextTable, Unreadable } from "../../../core/formats/text.ts";
 import { type ColumnMatch, headerKey, matchProblem } from "../../../core/intake/columns.ts";
 import type { Comparison, Scope } from "../../../core/intake/compare.ts";
-import type { Downstream } from "../../../core/intake/downstream.ts";
-import type { Sample } from "../../../core/intake/session.ts";
+import type { Consequences, Sample } from "../../../core/intake/session.ts";
 import type { Reconciled } from "../../../core/intake/verdict.ts";
 import { compareText, lookup } from "../../../core/plan/lookup.ts";
 import { useBench } from "../../bench/context.tsx";
@@ -49,7 +48,7 @@ export function useIntake() {
   const [accepted, setAccepted] = useState<string[]>([]);
   const [chosen, setChosen] = useState<string[]>([]);
   const [samePeople, setSamePeople] = useState<Record<string, string | null>>({});
-  const [result, setResult] = useState<{ reconciled: Reconciled; downstream: Downstream } | null>(null);
+  const [result, setResult] = useState<{ reconciled: Reconciled; consequences: Consequences } | null>(null);
   const [scope, setScope] = useState<Scope | null>(null);
   const [comparison, setComparison] = useState<Comparison | null>(null);
   const [applying, setApplying] = useState(false);

@@ -1,25 +1,62 @@
+import { useEffect, useState } from "react";
 import { fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
+import type { Enrolment } from "../../../core/plan/types.ts";
 import { sayInstant } from "../../../core/timing/wall.ts";
 import { useBench } from "../../bench/context.tsx";
+import { getJson, isFailure } from "../../bench/fetch.ts";
 import { Stripe } from "../../kit/Stripe.tsx";
+import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import styles from "./placement.module.css";
 
+interface PastIntake {
+  at: number;
+  by: string;
+  files: string[];
+}
+
+/** Intakes of the course, by the moment at which they were applied: what began then came with them. */
+function useIntakes(): (at: number) => PastIntake | undefined {
+  const { store, state } = useBench();
+  const [intakes, setIntakes] = useState<PastIntake[]>([]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision may be a new intake
+  useEffect(() => {
+    let wanted = true;
+    void getJson<{ intakes: PastIntake[] }>(`${store.address}/intake`).then((answer) => {
+      if (wanted && !isFailure(answer)) setIntakes(answer.intakes);
+    });
+    return () => {
+      wanted = false;
+    };
+  }, [store, state.revision]);
+  return (at) => intakes.find((intake) => intake.at === at);
+}
+
 /** Everything known of a person and how it came. */
 export function PersonWhy({ personId }: { personId: string }) {
-  const { store, plan, t } = useBench();
+  const { store, state, plan, t } = useBench();
+  const intakeAt = useIntakes();
   const person = plan.people[personId];
   if (!person) return null;
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
   const { enrolmentsOfPerson, placementsOfPerson } = lookup(plan);
   const enrolments = [...(enrolmentsOfPerson.get(personId) ?? [])].sort((a, b) => a.since - b.since);
   const placements = [...(placementsOfPerson.get(personId) ?? [])].sort((a, b) => a.since - b.since);
+  const handIns = state.progress.handIns.filter((row) => row.personId === personId);
+  const marks = state.progress.marks.filter((row) => row.personId === personId).length;
+  const openings = state.progress.openings.filter((row) => row.personId === personId).length;
+  const last = handIns.map(({ at }) => at).sort((a, b) => b - a)[0];
+  const sayOrigin = ({ origin, since }: Enrolment) => {
+    const intake = origin === "roster" ? intakeAt(since) : undefined;
+    if (intake) return `by the roster ${intake.files.join(", ")}, which ${intake.by} took in`;
+    return { roster: "by roster", hand: "added by hand", code: "by a code" }[origin];
+  };
   const isStudent = enrolments.some((row) => row.role === "student" && holdsAt(row, t));
   return (
     <section>
       <h3 className={base.whyTitle}>{fullName(person)}</h3>
       <p className={base.soft}>
-        {person.sourcedId}, {person.username ?? "no username"}
+        {person.sourcedId}, {person.username ?? "no username"}, {person.email ?? "no e-mail"}
       </p>
       <p className={base.soft}>
         {Object.entries(person.attributes)
@@ -37,8 +74,8 @@ export function PersonWhy({ personId }: { personId: string }) {
       <ul className={styles.history}>
         {enrolments.map((row) => (
           <li key={row.id} data-over={row.until !== null || undefined}>
-            {plan.sections[row.sectionId ?? ""]?.code ?? row.role},{" "}
-            {row.origin === "roster" ? "by roster" : "added by hand"}, from {say(row.since)}
+            {plan.sections[row.sectionId ?? ""]?.code ?? row.role}
+            {row.home && " (home)"}, {sayOrigin(row)}, from {say(row.since)}
             {row.until !== null && ` until ${say(row.until)}`}
           </li>
         ))}
@@ -60,6 +97,11 @@ export function PersonWhy({ personId }: { personId: string }) {
         })}
         {placements.length === 0 && <li>In no group.</li>}
       </ul>
+      <h4 className={styles.whyHead}>What they did</h4>
+      <p>
+        {plural(handIns.length, "hand-in")}, {plural(marks, "mark")}, {plural(openings, "item")} opened
+        {last !== undefined && `; handed in last on ${say(last)}`}
+      </p>
     </section>
   );
 }
