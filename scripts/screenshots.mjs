@@ -10,7 +10,28 @@ const station = (name, script) => ({
 });
 const views = [
   { name: "sign-in", as: null, path: () => "/sign-in" },
-  station("intake"),
+  station("intake", async (page) => {
+    await page.getByRole("button", { name: "Set up" }).waitFor();
+  }),
+  {
+    name: "sections",
+    as: "coordinator",
+    path: (id) => `/bench/${id}/intake`,
+    script: async (page) => {
+      await page.getByRole("tab", { name: "Sections" }).click();
+    },
+  },
+  {
+    name: "people",
+    as: "coordinator",
+    path: (id) => `/bench/${id}/intake`,
+    script: async (page) => {
+      await page.getByRole("tab", { name: "People" }).click();
+      await page.getByRole("textbox", { name: "Find people" }).fill("walczak");
+      await page.getByRole("button", { name: "Walczak, Senan" }).first().click();
+      await page.getByText("What they did").waitFor();
+    },
+  },
   {
     name: "intake-verdicts",
     as: "coordinator",
