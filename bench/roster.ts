@@ -10,12 +10,16 @@ import { type Course, emptyPlan, type Plan } from "../src/core/plan/types.ts";
 export const now = Date.UTC(2026, 10, 25, 10);
 export const options: ReconcileOptions = { partial: false, acceptedSections: [], chosen: [], samePeople: {}, now };
 
-/** Id, "Last, First", e-mail, login, section and year; of every twentieth person the name is another. */
+/** The demo registrar's columns (demo/rosters), for any number of students; of every twentieth the name is another. */
 export function rosterText(rows: number, changed: boolean): string {
-  const lines = ["Student No,Name,E-mail,Login,Section,Year"];
+  const lines = ["Student No,Surname,First name,E-mail,Login,Section,Section title,Meets,Year,Entry score,Class"];
   for (let at = 0; at < rows; at++) {
     const given = changed && at % 20 === 0 ? `Given${at}x` : `Given${at}`;
-    lines.push(`00${1_000_000 + at},"Family${at % 997}, ${given}",p${at}@x.example,p${at},S${at % 40},${(at % 4) + 1}`);
+    const section = Math.floor((at * 40) / rows);
+    const own = `S${section},Section ${section},Mon Wed Fri 09:00-10:15,${(at % 4) + 1},${41 + (at % 59)},Tue Thu ${13 + (at % 2)}:30`;
+    lines.push(
+      `00${1_000_000 + at},Family${at % 997},${given},given${at}.family@tarnbeck.example,given${at}.family,${own}`,
+    );
   }
   return lines.join("\r\n");
 }

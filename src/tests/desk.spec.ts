@@ -160,7 +160,9 @@ test("files that are no rosters are told apart, and nothing changes", async ({ p
     },
     { name: "empty.csv", mimeType: "text/csv", buffer: Buffer.from("") },
   ]);
-  await expect(page.getByText("picture.csv is not a text file. Export the roster as CSV and drop that.")).toBeVisible();
+  await expect(
+    page.getByText("picture.csv is not a text file. Export the roster as CSV or XLSX and drop that."),
+  ).toBeVisible();
   await expect(page.getByText("empty.csv is empty. Export the roster again and drop it here.")).toBeVisible();
 });
 

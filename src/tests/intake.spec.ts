@@ -228,6 +228,30 @@ test("people by hand: found in the directory, added to a section, published; the
   await page.getByRole("button", { name: "Put away" }).click();
 });
 
+test("a person's page says what is known of them and which roster brought them; removing is drafted and undone", async ({
+  page,
+}) => {
+  await openBench(page, code, "intake");
+  await page.getByRole("tab", { name: "People" }).click();
+  await choose(page, "Section", "EV");
+  const people = page.getByRole("region", { name: "People of the course" });
+  await expect(page.getByText(/^\d+ people$/)).toBeVisible();
+  await people.getByRole("button").nth(1).click();
+  const why = page.getByRole("complementary", { name: "Why" });
+  await expect(why).toContainText(/EV, by the roster Registrar, .*, which Ferreira, Jakub took in/);
+  await expect(why).toContainText("0 hand-ins, 0 marks, 0 items opened");
+  const count = Number.parseInt((await page.getByText(/^\d+ people$/).textContent()) ?? "", 10);
+  await people.getByRole("checkbox").first().press("Space");
+  await page.getByRole("button", { name: "Remove from their section" }).click();
+  await expect(page.getByText(`${count - 1} people`, { exact: true })).toBeVisible();
+  await expect(page.getByText("1 change drafted")).toBeVisible();
+  await settled(page);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText(`${count} people`, { exact: true })).toBeVisible();
+  await page.getByText("Also who left").click();
+  await expect(page.getByText(`${count} people`, { exact: true })).toBeVisible();
+});
+
 test("a filter of the people goes out as CSV, XLSX and OneRoster, and comes in again without a difference", async ({
   page,
 }) => {

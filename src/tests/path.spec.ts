@@ -218,7 +218,7 @@ test("taking in the same file again writes nothing; the registrar's next list mo
   await page.getByRole("button", { name: "Save the 2 rows not used" }).click();
   expect((await download).suggestedFilename()).toBe("rows-to-mend.csv");
   await page.getByRole("button", { name: "Apply" }).click();
-  await expect(page.getByText("2 new, 1 moved, 3 left")).toBeVisible();
+  await expect(page.getByText("2 new, 1 moved, 0 changed, 3 left")).toBeVisible();
   await go(page, "Placement");
   await expect(page.getByText("102 placed")).toBeVisible();
   // Whoever was moved by hand stays where they were put.
@@ -235,7 +235,7 @@ test("a file a section does the same as the merged list: each file says its sect
   await expect(page.getByRole("radio", { name: "unreadable 0" })).toBeVisible();
   await expect(page.getByText("4 sections")).toBeVisible();
   await page.getByRole("button", { name: "Put away" }).click();
-  await expect(page.getByRole("region", { name: "Sections" })).toBeVisible();
+  await expect(page.getByText("Drop the registrar's rosters here")).toBeVisible();
 });
 
 test("a draft is carried over an intake that goes live beneath it", async ({ page }) => {

@@ -86,6 +86,9 @@ test.describe("five thousand students", () => {
     await page.keyboard.press("Alt+5");
     await expect(page.getByText("5,000 of 5,000 students")).toBeVisible();
     await page.keyboard.press("Alt+1");
+    await page.getByRole("tab", { name: "People" }).click();
+    await expect(page.getByText("5,000 people", { exact: true })).toBeVisible();
+    await page.getByRole("tab", { name: "Sections" }).click();
     const rows = page.getByRole("region", { name: "Sections" }).getByRole("row");
     await expect(rows).toHaveCount(41);
   });

@@ -86,34 +86,37 @@ export function rosterRows(
     ColumnField,
     number
   >;
+  const { id: idAt, username: usernameAt, email: emailAt, section: sectionAt, meets: meetsAt, role: roleAt } = at;
+  const { givenName: givenNameAt, familyName: familyNameAt, fullName: fullNameAt, sectionTitle: titleAt } = at;
   const attributes = match.flatMap((field, column) => (field === "attribute" ? [column] : []));
   const titleOf = (column: number) => header[column] || `column ${column + 1}`;
-  // Codes, titles and patterns come again and again: one string each keeps 200,000 rows small.
-  const kept = new Map<string, string>();
-  const keep = (text: string) => {
-    const known = kept.get(text);
-    if (known !== undefined) return known;
-    kept.set(text, text);
-    return text;
+  // Codes, titles and attributes come again and again, most often in the row before: one string then serves both.
+  const before: string[] = [];
+  const again = (cells: string[], column: number): string => {
+    if (column < 0) return "";
+    const cell = (cells[column] ?? "").trim();
+    if (cell === before[column]) return before[column] as string;
+    before[column] = cell;
+    return cell;
   };
   const cellOf = (cells: string[], column: number) => (column < 0 ? "" : (cells[column] ?? "").trim());
   return table.rows.map(({ line, cells }) => {
-    const name = at.fullName < 0 ? null : splitName(cellOf(cells, at.fullName));
-    const given = cellOf(cells, at.role);
+    const name = fullNameAt < 0 ? null : splitName(cellOf(cells, fullNameAt));
+    const given = cellOf(cells, roleAt);
     const role = readRole(given);
     const row: RosterRow = {
       file,
       line,
-      sourcedId: cellOf(cells, at.id),
-      username: cellOf(cells, at.username),
-      email: cellOf(cells, at.email),
-      givenName: cellOf(cells, at.givenName) || (name?.givenName ?? ""),
-      familyName: cellOf(cells, at.familyName) || (name?.familyName ?? ""),
-      sectionCode: keep(cellOf(cells, at.section)) || sectionCode,
-      sectionTitle: keep(cellOf(cells, at.sectionTitle)),
-      meets: keep(cellOf(cells, at.meets)),
+      sourcedId: cellOf(cells, idAt),
+      username: cellOf(cells, usernameAt),
+      email: cellOf(cells, emailAt),
+      givenName: cellOf(cells, givenNameAt) || (name?.givenName ?? ""),
+      familyName: cellOf(cells, familyNameAt) || (name?.familyName ?? ""),
+      sectionCode: again(cells, sectionAt) || sectionCode,
+      sectionTitle: again(cells, titleAt),
+      meets: again(cells, meetsAt),
       role: role ?? "student",
-      attributes: attributes.length === 0 ? none : attributesOf(cells, attributes, header, keep),
+      attributes: attributes.length === 0 ? none : attributesOf(cells, attributes, header, again),
       problem: null,
     };
     if (row.sourcedId === "") row.problem = `${titleOf(at.id)}: no id`;
@@ -140,14 +143,14 @@ function attributesOf(
   cells: string[],
   columns: number[],
   header: string[],
-  keep: (text: string) => string,
+  cellOf: (cells: string[], column: number) => string,
 ): Record<string, string> {
   let found: Record<string, string> | null = null;
   for (const column of columns) {
-    const cell = (cells[column] ?? "").trim();
+    const cell = cellOf(cells, column);
     if (cell === "") continue;
     found ??= {};
-    found[header[column] as string] = keep(cell);
+    found[header[column] as string] = cell;
   }
   return found ?? none;
 }

@@ -106,6 +106,8 @@ const [width, height, middle] = [168, 34, 25];
 /** Size by week as a stepped line; beneath it arrivals stand on a rule, and leavers hang from it. */
 function Growth({ section, weeks }: { section: Section; weeks: SectionWeek[] }) {
   const sizes = weeks.map(({ size }) => size);
+  // The first week's are the section as it began, not arrivals.
+  const later = weeks.slice(1);
   const [least, most] = [Math.min(...sizes), Math.max(...sizes)];
   const x = scaleLinear()
     .domain([0, Math.max(1, weeks.length)])
@@ -115,13 +117,12 @@ function Growth({ section, weeks }: { section: Section; weeks: SectionWeek[] }) 
     .domain([least, Math.max(most, least + 4)])
     .range([14, 2]);
   const bar = scaleLinear()
-    .domain([0, Math.max(3, ...weeks.map(({ came, left }) => Math.max(came, left)))])
+    .domain([0, Math.max(2, ...later.map(({ came }) => came), ...weeks.map(({ left }) => left))])
     .range([0, 8]);
   const path = line<number>(
     (_, at) => x(at),
     (size) => y(size),
   ).curve(curveStepAfter)([...sizes, sizes.at(-1) ?? 0]);
-  const later = weeks.slice(1);
   const came = later.reduce((sum, week) => sum + week.came, 0);
   const left = weeks.reduce((sum, week) => sum + week.left, 0);
   const says = `${section.code}: ${sizes.at(-1) ?? 0} now; since the first week ${came} came and ${left} left`;

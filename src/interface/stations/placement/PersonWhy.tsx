@@ -13,6 +13,7 @@ interface PastIntake {
   at: number;
   by: string;
   files: string[];
+  undoneAt: number | null;
 }
 
 /** Intakes of the course, by the moment at which they were applied: what began then came with them. */
@@ -29,7 +30,7 @@ function useIntakes(): (at: number) => PastIntake | undefined {
       wanted = false;
     };
   }, [store, state.revision]);
-  return (at) => intakes.find((intake) => intake.at === at);
+  return (at) => intakes.find((intake) => intake.at === at && intake.undoneAt === null);
 }
 
 /** Everything known of a person and how it came. */
