@@ -8,6 +8,7 @@ import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import base from "../station.module.css";
+import { Wrong } from "../Wrong.tsx";
 import styles from "./intake.module.css";
 
 const blank: PersonCard = { sourcedId: "", username: null, email: null, givenName: "", familyName: "" };
@@ -58,11 +59,7 @@ export function AddPeople({ onClose }: { onClose(): void }) {
   return (
     <Dialog title="Add people" onClose={onClose}>
       <TextField label="Find in the directory" hint="By name, login or id" value={text} onChange={setText} autoFocus />
-      {trouble && (
-        <p role="alert" className={base.wrong}>
-          {trouble}
-        </p>
-      )}
+      <Wrong>{trouble}</Wrong>
       <div className={styles.found}>
         {[...picked.filter((card) => !found.some(({ sourcedId }) => sourcedId === card.sourcedId)), ...found].map(
           (card) => (
@@ -121,11 +118,7 @@ export function AddPeople({ onClose }: { onClose(): void }) {
         />
         <Choice<AddedRole> label="Role" value={role} options={[...roles]} onChange={setRole} />
       </div>
-      {wrong && (
-        <p role="alert" className={base.wrong}>
-          {wrong}
-        </p>
-      )}
+      <Wrong>{wrong}</Wrong>
       <Actions>
         <Button onPress={onClose}>Cancel</Button>
         <Button strong onPress={add}>

@@ -1,6 +1,7 @@
 import { type ColumnField, columnFields, columnLabels } from "../../../core/intake/columns.ts";
 import { Choice, TextField } from "../../kit/Fields.tsx";
 import base from "../station.module.css";
+import { Wrong } from "../Wrong.tsx";
 import styles from "./intake.module.css";
 import type { IntakeState, Source } from "./useIntake.ts";
 
@@ -22,11 +23,7 @@ export function Columns({ intake }: { intake: IntakeState }) {
       {sources.map((source, at) => (
         <div key={source.name} className={styles.source}>
           {sources.length > 1 && <h3>{source.name}</h3>}
-          {problems[at] && (
-            <p role="alert" className={base.wrong}>
-              {problems[at]}
-            </p>
-          )}
+          <Wrong>{problems[at]}</Wrong>
           <div className={base.bar}>
             {source.sheets.length > 0 && (
               <Choice

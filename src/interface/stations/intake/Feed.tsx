@@ -6,6 +6,7 @@ import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, TextField } from "../../kit/Fields.tsx";
 import base from "../station.module.css";
+import { Wrong } from "../Wrong.tsx";
 import styles from "./intake.module.css";
 import type { IntakeState } from "./useIntake.ts";
 
@@ -65,11 +66,7 @@ export function Feed({ intake }: { intake: IntakeState }) {
     <section aria-label="From the registrar" className={styles.feed}>
       <div>
         <h3 className={styles.part}>From the registrar</h3>
-        {trouble && (
-          <p role="alert" className={base.wrong}>
-            {trouble}
-          </p>
-        )}
+        <Wrong>{trouble}</Wrong>
         <p className={base.soft}>
           {!feed || feed.classes.length === 0
             ? "Choose which of the registrar's classes make up this course, and rosters come at a press or every night."
@@ -176,11 +173,7 @@ function SetUp({ known, onClose }: { known: FeedAnswer; onClose(): void }) {
           onChange={setPercent}
         />
       )}
-      {wrong && (
-        <p role="alert" className={base.wrong}>
-          {wrong}
-        </p>
-      )}
+      <Wrong>{wrong}</Wrong>
       <Actions>
         <Button onPress={onClose}>Cancel</Button>
         <Button strong onPress={save}>

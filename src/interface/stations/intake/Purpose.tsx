@@ -23,7 +23,7 @@ export function Purpose({ intake: { scope, setScope } }: { intake: IntakeState }
   const value = !scope ? "take in" : scope.kind === "course" ? "course" : `${scope.kind} ${scope.id}`;
   const choose = (next: string) => {
     const [kind, id = ""] = next.split(" ");
-    if (kind === "section" || kind === "group") setScope({ kind, id });
+    if (kind === "group" || kind === "section") setScope({ kind, id });
     else setScope(next === "course" ? { kind: "course" } : null);
   };
   return <Choice label="What to do with this list" hideLabel value={value} options={options} onChange={choose} />;

@@ -8,6 +8,7 @@ import { DateTime } from "../../kit/DateTime.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice, TextField } from "../../kit/Fields.tsx";
 import base from "../station.module.css";
+import { Wrong } from "../Wrong.tsx";
 
 /** "2026-10-26 Autumn break", a line a day. */
 function readDays(text: string): { days: { day: string; title: string }[] } | { wrong: string } {
@@ -90,11 +91,7 @@ export function SectionDialog({ section, onClose }: { section: Section; onClose(
           }}
         />
       </div>
-      {wrong && (
-        <p role="alert" className={base.wrong}>
-          {wrong}
-        </p>
-      )}
+      <Wrong>{wrong}</Wrong>
       <Actions>
         <Button onPress={onClose}>Cancel</Button>
         <Button strong onPress={draft}>
@@ -126,11 +123,7 @@ export function NoClassDialog({ onClose }: { onClose(): void }) {
         value={text}
         onChange={setText}
       />
-      {wrong && (
-        <p role="alert" className={base.wrong}>
-          {wrong}
-        </p>
-      )}
+      <Wrong>{wrong}</Wrong>
       <Actions>
         <Button onPress={onClose}>Cancel</Button>
         <Button strong onPress={draft}>

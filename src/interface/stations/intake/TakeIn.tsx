@@ -10,6 +10,7 @@ import { Dialog } from "../../kit/Dialog.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
+import { Wrong } from "../Wrong.tsx";
 import { Feed } from "./Feed.tsx";
 import styles from "./intake.module.css";
 import type { IntakeState, PastIntake } from "./useIntake.ts";
@@ -22,9 +23,7 @@ export function TakeIn({ intake }: { intake: IntakeState }) {
     <>
       <Drop intake={intake} />
       {intake.unreadable.map(({ name, sentence }) => (
-        <p key={name} role="alert" className={base.wrong}>
-          {sentence}
-        </p>
+        <Wrong key={name}>{sentence}</Wrong>
       ))}
       {Object.keys(plan.sections).length === 0 && (
         <p className={base.soft}>
@@ -124,11 +123,7 @@ function Past({ intake }: { intake: IntakeState }) {
   return (
     <section aria-label="Earlier intakes">
       <h3 className={styles.part}>Earlier intakes</h3>
-      {refusal && (
-        <p role="alert" className={base.wrong}>
-          {refusal}
-        </p>
-      )}
+      <Wrong>{refusal}</Wrong>
       <table className={base.table}>
         <tbody>
           {intake.past.map((one) => {

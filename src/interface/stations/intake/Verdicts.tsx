@@ -10,6 +10,7 @@ import { Rows } from "../../kit/Rows.tsx";
 import { saveFile } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
+import { Wrong } from "../Wrong.tsx";
 import { Columns } from "./Columns.tsx";
 import { Consequences } from "./Consequences.tsx";
 import styles from "./intake.module.css";
@@ -54,9 +55,7 @@ export function Verdicts({ intake }: { intake: IntakeState }) {
         </Button>
       </div>
       {intake.unreadable.map(({ name, sentence }) => (
-        <p key={name} role="alert" className={base.wrong}>
-          {sentence}
-        </p>
+        <Wrong key={name}>{sentence}</Wrong>
       ))}
       {reconciled && used === 0 && (
         <p role="alert" className={base.wrong}>
