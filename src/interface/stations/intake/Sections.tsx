@@ -50,7 +50,9 @@ export function Sections() {
             <th className={base.number}>Students</th>
             <th>Arrivals and leavers</th>
             <th>Staff</th>
-            <th />
+            <th>
+              <span className="visually-hidden">Change</span>
+            </th>
           </tr>
         </thead>
         <tbody>
