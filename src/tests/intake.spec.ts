@@ -307,7 +307,9 @@ test("a hundred thousand rows are read with progress, and can be cancelled", asy
     (_, at) => `00${1_000_000 + at},Family ${at},Given,f${at}@x.example,f${at},D1,D1,,2,,`,
   );
   await drop(page, "many.csv", `${header.join(",")}\n${many.join("\n")}`);
-  await page.getByRole("progressbar").waitFor();
+  // The longer part: the button stays in its place while it is pressed.
+  await expect(page.getByRole("status").filter({ hasText: "Reconciling" })).toBeVisible();
+  await expect(page.getByRole("progressbar", { name: "Reconciling" })).toBeVisible();
   await page.getByRole("button", { name: "Cancel" }).click();
   await expect(page.getByText("Drop the registrar's rosters here")).toBeVisible();
   await drop(page, "many.csv", `${header.join(",")}\n${many.join("\n")}`);
