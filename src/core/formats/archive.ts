@@ -1,5 +1,5 @@
 /** Zip archives, opened with care: what would climb out of its folder, or swell beyond a limit, is refused. */
-import { strFromU8, strToU8, type Unzipped, unzipSync, zipSync } from "fflate";
+import { strToU8, type Unzipped, unzipSync, zipSync } from "fflate";
 import { refused, type Unreadable } from "./text.ts";
 
 /** Bytes that an archive may unpack to. */
@@ -46,5 +46,3 @@ export const makeArchive = (files: Record<string, string>): Uint8Array<ArrayBuff
 
 /** Stored without compression: for a library that unpacks by itself, after the sizes were looked at. */
 export const repackStored = (files: Unzipped): Uint8Array => zipSync(files, { level: 0 });
-
-export const textOf = (bytes: Uint8Array): string => strFromU8(bytes);

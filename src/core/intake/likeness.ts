@@ -1,4 +1,4 @@
-/** Possible same people under two ids: the same name, and the same birthday or e-mail. Source: issue of intake; section 2. */
+/** Possible same people under two ids: the same name, and the same birthday or e-mail. They are asked about, never guessed. */
 import { fullName } from "../plan/lookup.ts";
 import { fold } from "./fold.ts";
 import type { Judging, Likeness } from "./verdict.ts";

@@ -1,8 +1,9 @@
 /** The roster going out: the people of a filter as rows that come in again without a difference. Source: section 2. */
 import type { RosterLine } from "../formats/oneroster.ts";
-import { compareNames, compareText, fullName, holdsAt, lookup } from "../plan/lookup.ts";
+import { compareNames, compareText, fullName, holdsAt } from "../plan/lookup.ts";
 import type { Enrolment, Person, Plan } from "../plan/types.ts";
 import { writePattern } from "../timing/meetings.ts";
+import { fold } from "./fold.ts";
 
 /** Which people of a course. Everything left out lets everyone through. */
 export interface PeopleFilter {
@@ -17,8 +18,6 @@ export interface Listed {
   person: Person;
   enrolment: Enrolment;
 }
-
-const fold = (text: string) => text.normalize("NFC").toLowerCase();
 
 /** Enrolments that a filter lets through, by name then section. */
 export function listPeople(plan: Plan, filter: PeopleFilter, t: number): Listed[] {
@@ -106,10 +105,3 @@ export const rosterLines = (plan: Plan, listed: Listed[]): RosterLine[] =>
 
 /** Whether it holds at t; for lists that show who left. */
 export const isOpen = ({ enrolment }: Listed, t: number): boolean => holdsAt(enrolment, t);
-
-/** Everyone with several open sections, so that a list can say so. */
-export const sectionsOf = (plan: Plan, personId: string, t: number): string[] =>
-  (lookup(plan).enrolmentsOfPerson.get(personId) ?? [])
-    .filter((row) => holdsAt(row, t) && row.sectionId !== null)
-    .map((row) => plan.sections[row.sectionId as string]?.code ?? "")
-    .sort(compareText);
