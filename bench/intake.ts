@@ -24,7 +24,7 @@ export async function intakeRows(size: number): Promise<Row[]> {
     best[name] = Math.min(best[name], performance.now() - started);
   };
   let memory = 0;
-  for (let round = 0; round < 7; round++) {
+  for (let round = 0; round < 25; round++) {
     const plan = JSON.parse(stored);
     const people = Object.values<{ sourcedId: string }>(plan.people);
     const enrolments = Object.values<{ personId: string }>(plan.enrolments);

@@ -126,9 +126,8 @@ export async function registrarRoster(classIds: string[], name: string): Promise
   return {
     name,
     header: [...rosterHeader, ...extras],
-    rows: lines.map(({ user, from }, at) => ({
-      line: at + 1,
-      cells: [
+    rows: lines.map(({ user, from }) =>
+      [
         user.sourcedId,
         user.username ?? "",
         user.email ?? "",
@@ -138,8 +137,9 @@ export async function registrarRoster(classIds: string[], name: string): Promise
         from.title,
         from.meets,
         ...extras.map((extra) => String(user.metadata?.[extra] ?? "")),
-      ],
-    })),
+      ].map((cell) => cell.trim()),
+    ),
+    lines: lines.map((_, at) => at + 1),
   };
 }
 export const rosterHeader = [

@@ -3,7 +3,7 @@
 import type { SourceFile } from "../core/formats/read.ts";
 import { type TextTable, type Unreadable, writeCsv } from "../core/formats/text.ts";
 import type { Comparison, Scope } from "../core/intake/compare.ts";
-import type { RosterRow } from "../core/intake/rows.ts";
+import { plainRow, type RosterRow } from "../core/intake/rows.ts";
 import {
   compare,
   type Looked,
@@ -45,6 +45,8 @@ export type IntakeMessage = { id: number } & (
   | { kind: "failed"; sentence: string }
 );
 
+const sendable = (judged: Judged): Judged => ({ ...judged, row: plainRow(judged.row) });
+
 let plan: Plan | null = null;
 let sources: Source[] = [];
 let rows: RosterRow[] = [];
@@ -80,7 +82,7 @@ async function answer(id: number, request: IntakeRequest): Promise<IntakeAnswer 
       const { rows: judged, ...reconciled } = result.reconciled;
       const piece = 5000;
       for (let from = 0; from < judged.length; from += piece) {
-        postMessage({ id, kind: "rows", rows: judged.slice(from, from + piece) } satisfies IntakeMessage);
+        postMessage({ id, kind: "rows", rows: judged.slice(from, from + piece).map(sendable) } satisfies IntakeMessage);
         progress("Reconciling")(from / judged.length);
       }
       return { kind: "looked", looked: { reconciled, consequences: result.consequences } };
@@ -99,7 +101,7 @@ async function answer(id: number, request: IntakeRequest): Promise<IntakeAnswer 
       const response = await fetch(request.address, {
         method: "POST",
         headers: { "content-type": "application/json" },
-        body: JSON.stringify({ ...request.body, rows }),
+        body: JSON.stringify({ ...request.body, rows: rows.map(plainRow) }),
       });
       const body = (await response.json().catch(() => ({}))) as Record<string, unknown>;
       return { kind: "applied", status: response.status, body };

@@ -26,9 +26,9 @@ function recordsOf(files: Unzipped, name: string): { line: number; record: Recor
   if (!path) return null;
   const table = readTable(name, files[path] as Uint8Array);
   if ("unreadable" in table) return [];
-  return table.rows.map(({ line, cells }) => ({
-    line,
-    record: Object.fromEntries(table.header.map((title, at) => [title, (cells[at] ?? "").trim()])),
+  return table.rows.map((cells, row) => ({
+    line: table.lines[row] as number,
+    record: Object.fromEntries(table.header.map((title, at) => [title, cells[at] ?? ""])),
   }));
 }
 
@@ -45,34 +45,31 @@ const stands = ({ record }: { record: Record_ }) => record.status?.toLowerCase()
  * blank, so that the row is listed as unreadable with its line, and nothing is dropped in silence.
  */
 export function readOneRoster(name: string, files: Unzipped): TextTable | Unreadable {
-  const enrollments = recordsOf(files, "enrollments.csv") ?? [];
+  const enrollments = (recordsOf(files, "enrollments.csv") ?? []).filter(stands);
   const users = new Map(
     (recordsOf(files, "users.csv") ?? []).filter(stands).map(({ record }) => [record.sourcedId, record]),
   );
   const classes = new Map(
     (recordsOf(files, "classes.csv") ?? []).filter(stands).map(({ record }) => [record.sourcedId, record]),
   );
-  const rows = enrollments.filter(stands).map(({ line, record }) => {
+  const rows = enrollments.map(({ record }) => {
     const user = users.get(record.userSourcedId);
     const group = classes.get(record.classSourcedId);
-    return {
-      line,
-      cells: [
-        user?.sourcedId ?? "",
-        user?.username ?? "",
-        user?.email ?? "",
-        // 1.2 keeps the name that a person goes by apart.
-        user?.preferredFirstName || user?.preferredGivenName || user?.givenName || "",
-        user?.preferredLastName || user?.preferredFamilyName || user?.familyName || "",
-        group?.classCode || group?.sourcedId || "",
-        group?.title ?? "",
-        record.role ?? "",
-      ],
-    };
+    return [
+      user?.sourcedId ?? "",
+      user?.username ?? "",
+      user?.email ?? "",
+      // 1.2 keeps the name that a person goes by apart.
+      user?.preferredFirstName || user?.preferredGivenName || user?.givenName || "",
+      user?.preferredLastName || user?.preferredFamilyName || user?.familyName || "",
+      group?.classCode || group?.sourcedId || "",
+      group?.title ?? "",
+      record.role ?? "",
+    ];
   });
   if (rows.length === 0)
     return refused(name, `${name} is a OneRoster archive without enrolments. Ask for a full export, and drop it here.`);
-  return { name, header: oneRosterHeader, rows };
+  return { name, header: oneRosterHeader, rows, lines: enrollments.map(({ line }) => line) };
 }
 
 export interface RosterLine {

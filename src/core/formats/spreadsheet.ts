@@ -1,7 +1,7 @@
 /** Spreadsheet workbooks (Office Open XML): a table a sheet in, one sheet out. */
 import type { Cell, Worksheet } from "exceljs";
 import { openArchive, repackStored } from "./archive.ts";
-import { refused, type TextTable, type Unreadable } from "./text.ts";
+import { isBlank, refused, type TextTable, type Unreadable } from "./text.ts";
 
 // The library is large; it is loaded when the first workbook is.
 const library = async () => {
@@ -28,18 +28,22 @@ function cellText({ value, numFmt, text }: Cell): string {
 /** The sheet's name as part of a table's, where a workbook has more than one sheet. */
 function tableOf(name: string, sheet: Worksheet): TextTable | null {
   let header: string[] | null = null;
-  const rows: TextTable["rows"] = [];
+  const rows: string[][] = [];
+  const lines: number[] = [];
   sheet.eachRow((row, line) => {
     const cells: string[] = [];
     row.eachCell({ includeEmpty: true }, (cell, column) => {
-      cells[column - 1] = cellText(cell);
+      cells[column - 1] = cellText(cell).trim();
     });
     for (let column = 0; column < cells.length; column++) cells[column] ??= "";
-    if (cells.every((cell) => cell.trim() === "")) return;
-    if (header) rows.push({ line, cells });
-    else header = cells.map((cell) => cell.trim());
+    if (isBlank(cells)) return;
+    if (!header) header = cells;
+    else {
+      rows.push(cells);
+      lines.push(line);
+    }
   });
-  return header && rows.length > 0 ? { name, header, rows, sheet: sheet.name } : null;
+  return header && rows.length > 0 ? { name, header, rows, lines, sheet: sheet.name } : null;
 }
 
 /** Every sheet that holds a header and rows, in the workbook's order. */

@@ -4,7 +4,10 @@ import Papa, { type ParseResult } from "papaparse";
 export interface TextTable {
   name: string;
   header: string[];
-  rows: { line: number; cells: string[] }[];
+  /** The cells of each row, without the space around them. */
+  rows: string[][];
+  /** The line of the file that each row begins on. */
+  lines: number[];
   /** The sheet that it stands on, where it comes from a workbook. */
   sheet?: string;
 }
@@ -41,8 +44,8 @@ export const refused = (name: string, sentence: string): Unreadable => ({
   sentence,
 });
 
-const isBlank = (cells: string[]) => {
-  for (const cell of cells) if (cell !== "" && cell.trim() !== "") return false;
+export const isBlank = (cells: string[]): boolean => {
+  for (const cell of cells) if (cell !== "") return false;
   return true;
 };
 
@@ -64,7 +67,7 @@ export function readTable(name: string, content: Uint8Array | string, progressed
     skipEmptyLines: "greedy",
     delimitersToGuess: [",", "\t", ";", "|"],
   }).meta;
-  const records: string[][] = [];
+  const chunks: string[][][] = [];
   let openQuote = false;
   // The types know chunks of streams only; the parser gives them of a text as well.
   const chunked: object = {
@@ -74,31 +77,35 @@ export function readTable(name: string, content: Uint8Array | string, progressed
     // Pieces as large as may be, since each costs something, and small enough to tell how far it is.
     chunkSize: 16_000_000,
     chunk({ data, errors, meta }: ParseResult<string[]>) {
-      for (const cells of data) records.push(cells);
+      chunks.push(data);
       openQuote ||= errors.some(({ code }) => code === "MissingQuotes");
       progressed?.(Math.min(1, meta.cursor / plain.length));
     },
   };
   Papa.parse(plain, chunked);
+  const records = chunks.length === 1 ? (chunks[0] as string[][]) : chunks.flat();
   const embedded = countLines(plain) > records.length;
-  const guarded = /'[=+\-@\t\r]/.test(plain);
+  const guarded = plain.includes("'") && /'[=+\-@\t\r]/.test(plain);
   let line = 1;
   let header: string[] | null = null;
-  const rows: TextTable["rows"] = [];
+  const rows: string[][] = [];
+  const lines: number[] = [];
   for (const cells of records) {
     const at = line++;
     if (embedded) for (const cell of cells) if (cell.includes("\n")) line += cell.split("\n").length - 1;
-    if (guarded)
-      for (let column = 0; column < cells.length; column++) {
-        const cell = cells[column] as string;
-        if (isGuarded(cell)) cells[column] = cell.slice(1);
-      }
+    for (let column = 0; column < cells.length; column++) {
+      const cell = (cells[column] as string).trim();
+      cells[column] = guarded && isGuarded(cell) ? cell.slice(1) : cell;
+    }
     if (isBlank(cells)) continue;
-    if (!header) header = cells.map((cell) => cell.trim());
-    else rows.push({ line: at, cells });
+    if (!header) header = cells;
+    else {
+      rows.push(cells);
+      lines.push(at);
+    }
   }
   if (openQuote) {
-    const last = rows.at(-1)?.line ?? 1;
+    const last = lines.at(-1) ?? 1;
     return refused(
       name,
       `${name}, line ${last}: a quotation mark is opened and never closed, so the rest cannot be told apart. Close it, and drop the file again.`,
@@ -107,7 +114,7 @@ export function readTable(name: string, content: Uint8Array | string, progressed
   if (!header) return refused(name, `${name} is empty. Export the roster again and drop it here.`);
   if (rows.length === 0)
     return refused(name, `${name} has a header and no rows under it. Export the roster again and drop it here.`);
-  return { name, header, rows };
+  return { name, header, rows, lines };
 }
 
 function countLines(text: string): number {

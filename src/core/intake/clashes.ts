@@ -9,11 +9,8 @@ type Field = keyof typeof fieldNames;
 
 /** Whether some row brings a login that its person does not have yet. */
 const isBrought = (judging: Judging, field: Field): boolean =>
-  judging.judged.some(({ row, changes }, at) =>
-    judging.known[at]?.person
-      ? changes.length > 0 && changes.some((change) => change.field === field)
-      : row[field] !== "",
-  );
+  [...judging.changes.values()].some((changes) => changes.some((change) => change.field === field)) ||
+  (judging.ids.hasNew && judging.rows.some((row, at) => !judging.known[at]?.person && row[field] !== ""));
 
 /** Who would have each login, folded, if the open rows were taken in. */
 function holdersOf(judging: Judging, field: Field): Map<string, Known[]> {
@@ -42,7 +39,7 @@ export function judgeClashes(judging: Judging): void {
     again = false;
     for (const field of fields) {
       const holders = holdersOf(judging, field);
-      judging.judged.forEach(({ row }, at) => {
+      judging.rows.forEach((row, at) => {
         if (row[field] === "" || !judging.isOpen(at)) return;
         const all = holders.get(fold(row[field])) as Known[];
         if (all.length === 1) return;

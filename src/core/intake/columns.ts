@@ -62,7 +62,7 @@ const mostly = (cells: string[], test: (cell: string) => boolean) => {
 export function matchColumns(table: TextTable, codes: string[] = []): ColumnMatch {
   const taken = new Set<ColumnField>();
   const sample = table.rows.slice(0, 200);
-  const cellsOf = (column: number) => sample.map(({ cells }) => cells[column]?.trim() ?? "");
+  const cellsOf = (column: number) => sample.map((cells) => cells[column] ?? "");
   // "Class" may be a section, a meeting time, or an empty column of another office's.
   const isSection = (column: number) => {
     const cells = cellsOf(column);

@@ -71,8 +71,9 @@ export function compareList(
   const result: Comparison = { both: [], onlyList: [], onlyHere: [], unclear: [] };
   const seen = new Map<string, number>();
   for (const { table, match } of tables) {
-    for (const { line, cells } of table.rows) {
-      const cell = (field: ColumnMatch[number]) => (cells[match.indexOf(field)] ?? "").trim();
+    for (const [row, cells] of table.rows.entries()) {
+      const line = table.lines[row] as number;
+      const cell = (field: ColumnMatch[number]) => cells[match.indexOf(field)] ?? "";
       const whole = cell("fullName");
       const name = whole ? splitName(whole) : { familyName: cell("familyName"), givenName: cell("givenName") };
       const keys = [
@@ -81,21 +82,18 @@ export function compareList(
         ["username", cell("username")],
         ["name", name.familyName || name.givenName ? `${name.familyName}\n${name.givenName}` : ""],
         // A bare column of one kind or another.
-        ...cells.map((text) => ["id", text.trim()]),
-        ...cells.map((text) => ["email", text.trim()]),
-        ...cells.map((text) => ["username", text.trim()]),
+        ...cells.map((text) => ["id", text]),
+        ...cells.map((text) => ["email", text]),
+        ...cells.map((text) => ["username", text]),
         ...cells.map((text) => {
-          const { familyName, givenName } = splitName(text.trim());
+          const { familyName, givenName } = splitName(text);
           return ["name", `${familyName}\n${givenName}`];
         }),
       ];
       const listed = {
         file: table.name,
         line,
-        says: cells
-          .map((text) => text.trim())
-          .filter(Boolean)
-          .join(", "),
+        says: cells.filter(Boolean).join(", "),
       };
       const hit = keys
         .filter(([, value]) => value)

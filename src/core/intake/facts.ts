@@ -14,16 +14,19 @@ const personFields = ["username", "email", "givenName", "familyName"] as const;
 export const noChanges: readonly FieldChange[] = Object.freeze([]);
 const differs = (from: string, to: string) => to !== "" && from !== to && from.normalize("NFC") !== to.normalize("NFC");
 
-/** Fields that a row would change, from and to. A blank cell keeps what is stored. */
-export function changesTo(person: Person, row: RosterRow): readonly FieldChange[] {
+/**
+ * Fields that a row would change, from and to. A blank cell keeps what is stored. `renamed` where the row has
+ * another id than the person.
+ */
+export function changesTo(person: Person, row: RosterRow, renamed: boolean): readonly FieldChange[] {
   // Most rows change nothing: whether this one does is asked field by field, without a list to walk.
   const isSame =
-    row.sourcedId === person.sourcedId &&
+    !renamed &&
     (row.username === "" || row.username === person.username) &&
     (row.email === "" || row.email === person.email) &&
     (row.givenName === "" || row.givenName === person.givenName) &&
     (row.familyName === "" || row.familyName === person.familyName) &&
-    hasAttributes(person.attributes, row.attributes);
+    (row.hasOnly?.(person.attributes) ?? hasAttributes(person.attributes, row.attributes));
   if (isSame) return noChanges;
   const changes: FieldChange[] = [];
   const compare = (field: string, from: string, to: string) => {
@@ -31,7 +34,8 @@ export function changesTo(person: Person, row: RosterRow): readonly FieldChange[
   };
   compare("id", person.sourcedId, row.sourcedId);
   for (const field of personFields) compare(field, person[field] ?? "", row[field]);
-  for (const field in row.attributes) compare(field, person.attributes[field] ?? "", row.attributes[field] as string);
+  const { attributes } = row;
+  for (const field in attributes) compare(field, person.attributes[field] ?? "", attributes[field] as string);
   return changes;
 }
 

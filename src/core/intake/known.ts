@@ -3,6 +3,7 @@
  * plan and kept; an intake adds rows to them by number, so that 100,000 rows need no index of their own.
  */
 import type { Enrolment, Person, Plan } from "../plan/types.ts";
+import { fold } from "./fold.ts";
 
 export interface Known {
   /** Its place in the list: known people first, then ids that only the rows name. */
@@ -10,27 +11,39 @@ export interface Known {
   sourcedId: string;
   person: Person | null;
   enrolments: readonly Enrolment[];
+  /** The folded section code of each enrolment; empty where it is in no section. */
+  codes: readonly string[];
 }
 
 const noEnrolments: readonly Enrolment[] = Object.freeze([]);
+const noCodes: readonly string[] = Object.freeze([]);
 
 interface Index {
   list: Known[];
   byId: Map<string, Known>;
 }
-const kept = new WeakMap<Plan["people"], WeakMap<Plan["enrolments"], Index>>();
+/** Indexes by the rows they are made of. */
+const kept = new WeakMap<
+  Plan["people"],
+  { enrolments: Plan["enrolments"]; sections: Plan["sections"]; index: Index }
+>();
 
 /** Everyone in the plan's people, with their enrolments. */
 export function knownPeople(plan: Plan): Index {
-  const inner = kept.get(plan.people) ?? new WeakMap<Plan["enrolments"], Index>();
-  kept.set(plan.people, inner);
-  const ready = inner.get(plan.enrolments);
-  if (ready) return ready;
+  const ready = kept.get(plan.people);
+  if (ready?.enrolments === plan.enrolments && ready.sections === plan.sections) return ready.index;
+  const codes = new Map(Object.values(plan.sections).map(({ id, code }) => [id, fold(code)]));
   const list: Known[] = [];
   const byId = new Map<string, Known>();
   for (const id in plan.people) {
     const person = plan.people[id] as Person;
-    const known: Known = { index: list.length, sourcedId: person.sourcedId, person, enrolments: noEnrolments };
+    const known: Known = {
+      index: list.length,
+      sourcedId: person.sourcedId,
+      person,
+      enrolments: noEnrolments,
+      codes: noCodes,
+    };
     list.push(known);
     byId.set(person.sourcedId, known);
   }
@@ -38,11 +51,17 @@ export function knownPeople(plan: Plan): Index {
     const enrolment = plan.enrolments[id] as Enrolment;
     const known = byId.get(plan.people[enrolment.personId]?.sourcedId ?? "");
     if (!known) continue;
-    if (known.enrolments === noEnrolments) known.enrolments = [enrolment];
-    else (known.enrolments as Enrolment[]).push(enrolment);
+    const code = codes.get(enrolment.sectionId ?? "") ?? "";
+    if (known.enrolments === noEnrolments) {
+      known.enrolments = [enrolment];
+      known.codes = [code];
+    } else {
+      (known.enrolments as Enrolment[]).push(enrolment);
+      (known.codes as string[]).push(code);
+    }
   }
   const index = { list, byId };
-  inner.set(plan.enrolments, index);
+  kept.set(plan.people, { enrolments: plan.enrolments, sections: plan.sections, index });
   return index;
 }
 
@@ -53,6 +72,7 @@ export class Ids {
   private readonly addedList: Known[] = [];
   /** Number of the first row that names the id, by the id's index; -1 where none does. */
   private readonly firstRow: number[];
+  private next = 0;
   private readonly furtherRows = new Map<Known, number[]>();
   /** Ids that several rows name. */
   readonly repeated: Known[] = [];
@@ -64,7 +84,13 @@ export class Ids {
 
   /** The id, with one more row of its own. A blank id is nobody's. */
   enter(sourcedId: string, row: number): Known {
-    const known = this.people.byId.get(sourcedId) ?? this.added.get(sourcedId) ?? this.add(sourcedId);
+    // A roster comes in much the order in which its people came the time before.
+    const expected = this.people.list[this.next];
+    const known =
+      expected?.sourcedId === sourcedId
+        ? expected
+        : (this.people.byId.get(sourcedId) ?? this.added.get(sourcedId) ?? this.add(sourcedId));
+    this.next = known.index + 1;
     if ((this.firstRow[known.index] as number) < 0) this.firstRow[known.index] = row;
     else {
       const further = this.furtherRows.get(known);
@@ -83,7 +109,19 @@ export class Ids {
     return first < 0 ? [] : [first, ...(this.furtherRows.get(known) ?? [])];
   }
 
+  /** Whether some row names an id that the course does not know. */
+  get hasNew(): boolean {
+    return this.addedList.length > 0;
+  }
+
   isListed = (known: Known): boolean => (this.firstRow[known.index] as number) >= 0;
+
+  /** Known people whom no row names. */
+  *unlisted(): Iterable<Known> {
+    const { list } = this.people;
+    for (let index = 0; index < list.length; index++)
+      if ((this.firstRow[index] as number) < 0) yield list[index] as Known;
+  }
 
   *[Symbol.iterator](): Iterator<Known> {
     yield* this.people.list;
@@ -92,7 +130,7 @@ export class Ids {
 
   private add(sourcedId: string): Known {
     const index = this.people.list.length + this.addedList.length;
-    const known: Known = { index, sourcedId, person: null, enrolments: noEnrolments };
+    const known: Known = { index, sourcedId, person: null, enrolments: noEnrolments, codes: noCodes };
     this.firstRow.push(-1);
     this.addedList.push(known);
     if (sourcedId !== "") this.added.set(sourcedId, known);

@@ -1,6 +1,7 @@
 /** Possible same people under two ids: the same name, and the same birthday or e-mail. They are asked about, never guessed. */
 import { fullName } from "../plan/lookup.ts";
 import { fold } from "./fold.ts";
+import { plainRow } from "./rows.ts";
 import type { Judging, Likeness } from "./verdict.ts";
 
 /** Attributes that hold a birthday, by their title. */
@@ -17,12 +18,13 @@ const nameOf = (named: { givenName: string; familyName: string }) => fold(`${nam
  * does not list, and against each other. Ids that somebody has answered for are left out.
  */
 export function findLikenesses(judging: Judging, answered: Record<string, string | null>): Likeness[] {
-  const asked = judging.judged.filter(
-    ({ row, verdict }, at) =>
-      !judging.known[at]?.person && verdict !== "unreadable" && verdict !== "duplicate" && !(row.sourcedId in answered),
-  );
-  if (asked.length === 0) return [];
-  const names = new Set(asked.map(({ row }) => nameOf(row)));
+  if (!judging.ids.hasNew) return [];
+  const asked = judging.rows.filter((row, at) => {
+    if (judging.known[at]?.person) return false;
+    const verdict = judging.verdictOf(at);
+    return verdict !== "unreadable" && verdict !== "duplicate" && !(row.sourcedId in answered);
+  });
+  const names = new Set(asked.map(nameOf));
   const candidates = new Map<
     string,
     { sourcedId: string; name: string; email: string; birthday: string; from: string }[]
@@ -36,9 +38,8 @@ export function findLikenesses(judging: Judging, answered: Record<string, string
     if (list) list.push(candidate);
     else candidates.set(name, [candidate]);
   };
-  for (const known of judging.ids) {
-    const { person } = known;
-    if (!person || judging.ids.isListed(known)) continue;
+  for (const { person } of judging.ids.unlisted()) {
+    if (!person) continue;
     const birthday = birthdayIn(person.attributes);
     add(nameOf(person), {
       sourcedId: person.sourcedId,
@@ -50,7 +51,7 @@ export function findLikenesses(judging: Judging, answered: Record<string, string
   }
   const found: Likeness[] = [];
   const seen = new Set<string>();
-  for (const { row } of asked) {
+  for (const row of asked) {
     if (seen.has(row.sourcedId)) continue;
     seen.add(row.sourcedId);
     const [name, birthday, email] = [nameOf(row), birthdayIn(row.attributes), fold(row.email)];
@@ -62,7 +63,7 @@ export function findLikenesses(judging: Judging, answered: Record<string, string
       const because =
         birthday !== "" && birthday === alike.birthday ? "the same name and birthday" : "the same name and e-mail";
       found.push({
-        row,
+        row: plainRow(row),
         sourcedId: alike.sourcedId,
         other: `${alike.name}, ${alike.sourcedId}, ${alike.from}`,
         because,

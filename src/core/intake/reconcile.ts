@@ -7,35 +7,14 @@ import { Ids, type Known } from "./known.ts";
 import { findLikenesses } from "./likeness.ts";
 import { judgeRepeats } from "./repeats.ts";
 import type { RosterRow } from "./rows.ts";
-import {
-  isUnusable,
-  isUsed,
-  type Judged,
-  Judging,
-  type Reconciled,
-  type ReconcileOptions,
-  type Unlisted,
-  type Verdict,
-  verdicts,
-} from "./verdict.ts";
+import { Judging, type Reconciled, type ReconcileOptions, type Unlisted } from "./verdict.ts";
 
-/** The sections of a course by their folded codes; each spelling is folded once. */
+/** The sections of a course by their folded codes. */
 class Codes {
-  private readonly folded = new Map<string, string>();
   readonly sections: Map<string, Section>;
-  private readonly bySection: Map<string, string>;
   constructor(private readonly plan: Plan) {
-    this.bySection = new Map(Object.values(plan.sections).map(({ id, code }) => [id, fold(code)]));
     this.sections = new Map(Object.values(plan.sections).map((section) => [fold(section.code), section]));
   }
-  of(code: string): string {
-    const known = this.folded.get(code);
-    if (known !== undefined) return known;
-    const made = fold(code);
-    this.folded.set(code, made);
-    return made;
-  }
-  ofEnrolment = ({ sectionId }: Enrolment): string => (sectionId === null ? "" : (this.bySection.get(sectionId) ?? ""));
   say = ({ sectionId }: Enrolment): string => this.plan.sections[sectionId ?? ""]?.code ?? "no section";
 }
 
@@ -43,30 +22,25 @@ class Codes {
 export function reconcile(plan: Plan, rows: RosterRow[], options: ReconcileOptions): Reconciled {
   const codes = new Codes(plan);
   const judging = new Judging(rows, new Ids(plan), options.samePeople);
-  const { judged } = judging;
   const unknownSections = judgeReadability(judging, codes, options);
   const chosen = new Set(options.chosen);
   for (const known of judging.ids.repeated) judgeRepeats(judging, known, chosen);
   judgeClashes(judging);
-  for (let at = 0; at < judged.length; at++) if (judging.isOpen(at)) judgeEnrolment(judging, at, codes, options.now);
-  const covered = sectionsCovered(judged, codes);
-  const { missing, byHand } = options.partial
-    ? { missing: [], byHand: [] }
-    : unlisted(judging, codes, covered, options.now);
-  const counts = Object.fromEntries(verdicts.map((verdict) => [verdict, 0])) as Record<Verdict, number>;
-  for (const { verdict } of judged) counts[verdict]++;
+  for (let at = 0; at < rows.length; at++) if (judging.isOpen(at)) judgeEnrolment(judging, at, codes, options.now);
+  const covered = sectionsCovered(judging, codes);
+  const { missing, byHand } = options.partial ? { missing: [], byHand: [] } : unlisted(judging, covered, options.now);
   return {
-    rows: judged,
+    rows: judging.judged(),
     missing,
     byHand,
     questions: findLikenesses(judging, options.samePeople),
-    counts,
+    counts: judging.counts(),
     newSections: [...covered]
       .filter(([code]) => !codes.sections.has(code))
       .map(([, code]) => code)
       .sort(compareText),
     covered: [...covered.values()].sort(compareText),
-    sizes: sectionSizes(judged, codes, covered),
+    sizes: sectionSizes(judging, covered),
     unknownSections,
   };
 }
@@ -75,38 +49,38 @@ export function reconcile(plan: Plan, rows: RosterRow[], options: ReconcileOptio
 function judgeReadability(judging: Judging, codes: Codes, { acceptedSections }: ReconcileOptions): string[] {
   const accepted = new Set(acceptedSections.map(fold));
   const unknown = new Map<string, string>();
-  judging.judged.forEach(({ row: { problem, sectionCode } }, at) => {
-    if (problem !== null) {
-      judging.settle(at, "unreadable", problem);
-      return;
+  for (const [at, row] of judging.rows.entries()) {
+    const code = judging.codes[at] as string;
+    if (row.problem !== null) judging.settle(at, "unreadable", row.problem);
+    else if (codes.sections.size > 0 && !codes.sections.has(code) && !accepted.has(code)) {
+      unknown.set(code, row.sectionCode);
+      judging.settle(at, "unreadable", `section: the course has no section "${row.sectionCode}"`);
     }
-    const code = codes.of(sectionCode);
-    if (codes.sections.size === 0 || codes.sections.has(code) || accepted.has(code)) return;
-    unknown.set(code, sectionCode);
-    judging.settle(at, "unreadable", `section: the course has no section "${sectionCode}"`);
-  });
+  }
   return [...unknown.values()].sort(compareText);
 }
 
 /** What a usable row means for its person's place in the course, and which fields it changes. */
 function judgeEnrolment(judging: Judging, at: number, codes: Codes, now: number): void {
-  const entry = judging.judged[at] as Judged;
-  const { row } = entry;
+  const row = judging.rows[at] as RosterRow;
   const known = judging.known[at] as Known;
-  const own = codes.of(row.sectionCode);
+  const own = judging.codes[at];
   let here = false;
   let ended = false;
-  let open: Enrolment[] | null = null;
-  for (const enrolment of known.enrolments) {
+  /** Places in the list of enrolments. */
+  let open: number[] | null = null;
+  for (let place = 0; place < known.enrolments.length; place++) {
+    const enrolment = known.enrolments[place] as Enrolment;
     if (enrolment.role !== row.role) continue;
     if (!holdsAt(enrolment, now)) ended = true;
-    else if (codes.ofEnrolment(enrolment) === own) here = true;
-    else if (open) open.push(enrolment);
-    else open = [enrolment];
+    else if (known.codes[place] === own) here = true;
+    else if (open) open.push(place);
+    else open = [place];
   }
   if (open) judging.elsewhere.add(known);
   if (here) {
-    if (entry.changes.length > 0) judging.settle(at, "changed", entry.changes.map(({ field }) => field).join(", "));
+    const changes = judging.changes.get(at);
+    if (changes) judging.settle(at, "changed", changes.map(({ field }) => field).join(", "));
     else judging.settle(at, "same", "");
     return;
   }
@@ -118,53 +92,52 @@ function judgeEnrolment(judging: Judging, at: number, codes: Codes, now: number)
   const listed = new Set(
     judging.ids
       .rowsOf(known)
-      .map((other) => judging.judged[other] as Judged)
-      .filter(isUsed)
-      .map((other) => codes.of(other.row.sectionCode)),
+      .filter(judging.isUsed)
+      .map((other) => judging.codes[other] as string),
   );
-  const from = open.map(codes.say).join(" and ");
-  if (listed.size === 1 && open.every((enrolment) => !listed.has(codes.ofEnrolment(enrolment))))
+  const from = open.map((place) => codes.say(known.enrolments[place] as Enrolment)).join(" and ");
+  if (listed.size === 1 && open.every((place) => !listed.has(known.codes[place] as string)))
     judging.settle(at, "moved", `from ${from} to ${row.sectionCode}`);
   else judging.settle(at, "new", `a further section, beside ${from}`);
 }
 
 /** Sections that occur in rows: known ones in any row, others in rows that could be read. Folded code to code. */
-function sectionsCovered(judged: Judged[], codes: Codes): Map<string, string> {
+function sectionsCovered(judging: Judging, codes: Codes): Map<string, string> {
   const covered = new Map<string, string>();
-  for (const { row, verdict } of judged) {
-    const code = codes.of(row.sectionCode);
-    if (code === "" || covered.has(code)) continue;
+  judging.rows.forEach((row, at) => {
+    const code = judging.codes[at] as string;
+    if (code === "" || covered.has(code)) return;
     const section = codes.sections.get(code);
-    if (section || verdict !== "unreadable") covered.set(code, section?.code ?? row.sectionCode);
-  }
+    if (section || judging.verdictOf(at) !== "unreadable") covered.set(code, section?.code ?? row.sectionCode);
+  });
   return covered;
 }
 
-function sectionSizes(judged: Judged[], codes: Codes, covered: Map<string, string>): Record<string, number> {
+function sectionSizes(judging: Judging, covered: Map<string, string>): Record<string, number> {
   const sizes = new Map([...covered.keys()].map((code) => [code, 0]));
-  for (const entry of judged) {
-    const code = codes.of(entry.row.sectionCode);
-    if (isUsed(entry)) sizes.set(code, (sizes.get(code) ?? 0) + 1);
-  }
+  judging.codes.forEach((code, at) => {
+    if (judging.isUsed(at)) sizes.set(code, (sizes.get(code) ?? 0) + 1);
+  });
   return Object.fromEntries([...covered].map(([code, said]) => [said, sizes.get(code) ?? 0]));
 }
 
 /** Students of covered sections whom no row lists there, not even an unusable one of theirs. */
-function unlisted({ ids, judged, elsewhere }: Judging, codes: Codes, covered: Map<string, string>, now: number) {
+function unlisted(judging: Judging, covered: Map<string, string>, now: number) {
+  const { ids, elsewhere } = judging;
   const missing: Unlisted[] = [];
   const byHand: Unlisted[] = [];
-  for (const known of ids) {
+  // Whoever is listed where they are, and is nowhere else, is not missing anywhere.
+  for (const known of [...ids.unlisted(), ...elsewhere]) {
     const { person } = known;
-    // Whoever is listed where they are, and is nowhere else, is not missing anywhere.
-    if (!person || (ids.isListed(known) && !elsewhere.has(known))) continue;
-    for (const enrolment of known.enrolments) {
+    if (!person) continue;
+    for (const [place, enrolment] of known.enrolments.entries()) {
       if (enrolment.role !== "student" || !holdsAt(enrolment, now)) continue;
-      const code = codes.ofEnrolment(enrolment);
+      const code = known.codes[place] as string;
       if (!covered.has(code)) continue;
-      const own = ids.rowsOf(known).map((at) => judged[at] as Judged);
-      if (own.some(({ row }) => codes.of(row.sectionCode) === code)) continue;
+      const rows = ids.rowsOf(known);
+      if (rows.some((at) => judging.codes[at] === code)) continue;
       if (enrolment.origin !== "roster") byHand.push({ person, enrolment });
-      else if (!own.some((entry) => isUnusable(entry) || entry.verdict === "moved"))
+      else if (!rows.some((at) => judging.isUnusable(at) || judging.verdictOf(at) === "moved"))
         missing.push({ person, enrolment });
     }
   }

@@ -3,7 +3,7 @@ import { disagree, equalRows } from "./facts.ts";
 import { fold } from "./fold.ts";
 import type { Known } from "./known.ts";
 import type { RosterRow } from "./rows.ts";
-import { type Judged, type Judging, rowKey } from "./verdict.ts";
+import { type Judging, rowKey } from "./verdict.ts";
 
 const inConflict = (a: RosterRow, b: RosterRow) =>
   fold(a.sectionCode) === fold(b.sectionCode) ? !equalRows(a, b) : disagree(a, b);
@@ -17,10 +17,8 @@ export function judgeRepeats(judging: Judging, known: Known, chosen: ReadonlySet
   const [choice] = picked;
   if (conflicting && (picked.length !== 1 || !choice)) {
     const lines = open.map(({ row }) => row.line).join(", ");
-    for (const { at } of open) {
-      (judging.judged[at] as Judged).conflict = true;
-      judging.settle(at, "duplicate", `lines ${lines} disagree about this person; choose the one that is right`);
-    }
+    for (const { at } of open)
+      judging.settle(at, "duplicate", `lines ${lines} disagree about this person; choose the one that is right`, true);
     return;
   }
   const first = new Map<string, RosterRow>();

@@ -20,9 +20,9 @@ export interface RosterRow {
   attributes: Record<string, string>;
   /** Why the row cannot be read, naming the column; null where it can. */
   problem: string | null;
+  /** Whether it says no attribute that is not so already: a quicker answer, where the row has one. */
+  hasOnly?(attributes: Record<string, string>): boolean;
 }
-
-const none: Record<string, string> = Object.freeze({});
 
 /** "Okafor, Ngozi" or "Ngozi Okafor" as family and given name. */
 export function splitName(name: string): { givenName: string; familyName: string } {
@@ -41,6 +41,11 @@ function readRole(text: string): Role | null {
   if (/^(student|learner)s?$/i.test(text)) return "student";
   return /^(instructor|teacher|lecturer)$/i.test(text) ? "instructor" : null;
 }
+
+const someLong = (cells: string[]): boolean => {
+  for (const cell of cells) if (cell.length > 60) return true;
+  return false;
+};
 
 type Named = "sourcedId" | "username" | "email" | "givenName" | "familyName" | "sectionCode";
 const limits: [Named, number, ColumnField[]][] = [
@@ -69,6 +74,93 @@ export function attributeNames(people: Record<string, { attributes: Record<strin
   return [...names];
 }
 
+/** What the rows of one table share: where each field stands, and what the attributes are called. */
+interface Reading {
+  file: string;
+  /** The column of each field; -1 where there is none. */
+  at: Record<ColumnField, number>;
+  sectionCode: string;
+  attributes: { column: number; title: string }[];
+}
+
+/**
+ * A row as a view on its cells: 100,000 rows need no second copy of what they say. `plainRow` makes one that can be
+ * sent away.
+ */
+class TableRow implements RosterRow {
+  constructor(
+    private readonly reading: Reading,
+    private readonly cells: string[],
+    readonly line: number,
+    readonly role: Role,
+    public problem: string | null,
+  ) {}
+  private cell(column: number): string {
+    return column < 0 ? "" : (this.cells[column] ?? "");
+  }
+  get file(): string {
+    return this.reading.file;
+  }
+  get sourcedId(): string {
+    return this.cell(this.reading.at.id);
+  }
+  get username(): string {
+    return this.cell(this.reading.at.username);
+  }
+  get email(): string {
+    return this.cell(this.reading.at.email);
+  }
+  get givenName(): string {
+    const own = this.cell(this.reading.at.givenName);
+    return own || this.reading.at.fullName < 0 ? own : splitName(this.cell(this.reading.at.fullName)).givenName;
+  }
+  get familyName(): string {
+    const own = this.cell(this.reading.at.familyName);
+    return own || this.reading.at.fullName < 0 ? own : splitName(this.cell(this.reading.at.fullName)).familyName;
+  }
+  get sectionCode(): string {
+    return this.cell(this.reading.at.section) || this.reading.sectionCode;
+  }
+  get sectionTitle(): string {
+    return this.cell(this.reading.at.sectionTitle);
+  }
+  get meets(): string {
+    return this.cell(this.reading.at.meets);
+  }
+  get attributes(): Record<string, string> {
+    const found: Record<string, string> = {};
+    for (const { column, title } of this.reading.attributes) {
+      const cell = this.cell(column);
+      if (cell !== "") found[title] = cell;
+    }
+    return found;
+  }
+  hasOnly(attributes: Record<string, string>): boolean {
+    for (const { column, title } of this.reading.attributes) {
+      const cell = this.cell(column);
+      if (cell !== "" && cell !== attributes[title]) return false;
+    }
+    return true;
+  }
+}
+
+/** A row that owns what it says, as it is sent to the page and to the server. */
+export const plainRow = (row: RosterRow): RosterRow => ({
+  file: row.file,
+  line: row.line,
+  sourcedId: row.sourcedId,
+  username: row.username,
+  email: row.email,
+  givenName: row.givenName,
+  familyName: row.familyName,
+  sectionCode: row.sectionCode,
+  sectionTitle: row.sectionTitle,
+  meets: row.meets,
+  role: row.role,
+  attributes: row.attributes,
+  problem: row.problem,
+});
+
 /** Rows of one table, its cells in NFC. `sectionCode` names the section of a file that has no section column. */
 export function rosterRows(
   table: TextTable,
@@ -76,81 +168,27 @@ export function rosterRows(
   sectionCode = "",
   known: readonly string[] = [],
 ): RosterRow[] {
-  const { name: file } = table;
+  const { header } = table;
   // "year" and "Year" are one attribute: the name that the course has already stays.
   const named = new Map(known.map((name) => [fold(name), name]));
-  const header = table.header.map((title, column) =>
-    match[column] === "attribute" ? (named.get(fold(title)) ?? title) : title,
+  const at = Object.fromEntries(columnFields.map((field) => [field, match.indexOf(field)])) as Reading["at"];
+  const attributes = header.flatMap((title, column) =>
+    match[column] === "attribute" ? [{ column, title: named.get(fold(title)) ?? title }] : [],
   );
-  const at = Object.fromEntries(columnFields.map((field) => [field, match.indexOf(field)])) as Record<
-    ColumnField,
-    number
-  >;
-  const { id: idAt, username: usernameAt, email: emailAt, section: sectionAt, meets: meetsAt, role: roleAt } = at;
-  const { givenName: givenNameAt, familyName: familyNameAt, fullName: fullNameAt, sectionTitle: titleAt } = at;
-  const attributes = match.flatMap((field, column) => (field === "attribute" ? [column] : []));
+  const reading: Reading = { file: table.name, at, sectionCode, attributes };
   const titleOf = (column: number) => header[column] || `column ${column + 1}`;
-  // Codes, titles and attributes come again and again, most often in the row before: one string then serves both.
-  const before: string[] = [];
-  const again = (cells: string[], column: number): string => {
-    if (column < 0) return "";
-    const cell = (cells[column] ?? "").trim();
-    if (cell === before[column]) return before[column] as string;
-    before[column] = cell;
-    return cell;
-  };
-  const cellOf = (cells: string[], column: number) => (column < 0 ? "" : (cells[column] ?? "").trim());
-  return table.rows.map(({ line, cells }) => {
-    const name = fullNameAt < 0 ? null : splitName(cellOf(cells, fullNameAt));
-    const given = cellOf(cells, roleAt);
+  return table.rows.map((cells, number) => {
+    const given = at.role < 0 ? "" : (cells[at.role] ?? "");
     const role = readRole(given);
-    const row: RosterRow = {
-      file,
-      line,
-      sourcedId: cellOf(cells, idAt),
-      username: cellOf(cells, usernameAt),
-      email: cellOf(cells, emailAt),
-      givenName: cellOf(cells, givenNameAt) || (name?.givenName ?? ""),
-      familyName: cellOf(cells, familyNameAt) || (name?.familyName ?? ""),
-      sectionCode: again(cells, sectionAt) || sectionCode,
-      sectionTitle: again(cells, titleAt),
-      meets: again(cells, meetsAt),
-      role: role ?? "student",
-      attributes: attributes.length === 0 ? none : attributesOf(cells, attributes, header, again),
-      problem: null,
-    };
+    const row = new TableRow(reading, cells, table.lines[number] as number, role ?? "student", null);
+    const { email } = row;
     if (row.sourcedId === "") row.problem = `${titleOf(at.id)}: no id`;
-    else if (row.email !== "" && !isEmail(row.email))
-      row.problem = `${titleOf(at.email)}: "${row.email}" is not an e-mail address`;
+    else if (email !== "" && !isEmail(email)) row.problem = `${titleOf(at.email)}: "${email}" is not an e-mail address`;
     else if (role === null) row.problem = `${titleOf(at.role)}: "${given}" is not a role that a roster can give`;
     else if (row.sectionCode === "") row.problem = `${titleOf(Math.max(0, at.section))}: no section`;
-    else if (cells.length > header.length && cells.slice(header.length).some((cell) => cell.trim() !== ""))
+    else if (cells.length > header.length && cells.slice(header.length).some((cell) => cell !== ""))
       row.problem = `column ${header.length + 1}: ${cells.length} cells under ${header.length} titles; is a quote missing?`;
-    else if (
-      row.sourcedId.length > 100 ||
-      row.username.length > 100 ||
-      row.email.length > 200 ||
-      row.givenName.length > 100 ||
-      row.familyName.length > 100 ||
-      row.sectionCode.length > 60
-    )
-      row.problem = tooLong(row, at, titleOf);
+    else if (someLong(cells)) row.problem = tooLong(row, at, titleOf);
     return row;
   });
-}
-
-function attributesOf(
-  cells: string[],
-  columns: number[],
-  header: string[],
-  cellOf: (cells: string[], column: number) => string,
-): Record<string, string> {
-  let found: Record<string, string> | null = null;
-  for (const column of columns) {
-    const cell = cellOf(cells, column);
-    if (cell === "") continue;
-    found ??= {};
-    found[header[column] as string] = cell;
-  }
-  return found ?? none;
 }

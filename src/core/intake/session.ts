@@ -115,7 +115,7 @@ export function sampleOf(source: Source, codes: string[]): Sample {
     sheet: table.sheet ?? null,
     sheets: source.contents.length > 1 ? source.contents.map(({ sheet }) => sheet ?? "") : [],
     header: table.header,
-    sample: table.rows.slice(0, 3).map(({ cells }) => cells),
+    sample: table.rows.slice(0, 3),
     count: table.rows.length,
     match: matchColumns(table, codes),
   };
@@ -154,10 +154,7 @@ export const compare = (plan: Plan, sources: Source[], choices: TableChoice[], s
 /** Header and cells of the rows that cannot be used, each with its file, line and reason: ready to mend. */
 export function mendable(sources: Source[], reconciled: Reconciled): { header: string[]; rows: string[][] } {
   const lines = new Map(
-    sources.map((source) => [
-      tableOf(source).name,
-      new Map(tableOf(source).rows.map(({ line, cells }) => [line, cells])),
-    ]),
+    sources.map(tableOf).map(({ name, rows, lines }) => [name, new Map(lines.map((line, at) => [line, rows[at]]))]),
   );
   const header = sources[0] ? tableOf(sources[0]).header : [];
   return {

@@ -1,6 +1,7 @@
 /** What reconciling answers, row by row. Source: semantics.md section 2. */
 import type { Enrolment, Person } from "../plan/types.ts";
 import { changesTo, type FieldChange, noChanges } from "./facts.ts";
+import { fold } from "./fold.ts";
 import type { Ids, Known } from "./known.ts";
 import type { RosterRow } from "./rows.ts";
 
@@ -59,42 +60,79 @@ export interface ReconcileOptions {
   now: number;
 }
 
-/** The rows of an intake while they are judged: a verdict each, the id each names, and which are settled. */
+const open = 255;
+const numbers = Object.fromEntries(verdicts.map((verdict, number) => [verdict, number])) as Record<Verdict, number>;
+
+/**
+ * The rows of an intake while they are judged: a verdict each, the id each names, and which are settled. Most rows
+ * are the same as what is stored, so that what is said beyond the verdict is kept only where there is something.
+ */
 export class Judging {
-  readonly judged: Judged[] = [];
   /** The id of each row. */
-  readonly known: Known[] = [];
+  readonly known: Known[];
+  /** The folded section code of each row. */
+  readonly codes: string[];
+  readonly changes = new Map<number, readonly FieldChange[]>();
   /** Known people with an open enrolment beside the section of a row of theirs. */
   readonly elsewhere = new Set<Known>();
-  private readonly settled: Uint8Array;
+  private readonly verdicts: Uint8Array;
+  private readonly says = new Map<number, string>();
+  private readonly conflicts = new Set<number>();
   constructor(
-    rows: RosterRow[],
+    readonly rows: RosterRow[],
     readonly ids: Ids,
     samePeople: Record<string, string | null>,
   ) {
-    this.settled = new Uint8Array(rows.length);
+    this.known = new Array(rows.length);
+    this.codes = new Array(rows.length);
+    this.verdicts = new Uint8Array(rows.length).fill(open);
     const answers = new Map(Object.entries(samePeople));
+    const folded = new Map<string, string>();
     for (let at = 0; at < rows.length; at++) {
       const row = rows[at] as RosterRow;
-      const known = ids.enter(answers.get(row.sourcedId) ?? row.sourcedId, at);
-      const changes = known.person ? changesTo(known.person, row) : noChanges;
-      this.judged.push({ row, verdict: "same", says: "", changes, conflict: false });
-      this.known.push(known);
+      const answer = answers.size > 0 ? answers.get(row.sourcedId) : null;
+      const known = ids.enter(answer ?? row.sourcedId, at);
+      const changes = known.person ? changesTo(known.person, row, Boolean(answer)) : noChanges;
+      if (changes.length > 0) this.changes.set(at, changes);
+      this.known[at] = known;
+      const { sectionCode } = row;
+      let code = folded.get(sectionCode);
+      if (code === undefined) {
+        code = fold(sectionCode);
+        folded.set(sectionCode, code);
+      }
+      this.codes[at] = code;
     }
   }
-  isOpen = (at: number): boolean => this.settled[at] === 0;
-  settle(at: number, verdict: Verdict, says: string): void {
-    const entry = this.judged[at] as Judged;
-    entry.verdict = verdict;
-    entry.says = says;
-    this.settled[at] = 1;
+  isOpen = (at: number): boolean => this.verdicts[at] === open;
+  verdictOf = (at: number): Verdict => verdicts[this.verdicts[at] as number] as Verdict;
+  settle(at: number, verdict: Verdict, says: string, conflict = false): void {
+    this.verdicts[at] = numbers[verdict];
+    if (says !== "") this.says.set(at, says);
+    if (conflict) this.conflicts.add(at);
   }
+  isUsed = (at: number): boolean => isUsed({ verdict: this.verdictOf(at), conflict: this.conflicts.has(at) });
+  isUnusable = (at: number): boolean => isUnusable({ verdict: this.verdictOf(at), conflict: this.conflicts.has(at) });
   /** The numbers and rows of an id that are not settled yet. */
   openRows(known: Known): { at: number; row: RosterRow }[] {
     return this.ids
       .rowsOf(known)
       .filter(this.isOpen)
-      .map((at) => ({ at, row: (this.judged[at] as Judged).row }));
+      .map((at) => ({ at, row: this.rows[at] as RosterRow }));
+  }
+  counts(): Record<Verdict, number> {
+    const found = new Array<number>(verdicts.length).fill(0);
+    for (const verdict of this.verdicts) (found[verdict] as number)++;
+    return Object.fromEntries(verdicts.map((verdict, at) => [verdict, found[at]])) as Record<Verdict, number>;
+  }
+  judged(): Judged[] {
+    return this.rows.map((row, at) => {
+      const verdict = this.verdictOf(at);
+      // Of a row that is the same there is nothing more to say, and almost all are.
+      if (verdict === "same") return { row, verdict, says: "", changes: noChanges, conflict: false };
+      const [says, changes] = [this.says.get(at) ?? "", this.changes.get(at) ?? noChanges];
+      return { row, verdict, says, changes, conflict: this.conflicts.has(at) };
+    });
   }
 }
 export const rowKey = (row: Pick<RosterRow, "file" | "line">): string => `${row.file}:${row.line}`;
