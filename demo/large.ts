@@ -6,7 +6,9 @@ import { v5 } from "uuid";
 import { nextStripe } from "../src/core/placement/stripes.ts";
 import type { Progress } from "../src/core/plan/progress.ts";
 import {
+  blankGroup,
   blankItem,
+  blankLayer,
   type Course,
   emptyPlan,
   type Item,
@@ -95,9 +97,8 @@ export function makeLargeCourse(sizes: Sizes, now: number, namespace: string): {
       position: at,
       name: at === 0 ? "Sections" : `Layer ${at}`,
       rule: "exactly one",
+      ...blankLayer,
       private: at % 5 === 4,
-      following: null,
-      keepApart: [],
     };
     const made = Array.from({ length: count }, (_, place) => {
       const name = at === 0 ? `Section ${place + 1}` : `Layer ${at} group ${place + 1}`;
@@ -110,8 +111,7 @@ export function makeLargeCourse(sizes: Sizes, now: number, namespace: string): {
         name,
         label: name,
         stripe: nextStripe(name, others),
-        min: null,
-        max: null,
+        ...blankGroup,
       };
       groups.push({ kind: "group", id: groupId });
       return groupId;

@@ -3,8 +3,18 @@
  * The same seed and moment give the same course; ids come from `namespace`, which is random at load.
  */
 import { v5 } from "uuid";
+import { plainForming } from "../src/core/placement/forming/wishes.ts";
 import { nextStripe } from "../src/core/placement/stripes.ts";
-import { type Course, emptyPlan, type Group, type Layer, type Placement, type Plan } from "../src/core/plan/types.ts";
+import {
+  blankGroup,
+  blankLayer,
+  type Course,
+  emptyPlan,
+  type Group,
+  type Layer,
+  type Placement,
+  type Plan,
+} from "../src/core/plan/types.ts";
 import { type Activity, makeActivity } from "./activity.ts";
 import { makeOutline } from "./outline.ts";
 import { makeEnrolments, makePeople, type People, type Student } from "./people.ts";
@@ -101,8 +111,8 @@ function addLayers(
       position: Object.keys(plan.layers).length,
       name,
       rule,
+      ...blankLayer,
       private: isPrivate,
-      following: null,
       keepApart: [],
     };
     plan.layers[made.id] = made;
@@ -117,7 +127,7 @@ function addLayers(
       name,
       label,
       stripe: nextStripe(name, others),
-      min: null,
+      ...blankGroup,
       max,
     };
     plan.groups[made.id] = made;
@@ -157,6 +167,13 @@ function addLayers(
   }
 
   const teams = layer("River teams", "exactly one");
+  teams.forming = {
+    ...plainForming,
+    scopeLayerId: sections.id,
+    into: { by: "size", number: 5 },
+    apart: [],
+    soft: [{ kind: "spread number", column: "Entry score", weight: 1 }],
+  };
   for (const code of sectionCodes) {
     // Fours and fives within a section; those who came in week 8 are in no team yet.
     const members = chance.shuffle(present.filter(({ section, cameInWeek }) => section === code && cameInWeek !== 8));
@@ -164,11 +181,13 @@ function addLayers(
     const made = Array.from({ length: count }, (_, index) =>
       group(teams, `${sectionFacts[code].title} team ${index + 1}`),
     );
+    for (const team of made) team.scopeGroupId = bySection.get(code)?.id ?? null;
     for (const [index, student] of members.entries()) place(student, made[index % count] as Group, week(3));
     if (code === "D1") {
       // A pair that is kept apart, in one team all the same.
       const apart = [members[0], members[count]].map((student) => student?.person.id ?? "");
       teams.keepApart.push(apart);
+      teams.forming.apart.push(apart);
     }
   }
 

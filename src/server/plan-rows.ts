@@ -19,8 +19,15 @@ const columns: Record<TableName | "course", [string, Codec][]> = {
   sections: [...plain("id", "code", "title", "studentTitle"), ...json("pattern", "noClassDays", "moved")],
   people: [...plain("id", "sourcedId", "username", "email", "givenName", "familyName"), ...json("attributes")],
   enrolments: [...plain("id", "personId", "sectionId", "role", "since", "until", "origin"), ...flag("home")],
-  layers: [...plain("id", "position", "name", "rule"), ...flag("private"), ...json("following", "keepApart")],
-  groups: [...plain("id", "layerId", "position", "name", "label", "min", "max"), ...json("stripe")],
+  layers: [
+    ...plain("id", "position", "name", "rule"),
+    ...flag("private"),
+    ...json("following", "keepApart", "forming"),
+  ],
+  groups: [
+    ...plain("id", "layerId", "position", "name", "label", "min", "max", "description", "scopeGroupId"),
+    ...json("stripe", "leads"),
+  ],
   placements: [...plain("id", "groupId", "personId", "since", "until"), ...flag("held")],
   items: [
     ...plain("id", "parentId", "position", "kind", "title", "body", "points"),

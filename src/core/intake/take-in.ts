@@ -3,7 +3,15 @@ import { followAll } from "../placement/commands.ts";
 import { sectionGroups } from "../placement/group-commands.ts";
 import { derivedId, put } from "../plan/command.ts";
 import { holdsAt, lookup } from "../plan/lookup.ts";
-import type { Enrolment, Layer, MeetingSlot, Person, Plan, Section } from "../plan/types.ts";
+import {
+  blankLayer,
+  type Enrolment,
+  type Layer,
+  type MeetingSlot,
+  type Person,
+  type Plan,
+  type Section,
+} from "../plan/types.ts";
 import { readPattern } from "../timing/meetings.ts";
 import { fold } from "./fold.ts";
 import { isUnusable, isUsed, type Judged, type Reconciled, type ReconcileOptions } from "./verdict.ts";
@@ -116,9 +124,8 @@ export function takeIn(
       position,
       name: sectionLayer,
       rule: "exactly one",
-      private: false,
+      ...blankLayer,
       following,
-      keepApart: [],
     };
     next = put(put(next, "layers", [layer]), "groups", groups);
   }

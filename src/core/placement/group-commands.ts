@@ -2,7 +2,7 @@
 import { z } from "zod";
 import { defineCommand, derivedId, drop, put, type Refusal, refuse } from "../plan/command.ts";
 import { compareText, lookup } from "../plan/lookup.ts";
-import { Group, Id, Layer, PlacementRule, type Plan, type Target } from "../plan/types.ts";
+import { blankGroup, blankLayer, Group, Id, Layer, PlacementRule, type Plan, type Target } from "../plan/types.ts";
 import { followAll } from "./commands.ts";
 import { nextStripe } from "./stripes.ts";
 
@@ -84,8 +84,7 @@ export function sectionGroups(plan: Plan, layerId: string, idFor: (sectionId: st
       label: section.studentTitle,
       // The registrar's code makes the better mark: it is what is written on the printed list.
       stripe: nextStripe(section.code, groups),
-      min: null,
-      max: null,
+      ...blankGroup,
     });
   }
   const following = sections.map((section) => ({
@@ -113,9 +112,8 @@ export const groupCommands = [
           position,
           name,
           rule: "exactly one",
-          private: false,
+          ...blankLayer,
           following,
-          keepApart: [],
         };
         return followAll(put(put(plan, "layers", [layer]), "groups", groups), id, context, [layer]);
       },

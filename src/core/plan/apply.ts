@@ -2,6 +2,7 @@
 import { z } from "zod";
 import { intakeCommands } from "../intake/commands.ts";
 import { placementCommands } from "../placement/commands.ts";
+import { formingCommands } from "../placement/forming/commands.ts";
 import { groupCommands } from "../placement/group-commands.ts";
 import { outlineCommands } from "../reach/commands.ts";
 import { timingCommands } from "../timing/commands.ts";
@@ -12,6 +13,7 @@ const definitions = [
   ...intakeCommands,
   ...groupCommands,
   ...placementCommands,
+  ...formingCommands,
   ...outlineCommands,
   ...timingCommands,
 ] as const;

@@ -15,7 +15,7 @@ import {
 import { apply, Command, replay, sayCommand } from "./apply.ts";
 import { isRefusal } from "./command.ts";
 import { foldersAbove, fullName, homeEnrolment, lookup, outlineOrder, studentsAt, targetName } from "./lookup.ts";
-import { blankItem, type Plan } from "./types.ts";
+import { blankGroup, blankItem, type Plan } from "./types.ts";
 
 function course(): Plan {
   const plan = coursePlan();
@@ -140,8 +140,7 @@ describe("what commands do", () => {
         name,
         label: name,
         stripe: { colour: 0, pattern: 0, mark },
-        min: null,
-        max: null,
+        ...blankGroup,
       },
     });
     expect(apply(course(), command(add("NORTH", "X")), { now: t0 })).toMatchObject({ code: "group.twin" });

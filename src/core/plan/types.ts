@@ -7,6 +7,7 @@
  * Source: semantics.md sections 1 to 6.
  */
 import { z } from "zod";
+import { Forming } from "../placement/forming/wishes.ts";
 
 export const Id = z.string().min(1).max(64);
 /** A wall-clock time without a zone, `2026-10-05T09:00`; the course's time zone says which instant it is. */
@@ -143,6 +144,8 @@ export const Layer = z.object({
   following: z.array(PlacementRule).nullable(),
   /** Sets of people of whom no two belong in one group. */
   keepApart: z.array(z.array(Id)),
+  /** What its groups were formed from, to form again and to place late arrivals; null where they were not. */
+  forming: Forming.nullable(),
 });
 
 /** Colour and pattern are numbers of the kit's twelve colours and eight patterns. */
@@ -161,7 +164,17 @@ export const Group = z.object({
   stripe: Stripe,
   min: z.number().int().min(0).nullable(),
   max: z.number().int().min(1).nullable(),
+  description: z.string().max(2000),
+  /** Members who may hand in for the group. */
+  leads: z.array(Id).max(50),
+  /** The group of another layer whose people it was formed from; null: of everyone. */
+  scopeGroupId: Id.nullable(),
 });
+
+/** A group before anything is said of it. */
+export const blankGroup = { min: null, max: null, description: "", leads: [], scopeGroupId: null };
+/** A layer before anything is said of it. */
+export const blankLayer = { private: false, following: null, keepApart: [], forming: null };
 
 export const Placement = z.object({
   id: Id,

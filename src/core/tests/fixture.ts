@@ -1,5 +1,14 @@
 /** Small plans for tests: the demo course's shape, with names that read well in a failure. */
-import { type Audience, blankItem, emptyPlan, type Item, type Plan, type Target } from "../plan/types.ts";
+import {
+  type Audience,
+  blankGroup,
+  blankItem,
+  blankLayer,
+  emptyPlan,
+  type Item,
+  type Plan,
+  type Target,
+} from "../plan/types.ts";
 
 export const zone = "Europe/Dublin";
 export const instant = (iso: string) => Date.parse(iso);
@@ -78,9 +87,8 @@ export function addLayer(plan: Plan, id: string, groups: string[], fields: Parti
     position,
     name: id,
     rule: "exactly one",
+    ...blankLayer,
     private: false,
-    following: null,
-    keepApart: [],
     ...fields,
   };
   groups.forEach((name, at) => {
@@ -92,8 +100,7 @@ export function addLayer(plan: Plan, id: string, groups: string[], fields: Parti
       name,
       label: name,
       stripe,
-      min: null,
-      max: null,
+      ...blankGroup,
     };
   });
 }

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { v7 } from "uuid";
 import { nextStripe } from "../../../core/placement/stripes.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
-import type { Group, Layer } from "../../../core/plan/types.ts";
+import { blankGroup, blankLayer, type Group, type Layer } from "../../../core/plan/types.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
@@ -26,8 +26,7 @@ function groupsFrom(names: string[], layerId: string, existing: Group[]): Group[
       name,
       label: name,
       stripe: nextStripe(name, others),
-      min: null,
-      max: null,
+      ...blankGroup,
     });
   }
   return made;
@@ -46,9 +45,8 @@ export function LayerDialog({ onClose, onMade }: { onClose(): void; onMade(layer
       position: lookup(plan).layers.length,
       name: name.trim(),
       rule,
+      ...blankLayer,
       private: isPrivate,
-      following: null,
-      keepApart: [],
     };
     const groups = groupsFrom(lines(names), layer.id, []);
     const made = store.draft([
