@@ -1,6 +1,7 @@
 /** One measure, named by the first argument; its rows go into the file that the second names. */
 import { writeFileSync } from "node:fs";
 import { applyRows } from "./apply.ts";
+import { formingRows } from "./forming.ts";
 import { intakeRows } from "./intake.ts";
 import type { Row } from "./measure.ts";
 import { reachRows } from "./reach.ts";
@@ -12,6 +13,7 @@ const measures: Record<string, () => Promise<Row[]>> = {
   "intake-10000": () => intakeRows(10_000),
   "intake-100000": () => intakeRows(100_000),
   apply: applyRows,
+  forming: formingRows,
 };
 const [name = "", file = ""] = process.argv.slice(2);
 writeFileSync(file, JSON.stringify(await measures[name]?.()));

@@ -43,6 +43,16 @@ for (const scheme of ["light", "dark"] as const) {
         await check(page, scheme);
       });
     }
+    test("forming groups, with tries beside each other", async ({ page }) => {
+      await signIn(page, "coordinator");
+      await openBench(page, "WSH 240", "placement");
+      await page.getByRole("tab", { name: /River teams/ }).click();
+      await page.getByRole("button", { name: "Form groups" }).click();
+      await page.getByRole("button", { name: "Form the groups" }).click();
+      await page.getByRole("button", { name: "Another try" }).click();
+      await expect(page.getByRole("button", { name: "Try 2" })).toBeVisible();
+      await check(page, scheme);
+    });
     test("the student's pages", async ({ page }) => {
       await signIn(page, "student.evening");
       const id = await courseId(page, "WSH 240");

@@ -131,6 +131,24 @@ test.describe("five thousand students", () => {
     );
     expect(folder?.published).toBe(false);
   });
+  test("teams of four are formed of everyone, and kept", async ({ page }) => {
+    await signIn(page, "coordinator");
+    const id = await openBench(page, code, "placement");
+    await page.getByRole("button", { name: "Form groups" }).click();
+    await choose(page, "From", "everyone together");
+    await choose(page, "Add a wish", /^New partners, not those of Layer 1$/);
+    await page.getByRole("button", { name: "Form the groups" }).click();
+    await patient(page.getByRole("button", { name: "Draft 1,250 groups" })).toBeVisible();
+    await page.getByRole("button", { name: "Draft 1,250 groups" }).click();
+    await patient(page.getByText("5000 placed", { exact: true })).toBeVisible();
+    await patient(page.getByText("1250 groups", { exact: true })).toBeVisible();
+    await settled(page);
+    const { commands } = await (await page.request.get(`/api/courses/${id}/draft`)).json();
+    expect(commands.map(({ kind }: { kind: string }) => kind)).toEqual(["layer.form"]);
+    await page.getByRole("button", { name: "Undo" }).click();
+    await patient(page.getByRole("tab", { name: "Teams" })).toHaveCount(0);
+    await settled(page);
+  });
   test("a roster of five thousand is read, judged and found the same", async ({ page }) => {
     await signIn(page, "coordinator");
     const id = await openBench(page, code, "intake");

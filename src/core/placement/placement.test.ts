@@ -167,4 +167,10 @@ describe("stripes", () => {
     expect(new Set(groups.map(({ stripe }) => `${stripe.colour} ${stripe.pattern}`)).size).toBe(96);
     expect(new Set(groups.map(({ stripe }) => stripe.mark)).size).toBe(96);
   });
+  test("two thousand groups still have marks of three characters that differ", () => {
+    const taken = new Set<string>();
+    for (let at = 1; at <= 2000; at++) taken.add(freeMark(`Team ${at}`, taken));
+    expect(taken.size).toBe(2000);
+    expect(Math.max(...[...taken].map(({ length }) => length))).toBe(3);
+  });
 });

@@ -25,7 +25,8 @@ export function freeMark(name: string, taken: Set<string>): string {
     if (mark && !taken.has(mark)) return mark;
   }
   for (let number = 1; ; number++) {
-    const mark = number < 100 ? `${(name[0] ?? "G").toUpperCase()}${number}` : String(number);
+    // Past ninety-nine, letters count too: three characters tell 46,656 groups apart.
+    const mark = number < 100 ? `${(name[0] ?? "G").toUpperCase()}${number}` : number.toString(36).toUpperCase();
     if (!taken.has(mark)) return mark;
   }
 }

@@ -1,8 +1,8 @@
 /** Commands that keep formed groups, and place late arrivals in them. Source: semantics.md section 3. */
 import { z } from "zod";
 import { type Context, defineCommand, derivedId, put, type Refusal, refuse } from "../../plan/command.ts";
-import { holdsAt, lookup } from "../../plan/lookup.ts";
-import { Group, Id, type Placement, type Plan } from "../../plan/types.ts";
+import { compareText, holdsAt, lookup } from "../../plan/lookup.ts";
+import { Group, Id, Layer, type Placement, type Plan } from "../../plan/types.ts";
 import { end, openPlacements } from "../commands.ts";
 import { topUp } from "./top-up.ts";
 import { Forming } from "./wishes.ts";
@@ -22,11 +22,19 @@ function move(plan: Plan, commandId: string, ended: Placement[], into: [string, 
 
 function keep(
   plan: Plan,
-  command: { id: string; layerId: string; forming: Forming; groups: { group: Group; personIds: string[] }[] },
+  command: {
+    id: string;
+    layerId: string;
+    layer: Layer | null;
+    forming: Forming;
+    groups: { group: Group; personIds: string[] }[];
+  },
   { now }: Context,
 ): Plan | Refusal {
-  const layer = plan.layers[command.layerId];
-  if (!layer) return refuse("layer.gone", "The layer is no longer there.");
+  const layer = plan.layers[command.layerId] ?? command.layer;
+  if (!layer || layer.id !== command.layerId) return refuse("layer.gone", "The layer is no longer there.");
+  const twin = lookup(plan).layers.find(({ id, name }) => id !== layer.id && compareText(name, layer.name) === 0);
+  if (twin) return refuse("layer.twin", `There is a layer called ${twin.name} already. Choose another name.`);
   if (layer.following)
     return refuse(
       "layer.follows",
@@ -67,6 +75,8 @@ export const formingCommands = [
     "layer.form",
     {
       layerId: Id,
+      /** The layer, where it is made with its groups. */
+      layer: Layer.nullable(),
       forming: Forming,
       groups: z
         .array(z.object({ group: Group, personIds: z.array(Id).max(10_000) }))
@@ -75,8 +85,8 @@ export const formingCommands = [
     },
     {
       apply: keep,
-      describe: (plan, { layerId, groups }) =>
-        `Form ${groups.length} groups of ${groups.reduce((sum, { personIds }) => sum + personIds.length, 0)} students in ${plan.layers[layerId]?.name ?? "a removed layer"}`,
+      describe: (plan, { layerId, layer, groups }) =>
+        `Form ${groups.length} groups of ${groups.reduce((sum, { personIds }) => sum + personIds.length, 0)} students in ${plan.layers[layerId]?.name ?? layer?.name ?? "a removed layer"}`,
     },
   ),
   defineCommand(
@@ -92,7 +102,7 @@ export const formingCommands = [
             "topUp.nobody",
             without.length === 0
               ? `Everyone has a group in ${layer.name}.`
-              : `No group of ${layer.name} fits any of the ${without.length} who are unplaced. Make room, or a group, first.`,
+              : `No group of ${layer.name} fits whoever is unplaced (${without.length}). Make room, or a group, first.`,
           );
         return move(
           plan,

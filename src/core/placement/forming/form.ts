@@ -3,11 +3,12 @@
  * give the same output. Source: semantics.md section 3.
  */
 
+import { costsOf } from "./cost.ts";
 import { contradiction, placeBlocks } from "./feasible.ts";
 import { type FormingInput, type FormingScope, numberIn } from "./input.ts";
 import type { Instance } from "./instance.ts";
 import { chance } from "./random.ts";
-import { costsOf, improve, start, stepsFor } from "./search.ts";
+import { improve, start, stepsFor } from "./search.ts";
 import type { Forming, HardWish } from "./wishes.ts";
 
 /** One scope formed: its groups by place; the first are those that were there. */
@@ -27,10 +28,10 @@ export interface Unformed {
   proved: boolean;
   wishes: HardWish[];
 }
-/** Told between slices of work: how much is done, and the groups so far once every scope has some. */
+/** Told between slices of work: how much is done, and the best groups so far, for whoever asks. */
 export interface Forward {
   share: number;
-  best: Formed | null;
+  best(): Formed;
 }
 
 /** How many groups a scope gets: the number asked for, or the one that comes nearest to the size. */
@@ -177,14 +178,14 @@ export function* form(input: FormingInput, seed: number): Generator<Forward, For
   // Many scopes share what one of that size would be given.
   const scale = Math.min(1, stepsFor(instances.reduce((sum, { people }) => sum + people.length, 0)) / all);
   let done = 0;
-  yield { share: 0, best: formed() };
+  yield { share: 0, best: formed };
   for (const [at, instance] of instances.entries()) {
     const random = chance(seed + at * 7919 + 1);
     const own = steps[at] as number;
     for (const share of improve(instance, blocks[at] as never, bins[at] as Int32Array, random, { steps: own * scale }))
-      yield { share: (done + share * own) / all, best: null };
+      yield { share: (done + share * own) / all, best: formed };
     done += own;
-    yield { share: done / all, best: formed() };
+    yield { share: done / all, best: formed };
   }
   return formed();
 }

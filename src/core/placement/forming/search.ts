@@ -2,110 +2,11 @@
  * Forming one scope: a start that keeps every hard wish, then swaps and moves under a falling temperature, each
  * judged by what it changes. Only steps that keep the hard wishes are tried. Source: semantics.md section 3.
  */
+
+import { totalOf } from "./cost.ts";
 import type { Blocks, Instance } from "./instance.ts";
 import type { Chance } from "./random.ts";
-
-/** Groups as they stand, with the sums from which a step is judged without looking at everyone. */
-export class Standing {
-  readonly members: number[][];
-  private readonly placeInBin: Int32Array;
-  private readonly sums: Float64Array[];
-  private readonly counts: Int32Array[];
-  constructor(
-    private readonly instance: Instance,
-    readonly bin: Int32Array,
-  ) {
-    const { people, bins, numbers, categories } = instance;
-    this.members = Array.from({ length: bins }, () => []);
-    this.placeInBin = new Int32Array(people.length);
-    this.sums = numbers.map(() => new Float64Array(bins));
-    this.counts = categories.map(({ share }) => new Int32Array(bins * share.length));
-    for (let person = 0; person < people.length; person++) {
-      const at = bin[person] as number;
-      this.enter(person, at);
-      for (const [term, { distance }] of numbers.entries())
-        (this.sums[term] as Float64Array)[at] =
-          ((this.sums[term] as Float64Array)[at] as number) + (distance[person] as number);
-      for (const [term, { of, share }] of categories.entries())
-        ((this.counts[term] as Int32Array)[at * share.length + (of[person] as number)] as number)++;
-    }
-  }
-  size = (at: number): number => (this.members[at] as number[]).length;
-
-  /** Moves a person, and gives what that changes in the total. */
-  shift(person: number, to: number): number {
-    const from = this.bin[person] as number;
-    if (from === to) return 0;
-    const { numbers, categories, pairs } = this.instance;
-    const [sizeFrom, sizeTo] = [this.size(from), this.size(to)];
-    let change = 0;
-    for (let term = 0; term < numbers.length; term++) {
-      const { distance, factor } = numbers[term] as (typeof numbers)[number];
-      const sums = this.sums[term] as Float64Array;
-      const [a, b, own] = [sums[from] as number, sums[to] as number, distance[person] as number];
-      change += factor * (Math.abs(a - own) - Math.abs(a) + Math.abs(b + own) - Math.abs(b));
-      sums[from] = a - own;
-      sums[to] = b + own;
-    }
-    for (let term = 0; term < categories.length; term++) {
-      const { of, share, factor } = categories[term] as (typeof categories)[number];
-      const counts = this.counts[term] as Int32Array;
-      const [own, kinds] = [of[person] as number, share.length];
-      let sum = 0;
-      for (let kind = 0; kind < kinds; kind++) {
-        const part = share[kind] as number;
-        const [a, b] = [counts[from * kinds + kind] as number, counts[to * kinds + kind] as number];
-        const one = kind === own ? 1 : 0;
-        sum +=
-          Math.abs(a - one - (sizeFrom - 1) * part) -
-          Math.abs(a - sizeFrom * part) +
-          Math.abs(b + one - (sizeTo + 1) * part) -
-          Math.abs(b - sizeTo * part);
-      }
-      (counts[from * kinds + own] as number)--;
-      (counts[to * kinds + own] as number)++;
-      change += factor * sum;
-    }
-    this.leave(person, from);
-    for (let term = 0; term < pairs.length; term++) {
-      const pair = pairs[term] as (typeof pairs)[number];
-      change += pair.factor * (this.pairCost(pair, person, to) - this.pairCost(pair, person, from));
-    }
-    this.enter(person, to);
-    return change;
-  }
-
-  private pairCost({ level, ordered, mates }: Instance["pairs"][number], person: number, at: number): number {
-    let cost = 0;
-    if (mates) {
-      for (const mate of mates[person] as Int32Array) if (this.bin[mate] === at && mate !== person) cost++;
-      return cost;
-    }
-    const levels = level as Float64Array;
-    const own = levels[person] as number;
-    for (const other of this.members[at] as number[]) {
-      const apart = Math.abs((levels[other] as number) - own);
-      cost += ordered ? apart : Number(apart > 0);
-    }
-    return cost;
-  }
-  private enter(person: number, at: number): void {
-    const members = this.members[at] as number[];
-    this.placeInBin[person] = members.length;
-    members.push(person);
-    this.bin[person] = at;
-  }
-  private leave(person: number, at: number): void {
-    const members = this.members[at] as number[];
-    const last = members.pop() as number;
-    const place = this.placeInBin[person] as number;
-    if (last !== person) {
-      members[place] = last;
-      this.placeInBin[last] = place;
-    }
-    this.bin[person] = -1;
-  }
-}
+import { Standing } from "./standing.ts";
 
 /** Everyone in a bin: those of whom something is wished as they were placed, the others where there is room. */
 export function start(
@@ -141,7 +42,7 @@ export function start(
 }
 
 /** How many steps a scope of some people is given: enough that more seldom changes the answer. */
-export const stepsFor = (people: number): number => Math.min(2_400_000, 20_000 + people * 600);
+export const stepsFor = (people: number): number => Math.min(850_000, 450_000 + people * 300);
 
 /**
  * Better and better groups; `bin` holds the best so far whenever it yields, with how much of the steps is done.
@@ -186,12 +87,34 @@ export function* improve(
   const clashes = (block: number, at: number, leaving: number[]) =>
     (apart[block] as number[]).some((other) => blockAt(other) === at && !leaving.includes(other));
 
+  const isSingle = (block: number) => (members[block] as number[]).length === 1 && pinned[block] === -1;
+  const accepts = (change: number, temperature: number) =>
+    change <= 1e-12 || random.next() < Math.exp(-change / temperature);
+  /** The usual step: two people of whom neither is tied to anyone. */
+  const swapStep = (one: number, to: number, temperature: number): number => {
+    const others = standing.members[to] as number[];
+    const other = others[random.below(others.length)] as number;
+    const [block, against] = [blockOf[one] as number, blockOf[other] as number];
+    if (!isSingle(against)) return 0;
+    if ((apart[block] as number[]).length > 0 && clashes(block, to, [against])) return 0;
+    if ((apart[against] as number[]).length > 0 && clashes(against, standing.bin[one] as number, [block])) return 0;
+    const change = standing.swapChange(one, other);
+    if (!accepts(change, temperature)) return 0;
+    standing.swap(one, other);
+    return change;
+  };
+  const even = high - low <= 1 && above !== Number.POSITIVE_INFINITY;
+
   /** One step: a block against others of the same size, or a block to where there is room. Gives what it changed. */
   const step = (temperature: number): number => {
-    const block = blockOf[random.below(people.length)] as number;
+    const one = random.below(people.length);
+    const block = blockOf[one] as number;
     if (pinned[block] !== -1) return 0;
-    const from = blockAt(block);
+    const from = standing.bin[one] as number;
     const to = (from + 1 + random.below(bins - 1)) % bins;
+    // Where sizes hardly vary, moving someone without an exchange is seldom possible, and seldom tried.
+    if (isSingle(block) && standing.size(to) > 0 && (!even || above === 0 || random.next() < 0.8))
+      if (even || random.next() < 0.6) return swapStep(one, to, temperature);
     const size = (members[block] as number[]).length;
     const [sizeFrom, sizeTo] = [standing.size(from), standing.size(to)];
     const largeAfter =
@@ -206,7 +129,7 @@ export function* improve(
     if (!others || clashes(block, to, others) || others.some((other) => clashes(other, from, [block]))) return 0;
     let change = shiftBlock(block, to);
     for (const other of others) change += shiftBlock(other, from);
-    if (change <= 1e-12 || random.next() < Math.exp(-change / temperature)) {
+    if (accepts(change, temperature)) {
       if (moves) large = largeAfter;
       return change;
     }
@@ -225,13 +148,13 @@ export function* improve(
     sum += Math.abs(change);
   }
   if (moved === 0) return;
-  const rounds = people.length > 200 ? 1 : 6;
+  const rounds = people.length > 200 ? 1 : 4;
   const slice = 4096;
   const perRound = Math.ceil(steps / rounds);
   for (let round = 0; round < rounds; round++) {
-    const hot = (sum / moved) * (round === 0 ? 0.5 : 0.25);
+    const hot = (sum / moved) * (people.length > 200 ? 0.03 : 0.5);
     for (let done = 0; done < perRound; done += slice) {
-      const temperature = hot * 1e-3 ** (done / perRound);
+      const temperature = hot * (people.length > 200 ? 1e-3 : 1e-2) ** (done / perRound);
       for (let at = 0; at < slice; at++) {
         total += step(temperature);
         if (total < best - 1e-9 && (people.length <= 200 || at === slice - 1)) {
@@ -243,50 +166,4 @@ export function* improve(
       yield (round * perRound + done) / (rounds * perRound);
     }
   }
-}
-
-/** The weighted total of an assignment, from the beginning: what the steps above add up to. */
-export function totalOf(instance: Instance, bin: Int32Array): number {
-  return costsOf(instance, bin).reduce((sum, { cost }) => sum + cost, 0);
-}
-
-/** What each term costs, weighted. */
-export function costsOf({ people, bins, numbers, categories, pairs }: Instance, bin: Int32Array) {
-  const sizes = new Int32Array(bins);
-  for (const at of bin) (sizes[at] as number)++;
-  const costs: { wish: number; cost: number }[] = [];
-  for (const { wish, factor, distance } of numbers) {
-    const sums = new Float64Array(bins);
-    for (let person = 0; person < people.length; person++)
-      sums[bin[person] as number] = (sums[bin[person] as number] as number) + (distance[person] as number);
-    costs.push({ wish, cost: factor * sums.reduce((sum, one) => sum + Math.abs(one), 0) });
-  }
-  for (const { wish, factor, of, share } of categories) {
-    const counts = new Int32Array(bins * share.length);
-    for (let person = 0; person < people.length; person++)
-      (counts[(bin[person] as number) * share.length + (of[person] as number)] as number)++;
-    let sum = 0;
-    for (let at = 0; at < bins; at++)
-      for (let kind = 0; kind < share.length; kind++)
-        sum += Math.abs((counts[at * share.length + kind] as number) - (sizes[at] as number) * (share[kind] as number));
-    costs.push({ wish, cost: factor * sum });
-  }
-  for (const { wish, factor, level, ordered, mates } of pairs) {
-    let sum = 0;
-    if (mates)
-      for (let person = 0; person < people.length; person++)
-        for (const mate of mates[person] as Int32Array) if (mate > person && bin[mate] === bin[person]) sum++;
-    if (level) {
-      const inBin: number[][] = Array.from({ length: bins }, () => []);
-      for (let person = 0; person < people.length; person++) inBin[bin[person] as number]?.push(person);
-      for (const own of inBin)
-        for (const [at, a] of own.entries())
-          for (const b of own.slice(at + 1)) {
-            const apart = Math.abs((level[a] as number) - (level[b] as number));
-            sum += ordered ? apart : Number(apart > 0);
-          }
-    }
-    costs.push({ wish, cost: factor * sum });
-  }
-  return costs;
 }

@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from "react";
 import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import { v7 } from "uuid";
+import { saySoft } from "../../../core/placement/forming/say.ts";
 import { countLayer, type LayerCount } from "../../../core/placement/membership.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
@@ -9,6 +10,7 @@ import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { GroupDialog, LayerDialog } from "./dialogs.tsx";
+import { FormGroups } from "./forming/FormGroups.tsx";
 import { PeopleList } from "./PeopleList.tsx";
 import { PersonWhy } from "./PersonWhy.tsx";
 import styles from "./placement.module.css";
@@ -20,6 +22,7 @@ export function Placement() {
   const { layers } = lookup(plan);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [dialog, setDialog] = useState<"layer" | "group" | null>(null);
+  const [forming, setForming] = useState(false);
   const [shown, setShown] = useState<Shown>({ title: "Everyone", personIds: null });
   const [personId, setPersonId] = useState<string | null>(null);
   const { target } = state;
@@ -63,6 +66,17 @@ export function Placement() {
     </>
   );
   const openGroups = () => setDialog("group");
+  const form = (
+    <FormGroups
+      key={layer?.id}
+      layer={layer}
+      onClose={() => setForming(false)}
+      onKept={(id) => {
+        setForming(false);
+        choose(id);
+      }}
+    />
+  );
   const everyone = { title: "Everyone", personIds: null };
   return (
     <>
@@ -75,21 +89,28 @@ export function Placement() {
           <h2>Placement</h2>
           {head}
         </div>
-        {!follows && <SectionGroupsOffer />}
+        {!follows && !forming && <SectionGroupsOffer />}
+        {forming && !layer && form}
         {count && layer && (
-          <TabPanel id={layer.id} className={styles.panel as string}>
-            <Figures count={count} show={setShown} addGroup={openGroups} />
-            <div className={styles.halves}>
-              <WeaveStrip count={count} show={setShown} />
-              <PeopleList
-                key={layer.id}
-                count={count}
-                shown={shown}
-                showAll={() => setShown(everyone)}
-                chosen={personId}
-                choose={setPersonId}
-              />
-            </div>
+          <TabPanel key={layer.id} id={layer.id} className={styles.panel as string}>
+            {forming ? (
+              form
+            ) : (
+              <>
+                <Figures count={count} show={setShown} addGroup={openGroups} form={() => setForming(true)} />
+                <div className={styles.halves}>
+                  <WeaveStrip count={count} show={setShown} />
+                  <PeopleList
+                    key={layer.id}
+                    count={count}
+                    shown={shown}
+                    showAll={() => setShown(everyone)}
+                    chosen={personId}
+                    choose={setPersonId}
+                  />
+                </div>
+              </>
+            )}
           </TabPanel>
         )}
       </Tabs>
@@ -134,7 +155,14 @@ function SectionGroupsOffer() {
 const needs = ({ layer, unplaced, inTwo, together }: LayerCount) =>
   (layer.rule === "exactly one" ? unplaced.length : 0) + inTwo.length + together.length;
 
-function Figures({ count, show, addGroup }: { count: LayerCount; show(shown: Shown): void; addGroup(): void }) {
+interface FiguresProps {
+  count: LayerCount;
+  show(shown: Shown): void;
+  addGroup(): void;
+  form(): void;
+}
+function Figures({ count, show, addGroup, form }: FiguresProps) {
+  const { store } = useBench();
   const { unplaced, inTwo, together, held, placed, groups, layer } = count;
   const wrongIf = (bad: boolean) => (bad ? base.wrong : "");
   return (
@@ -179,6 +207,14 @@ function Figures({ count, show, addGroup }: { count: LayerCount; show(shown: Sho
         </button>
       )}
       <span className={base.push}>
+        {layer.following === null && layer.rule === "exactly one" && unplaced.length > 0 && groups.length > 0 && (
+          <Button quiet onPress={() => store.draft([{ kind: "layer.topUp", layerId: layer.id }])}>
+            Place the {unplaced.length} unplaced
+          </Button>
+        )}
+        <Button quiet onPress={form}>
+          Form groups
+        </Button>
         <Button quiet onPress={addGroup}>
           New group
         </Button>
@@ -216,6 +252,22 @@ function LayerWhy({ layer }: { layer: Layer }) {
             ))}
           </ol>
           <p className={base.soft}>Whoever you move by hand is held, and stays when sections change.</p>
+        </>
+      ) : layer.forming ? (
+        <>
+          <p style={{ marginTop: 8 }}>Its groups were formed by these wishes:</p>
+          <ul className={styles.rules}>
+            {layer.forming.scopeLayerId && (
+              <li>Each group of {plan.layers[layer.forming.scopeLayerId]?.name ?? "a removed layer"} apart</li>
+            )}
+            {layer.forming.soft.map((wish) => {
+              const said = saySoft(wish, (id) => plan.layers[id]?.name ?? "a removed layer");
+              return <li key={said}>{said}</li>;
+            })}
+            {layer.forming.apart.length > 0 && <li>{plural(layer.forming.apart.length, "set")} kept apart</li>}
+            {layer.forming.together.length > 0 && <li>{plural(layer.forming.together.length, "set")} kept together</li>}
+          </ul>
+          <p className={base.soft}>Late arrivals go into the smallest group that fits; nobody is moved.</p>
         </>
       ) : (
         <p className={base.soft}>It is placed by hand. Select people in the list and move them.</p>
