@@ -44,6 +44,17 @@ const views = [
   station("placement", async (page) => {
     await page.getByRole("tab", { name: /River teams/ }).click();
   }),
+  {
+    ...station("placement"),
+    name: "forming",
+    script: async (page) => {
+      await page.getByRole("tab", { name: /River teams/ }).click();
+      await page.getByRole("button", { name: "Form groups" }).click();
+      await page.getByRole("button", { name: "Form the groups" }).click();
+      await page.getByRole("button", { name: "Another try" }).click();
+      await page.getByRole("button", { name: "Try 2" }).waitFor();
+    },
+  },
   station("reach", async (page) => {
     await page.getByRole("button", { name: /North bank notes, Evening/ }).click();
   }),

@@ -1,4 +1,4 @@
-import { useMemo, useState } from "react";
+import { type CSSProperties, useCallback, useMemo, useState } from "react";
 import { type Formed, scoreOf } from "../../../../core/placement/forming/form.ts";
 import { type FormingInput, nameOf } from "../../../../core/placement/forming/input.ts";
 import { broken, exchanged, saySoft, traits } from "../../../../core/placement/forming/say.ts";
@@ -42,7 +42,17 @@ export function Tries({ input, tries, chosen, choose, change, namesOf }: TriesPr
     scope.groups.map(({ people }, place) => ({ people, name: names[at]?.[place] ?? "" })),
   );
   const tallest = Math.max(1, ...groups.map(({ people }) => people.length));
-  const lines = Math.max(1, Math.ceil(tallest / 3));
+  const [columns, setColumns] = useState(3);
+  const lines = Math.max(1, Math.ceil(tallest / columns));
+  /** As many names beside each other as can be read. */
+  const measure = useCallback((element: HTMLElement | null) => {
+    if (!element) return;
+    const observer = new ResizeObserver(([entry]) =>
+      setColumns(Math.max(1, Math.floor((entry?.contentRect.width ?? 480) / 150))),
+    );
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
   const press = (id: string) => {
     if (picked === null || picked === id) {
       setPicked(picked === id ? null : id);
@@ -60,7 +70,7 @@ export function Tries({ input, tries, chosen, choose, change, namesOf }: TriesPr
     setPicked(null);
   };
   return (
-    <div className={styles.outcome}>
+    <div className={styles.outcome} ref={measure}>
       <table className={base.table}>
         <thead>
           <tr>
@@ -125,7 +135,7 @@ export function Tries({ input, tries, chosen, choose, change, namesOf }: TriesPr
             ? `${name(picked)} is picked. Press whom they change places with.`
             : "Press two people to let them change places; the score follows.")}
       </p>
-      <Rows count={groups.length} height={30 + lines * 26} className={styles.groups} label="Formed groups">
+      <Rows key={lines} count={groups.length} height={30 + lines * 26} className={styles.groups} label="Formed groups">
         {(index) => {
           const group = groups[index] as (typeof groups)[number];
           return (
@@ -135,7 +145,7 @@ export function Tries({ input, tries, chosen, choose, change, namesOf }: TriesPr
                 <span>{group.people.length}</span>
                 <span className={`${base.soft} ${base.cut}`}>{traits(input, group.people).join("; ")}</span>
               </div>
-              <div className={styles.members}>
+              <div className={styles.members} style={{ "--columns": columns } as CSSProperties}>
                 {group.people.map((id) => (
                   <button
                     type="button"
