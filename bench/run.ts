@@ -1,6 +1,7 @@
 /** One measure, named by the first argument; its rows go into the file that the second names. */
 import { writeFileSync } from "node:fs";
 import { applyRows } from "./apply.ts";
+import { followingRows } from "./following.ts";
 import { formingRows } from "./forming.ts";
 import { intakeRows } from "./intake.ts";
 import type { Row } from "./measure.ts";
@@ -14,6 +15,7 @@ const measures: Record<string, () => Promise<Row[]>> = {
   "intake-100000": () => intakeRows(100_000),
   apply: applyRows,
   forming: formingRows,
+  following: followingRows,
 };
 const [name = "", file = ""] = process.argv.slice(2);
 writeFileSync(file, JSON.stringify(await measures[name]?.()));

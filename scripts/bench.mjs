@@ -25,7 +25,7 @@ await build({
   logLevel: "error",
 });
 
-const measures = ["reach", "timing", "intake-10000", "intake-100000", "apply", "forming"];
+const measures = ["reach", "timing", "intake-10000", "intake-100000", "apply", "following", "forming"];
 const wanted = process.argv.slice(2);
 const rows = [];
 const database = await startDatabase(folder, 33460);

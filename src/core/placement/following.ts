@@ -14,14 +14,32 @@ export function attributeMatches(person: Person, attribute: NonNullable<Placemen
 
 /** The group a person falls into, or null. The section asked about is the home section. */
 export function ruleFor(plan: Plan, rules: PlacementRule[], personId: string, t: number): string | null {
-  const sectionId = homeEnrolment(plan, personId, t)?.sectionId ?? null;
   const person = plan.people[personId];
   if (!person) return null;
-  for (const rule of rules) {
-    const inSection = rule.sectionIds.length === 0 || (sectionId !== null && rule.sectionIds.includes(sectionId));
-    if (inSection && (!rule.attribute || attributeMatches(person, rule.attribute))) return rule.groupId;
-  }
-  return null;
+  const sectionId = homeEnrolment(plan, personId, t)?.sectionId ?? null;
+  return rules.find((rule) => asksFor(rule, sectionId) && fits(rule, person))?.groupId ?? null;
+}
+const asksFor = ({ sectionIds }: PlacementRule, sectionId: string | null) =>
+  sectionIds.length === 0 || (sectionId !== null && sectionIds.includes(sectionId));
+const fits = ({ attribute }: PlacementRule, person: Person) => !attribute || attributeMatches(person, attribute);
+
+/** As `ruleFor`, for many people: the rules of a section are sorted out once, and each value is tested once. */
+function groupByRule(plan: Plan, rules: PlacementRule[]) {
+  const tested = new Map(rules.map((rule) => [rule, new Map<string, boolean>()]));
+  const passes = (rule: PlacementRule, person: Person): boolean => {
+    if (!rule.attribute) return true;
+    const value = person.attributes[rule.attribute.column] ?? "";
+    const known = tested.get(rule)?.get(value) ?? fits(rule, person);
+    tested.get(rule)?.set(value, known);
+    return known;
+  };
+  const bySection = new Map<string | null, PlacementRule[]>();
+  return (personId: string, sectionId: string | null): string | null => {
+    const own = bySection.get(sectionId) ?? rules.filter((rule) => asksFor(rule, sectionId));
+    bySection.set(sectionId, own);
+    const person = plan.people[personId];
+    return person ? (own.find((rule) => passes(rule, person))?.groupId ?? null) : null;
+  };
 }
 
 export interface Follow {
@@ -37,6 +55,7 @@ export function follow(plan: Plan, layer: Layer, t: number, idFor: (personId: st
   const result: Follow = { ended: [], begun: [] };
   if (!layer.following) return result;
   const { groupsOfLayer, placementsOfGroup, enrolmentsOfPerson } = lookup(plan);
+  const groupFor = groupByRule(plan, layer.following);
   const current = new Map<string, Placement[]>();
   for (const group of groupsOfLayer.get(layer.id) ?? []) {
     for (const placement of placementsOfGroup.get(group.id) ?? []) {
@@ -46,7 +65,8 @@ export function follow(plan: Plan, layer: Layer, t: number, idFor: (personId: st
       else current.set(placement.personId, [placement]);
     }
   }
-  for (const personId of new Set([...enrolmentsOfPerson.keys(), ...current.keys()])) {
+  // Whoever was never enrolled is not a student, and stays where somebody put them.
+  for (const personId of enrolmentsOfPerson.keys()) {
     const home = homeEnrolment(plan, personId, t);
     const open = current.get(personId) ?? [];
     if (!home) {
@@ -56,7 +76,7 @@ export function follow(plan: Plan, layer: Layer, t: number, idFor: (personId: st
       continue;
     }
     if (open.some(({ held }) => held)) continue;
-    const groupId = ruleFor(plan, layer.following, personId, t);
+    const groupId = groupFor(personId, home.sectionId);
     const stays = open.find((placement) => placement.groupId === groupId);
     for (const placement of open) if (placement !== stays) result.ended.push({ ...placement, until: t });
     if (groupId && !stays) {

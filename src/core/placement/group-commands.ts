@@ -4,6 +4,8 @@ import { defineCommand, derivedId, drop, put, type Refusal, refuse } from "../pl
 import { compareText, lookup } from "../plan/lookup.ts";
 import { blankGroup, blankLayer, Group, Id, Layer, PlacementRule, type Plan, type Target } from "../plan/types.ts";
 import { followAll } from "./commands.ts";
+import { ruleFor } from "./following.ts";
+import { placementsAt } from "./membership.ts";
 import { nextStripe } from "./stripes.ts";
 
 /** Names of the items whose audience, variants or overrides name one of the groups. */
@@ -50,6 +52,18 @@ function removeGroups(plan: Plan, groupIds: string[]): Plan | Refusal {
     drop(drop(put(plan, "layers", layers), "placements", placements), "allowances", allowances),
     "groups",
     groupIds,
+  );
+}
+
+/** A layer that begins to follow loses no placement: whoever is elsewhere than the rules say is held there. */
+function holdOthers(plan: Plan, layer: Layer, now: number): Plan {
+  const elsewhere = placementsAt(plan, layer.id, now).filter(
+    ({ personId, groupId, held }) => !held && ruleFor(plan, layer.following ?? [], personId, now) !== groupId,
+  );
+  return put(
+    plan,
+    "placements",
+    elsewhere.map((placement) => ({ ...placement, held: true })),
   );
 }
 
@@ -148,7 +162,8 @@ export const groupCommands = [
         if (fields.name && twin(lookup(plan).layers, fields.name, layerId))
           return refuse("layer.twin", `There is a layer called ${fields.name} already. Choose another name.`);
         const changed = { ...layer, ...fields };
-        return followAll(put(plan, "layers", [changed]), id, context, [changed]);
+        const before = layer.following === null && changed.following ? holdOthers(plan, changed, context.now) : plan;
+        return followAll(put(before, "layers", [changed]), id, context, [changed]);
       },
       describe: (plan, { layerId }) => `Change layer ${plan.layers[layerId]?.name ?? ""}`,
     },

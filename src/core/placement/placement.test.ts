@@ -1,4 +1,5 @@
 import { describe, expect, test } from "vitest";
+import { apply } from "../plan/apply.ts";
 import type { Layer, Plan } from "../plan/types.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { attributeMatches, countRules, follow, ruleFor } from "./following.ts";
@@ -55,6 +56,31 @@ describe("following sections", () => {
     expect(attributeMatches(person, { column: "Score", test: "is between", values: ["10", "80"] })).toBe(false);
     expect(attributeMatches(person, { column: "Year", test: "is", values: ["2b"] })).toBe(true);
     expect(attributeMatches(person, { column: "Absent", test: "is", values: [""] })).toBe(false);
+  });
+  test("a layer that begins to follow loses nobody: who is elsewhere than the rules say is held; stopping keeps all", () => {
+    const plan = course();
+    const { following: rules } = layerOf(plan);
+    plan.layers.Banks = { ...layerOf(plan), following: null };
+    const place = (id: string, groupId: string) => {
+      plan.placements[id] = { id, groupId, personId: id, since: 0, until: null, held: false };
+    };
+    place("ada", "North");
+    place("ben", "South");
+    const change = (over: Plan, fields: object) =>
+      apply(
+        over,
+        { id: "00000000-0000-4000-8000-000000000001", kind: "layer.change", layerId: "Banks", fields },
+        { now: t0 },
+      ) as Plan;
+    const after = change(plan, { following: rules });
+    const inGroups = (of: Plan) =>
+      countLayer(of, "Banks", t0).groups.map(({ personIds, held }) => [...personIds, held]);
+    // Ada is where the rules say; Ben is not, and is held; Cas lands.
+    expect(inGroups(after)).toEqual([
+      ["ada", 0],
+      ["ben", "cas", 1],
+    ]);
+    expect(inGroups(change(after, { following: null }))).toEqual(inGroups(after));
   });
   test("late arrivals land, switchers move, leavers leave, held placements stay, staff stay", () => {
     const plan = course();

@@ -6,10 +6,12 @@ interface DialogProps {
   title: string;
   onClose(): void;
   children: ReactNode;
+  /** For rows of several fields. */
+  wide?: boolean;
 }
 
 /** Open as long as it is rendered; Escape and a press outside close it. */
-export function Dialog({ title, onClose, children }: DialogProps) {
+export function Dialog({ title, onClose, children, wide }: DialogProps) {
   return (
     <ModalOverlay
       isOpen
@@ -17,7 +19,7 @@ export function Dialog({ title, onClose, children }: DialogProps) {
       onOpenChange={(open) => !open && onClose()}
       className={styles.underlay as string}
     >
-      <Modal className={styles.modal as string}>
+      <Modal className={`${styles.modal} ${wide ? styles.wide : ""}`}>
         <AriaDialog className={styles.dialog as string}>
           <Heading slot="title">{title}</Heading>
           {children}

@@ -85,7 +85,7 @@ export function Choice<Value extends string>({
     >
       <Label className={hideLabel ? "visually-hidden" : styles.label}>{label}</Label>
       <Button className={styles.select as string}>
-        <SelectValue />
+        <SelectValue className={styles.value as string} />
         <ChevronsUpDown size={14} aria-hidden />
       </Button>
       <Popover className={styles.popover as string}>

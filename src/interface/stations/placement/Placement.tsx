@@ -1,16 +1,15 @@
 import { useEffect, useMemo, useState } from "react";
 import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import { v7 } from "uuid";
-import { saySoft } from "../../../core/placement/forming/say.ts";
 import { countLayer, type LayerCount } from "../../../core/placement/membership.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
-import type { Layer } from "../../../core/plan/types.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { GroupDialog, LayerDialog } from "./dialogs.tsx";
 import { FormGroups } from "./forming/FormGroups.tsx";
+import { LayerWhy } from "./LayerWhy.tsx";
 import { PeopleList } from "./PeopleList.tsx";
 import { PersonWhy } from "./PersonWhy.tsx";
 import styles from "./placement.module.css";
@@ -220,58 +219,5 @@ function Figures({ count, show, addGroup, form }: FiguresProps) {
         </Button>
       </span>
     </div>
-  );
-}
-
-function LayerWhy({ layer }: { layer: Layer }) {
-  const { plan } = useBench();
-  const rules = layer.following ?? [];
-  return (
-    <section>
-      <h3 className={base.whyTitle}>{layer.name}</h3>
-      <p>
-        Everyone is in{" "}
-        {layer.rule === "any number"
-          ? "any number of groups"
-          : layer.rule === "exactly one"
-            ? "exactly one group"
-            : "at most one group"}
-        . {layer.private ? "Private: no student ever sees it, or that it exists." : "Students see their group's label."}
-      </p>
-      {layer.following ? (
-        <>
-          <p style={{ marginTop: 8 }}>It follows the sections. The first rule that fits decides:</p>
-          <ol className={styles.rules}>
-            {rules.map((rule) => (
-              <li key={rule.groupId + rule.sectionIds.join()}>
-                {rule.sectionIds.map((id) => plan.sections[id]?.code).join(" or ") || "any section"}
-                {rule.attribute &&
-                  `, ${rule.attribute.column} ${rule.attribute.test} ${rule.attribute.values.join(" and ")}`}{" "}
-                into {plan.groups[rule.groupId]?.name}
-              </li>
-            ))}
-          </ol>
-          <p className={base.soft}>Whoever you move by hand is held, and stays when sections change.</p>
-        </>
-      ) : layer.forming ? (
-        <>
-          <p style={{ marginTop: 8 }}>Its groups were formed by these wishes:</p>
-          <ul className={styles.rules}>
-            {layer.forming.scopeLayerId && (
-              <li>Each group of {plan.layers[layer.forming.scopeLayerId]?.name ?? "a removed layer"} apart</li>
-            )}
-            {layer.forming.soft.map((wish) => {
-              const said = saySoft(wish, (id) => plan.layers[id]?.name ?? "a removed layer");
-              return <li key={said}>{said}</li>;
-            })}
-            {layer.forming.apart.length > 0 && <li>{plural(layer.forming.apart.length, "set")} kept apart</li>}
-            {layer.forming.together.length > 0 && <li>{plural(layer.forming.together.length, "set")} kept together</li>}
-          </ul>
-          <p className={base.soft}>Late arrivals go into the smallest group that fits; nobody is moved.</p>
-        </>
-      ) : (
-        <p className={base.soft}>It is placed by hand. Select people in the list and move them.</p>
-      )}
-    </section>
   );
 }

@@ -1,0 +1,72 @@
+import { useState } from "react";
+import { saySoft } from "../../../core/placement/forming/say.ts";
+import { lookup } from "../../../core/plan/lookup.ts";
+import type { Layer } from "../../../core/plan/types.ts";
+import { useBench } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
+import { plural } from "../../kit/words.ts";
+import base from "../station.module.css";
+import styles from "./placement.module.css";
+import { RulesDialog } from "./RulesDialog.tsx";
+
+/** What a layer is, and by what its groups are filled. */
+export function LayerWhy({ layer }: { layer: Layer }) {
+  const { plan } = useBench();
+  const [editing, setEditing] = useState(false);
+  const rules = layer.following ?? [];
+  const groups = lookup(plan).groupsOfLayer.get(layer.id) ?? [];
+  return (
+    <section>
+      <h3 className={base.whyTitle}>{layer.name}</h3>
+      <p>
+        Everyone is in{" "}
+        {layer.rule === "any number"
+          ? "any number of groups"
+          : layer.rule === "exactly one"
+            ? "exactly one group"
+            : "at most one group"}
+        . {layer.private ? "Private: no student ever sees it, or that it exists." : "Students see their group's label."}
+      </p>
+      {layer.following ? (
+        <>
+          <p style={{ marginTop: 8 }}>It follows the sections. The first rule that fits decides:</p>
+          <ol className={styles.rules}>
+            {rules.map((rule) => (
+              <li key={JSON.stringify(rule)}>
+                {rule.sectionIds.map((id) => plan.sections[id]?.code).join(" or ") || "any section"}
+                {rule.attribute &&
+                  `, ${rule.attribute.column} ${rule.attribute.test} ${rule.attribute.values.join(" and ")}`}{" "}
+                into {plan.groups[rule.groupId]?.name}
+              </li>
+            ))}
+          </ol>
+          <p className={base.soft}>Whoever you move by hand is held, and stays when sections change.</p>
+        </>
+      ) : layer.forming ? (
+        <>
+          <p style={{ marginTop: 8 }}>Its groups were formed by these wishes:</p>
+          <ul className={styles.rules}>
+            {layer.forming.scopeLayerId && (
+              <li>Each group of {plan.layers[layer.forming.scopeLayerId]?.name ?? "a removed layer"} apart</li>
+            )}
+            {layer.forming.soft.map((wish) => {
+              const said = saySoft(wish, (id) => plan.layers[id]?.name ?? "a removed layer");
+              return <li key={said}>{said}</li>;
+            })}
+            {layer.forming.apart.length > 0 && <li>{plural(layer.forming.apart.length, "set")} kept apart</li>}
+            {layer.forming.together.length > 0 && <li>{plural(layer.forming.together.length, "set")} kept together</li>}
+          </ul>
+          <p className={base.soft}>Late arrivals go into the smallest group that fits; nobody is moved.</p>
+        </>
+      ) : (
+        <p className={base.soft}>It is placed by hand. Select people in the list and move them.</p>
+      )}
+      <p style={{ marginTop: 10 }}>
+        <Button isDisabled={groups.length === 0} onPress={() => setEditing(true)}>
+          {layer.following ? "Change the rules" : "Let it follow the sections"}
+        </Button>
+      </p>
+      {editing && <RulesDialog layer={layer} onClose={() => setEditing(false)} />}
+    </section>
+  );
+}
