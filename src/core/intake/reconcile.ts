@@ -49,11 +49,13 @@ export function reconcile(plan: Plan, rows: RosterRow[], options: ReconcileOptio
 function judgeReadability(judging: Judging, codes: Codes, { acceptedSections }: ReconcileOptions): string[] {
   const accepted = new Set(acceptedSections.map(fold));
   const unknown = new Map<string, string>();
+  const lacking = judging.codes.map(
+    (code) => codes.sections.size > 0 && !codes.sections.has(code) && !accepted.has(code),
+  );
   for (const [at, row] of judging.rows.entries()) {
-    const code = judging.codes[at] as string;
     if (row.problem !== null) judging.settle(at, "unreadable", row.problem);
-    else if (codes.sections.size > 0 && !codes.sections.has(code) && !accepted.has(code)) {
-      unknown.set(code, row.sectionCode);
+    else if (lacking[judging.codeOf[at] as number]) {
+      unknown.set(judging.code(at), row.sectionCode);
       judging.settle(at, "unreadable", `section: the course has no section "${row.sectionCode}"`);
     }
   }
@@ -64,7 +66,7 @@ function judgeReadability(judging: Judging, codes: Codes, { acceptedSections }: 
 function judgeEnrolment(judging: Judging, at: number, codes: Codes, now: number): void {
   const row = judging.rows[at] as RosterRow;
   const known = judging.known[at] as Known;
-  const own = judging.codes[at];
+  const own = judging.code(at);
   let here = false;
   let ended = false;
   /** Places in the list of enrolments. */
@@ -89,12 +91,7 @@ function judgeEnrolment(judging: Judging, at: number, codes: Codes, now: number)
     else judging.settle(at, "new", `joins ${row.sectionCode}`);
     return;
   }
-  const listed = new Set(
-    judging.ids
-      .rowsOf(known)
-      .filter(judging.isUsed)
-      .map((other) => judging.codes[other] as string),
-  );
+  const listed = new Set(judging.ids.rowsOf(known).filter(judging.isUsed).map(judging.code));
   const from = open.map((place) => codes.say(known.enrolments[place] as Enrolment)).join(" and ");
   if (listed.size === 1 && open.every((place) => !listed.has(known.codes[place] as string)))
     judging.settle(at, "moved", `from ${from} to ${row.sectionCode}`);
@@ -103,22 +100,25 @@ function judgeEnrolment(judging: Judging, at: number, codes: Codes, now: number)
 
 /** Sections that occur in rows: known ones in any row, others in rows that could be read. Folded code to code. */
 function sectionsCovered(judging: Judging, codes: Codes): Map<string, string> {
+  const readable = new Int32Array(judging.codes.length).fill(-1);
+  for (let at = judging.rows.length - 1; at >= 0; at--)
+    if (judging.verdictOf(at) !== "unreadable") readable[judging.codeOf[at] as number] = at;
   const covered = new Map<string, string>();
-  judging.rows.forEach((row, at) => {
-    const code = judging.codes[at] as string;
-    if (code === "" || covered.has(code)) return;
+  for (const [number, code] of judging.codes.entries()) {
     const section = codes.sections.get(code);
-    if (section || judging.verdictOf(at) !== "unreadable") covered.set(code, section?.code ?? row.sectionCode);
-  });
+    const said = section?.code ?? judging.rows[readable[number] as number]?.sectionCode;
+    if (code !== "" && said !== undefined) covered.set(code, said);
+  }
   return covered;
 }
 
 function sectionSizes(judging: Judging, covered: Map<string, string>): Record<string, number> {
-  const sizes = new Map([...covered.keys()].map((code) => [code, 0]));
-  judging.codes.forEach((code, at) => {
-    if (judging.isUsed(at)) sizes.set(code, (sizes.get(code) ?? 0) + 1);
-  });
-  return Object.fromEntries([...covered].map(([code, said]) => [said, sizes.get(code) ?? 0]));
+  const sizes = new Int32Array(judging.codes.length);
+  for (let at = 0; at < judging.rows.length; at++)
+    if (judging.isUsed(at)) (sizes[judging.codeOf[at] as number] as number)++;
+  return Object.fromEntries(
+    judging.codes.flatMap((code, number) => (covered.has(code) ? [[covered.get(code), sizes[number]]] : [])),
+  );
 }
 
 /** Students of covered sections whom no row lists there, not even an unusable one of theirs. */
@@ -135,7 +135,7 @@ function unlisted(judging: Judging, covered: Map<string, string>, now: number) {
       const code = known.codes[place] as string;
       if (!covered.has(code)) continue;
       const rows = ids.rowsOf(known);
-      if (rows.some((at) => judging.codes[at] === code)) continue;
+      if (rows.some((at) => judging.code(at) === code)) continue;
       if (enrolment.origin !== "roster") byHand.push({ person, enrolment });
       else if (!rows.some((at) => judging.isUnusable(at) || judging.verdictOf(at) === "moved"))
         missing.push({ person, enrolment });

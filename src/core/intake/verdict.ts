@@ -70,8 +70,9 @@ const numbers = Object.fromEntries(verdicts.map((verdict, number) => [verdict, n
 export class Judging {
   /** The id of each row. */
   readonly known: Known[];
-  /** The folded section code of each row. */
-  readonly codes: string[];
+  /** The folded section codes that occur, in the order of their first rows, and which of them each row has. */
+  readonly codes: string[] = [];
+  readonly codeOf: Int32Array;
   readonly changes = new Map<number, readonly FieldChange[]>();
   /** Known people with an open enrolment beside the section of a row of theirs. */
   readonly elsewhere = new Set<Known>();
@@ -84,10 +85,11 @@ export class Judging {
     samePeople: Record<string, string | null>,
   ) {
     this.known = new Array(rows.length);
-    this.codes = new Array(rows.length);
+    this.codeOf = new Int32Array(rows.length);
     this.verdicts = new Uint8Array(rows.length).fill(open);
     const answers = new Map(Object.entries(samePeople));
-    const folded = new Map<string, string>();
+    const spelled = new Map<string, number>();
+    const numbered = new Map<string, number>();
     for (let at = 0; at < rows.length; at++) {
       const row = rows[at] as RosterRow;
       const answer = answers.size > 0 ? answers.get(row.sourcedId) : null;
@@ -96,14 +98,18 @@ export class Judging {
       if (changes.length > 0) this.changes.set(at, changes);
       this.known[at] = known;
       const { sectionCode } = row;
-      let code = folded.get(sectionCode);
+      let code = spelled.get(sectionCode);
       if (code === undefined) {
-        code = fold(sectionCode);
-        folded.set(sectionCode, code);
+        const folded = fold(sectionCode);
+        code = numbered.get(folded) ?? this.codes.push(folded) - 1;
+        numbered.set(folded, code);
+        spelled.set(sectionCode, code);
       }
-      this.codes[at] = code;
+      this.codeOf[at] = code;
     }
   }
+  /** The folded section code of a row. */
+  code = (at: number): string => this.codes[this.codeOf[at] as number] as string;
   isOpen = (at: number): boolean => this.verdicts[at] === open;
   verdictOf = (at: number): Verdict => verdicts[this.verdicts[at] as number] as Verdict;
   settle(at: number, verdict: Verdict, says: string, conflict = false): void {
