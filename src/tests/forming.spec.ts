@@ -46,6 +46,12 @@ test("teams are formed within each section, tried again, swapped by hand, and pu
   await page.getByLabel("How many").fill("4");
   await choose(page, "Add a wish", "Spread Entry score: means alike");
   await choose(page, "Add a wish", "New partners, not those of River teams");
+  // A number can be emptied and typed anew, key by key.
+  const weight = page.getByLabel(/^Weight of Spread Entry score/);
+  await weight.fill("");
+  await weight.pressSequentially("0.5");
+  await weight.blur();
+  await expect(weight).toHaveValue("0.5");
   await choose(page, "Leads", "one a group who has not led before");
   await page.getByRole("button", { name: "Form the groups" }).click();
   await page.getByRole("button", { name: "Another try" }).click();

@@ -8,15 +8,12 @@ import { chooseLeads, groupNames } from "./names.ts";
 
 /** The names that each scope's groups have or would get, by scope and place. */
 export function formedNames(plan: Plan, layerId: string | null, input: FormingInput, formed: Formed): string[][] {
-  const used = new Set(formed.scopes.flatMap(({ groups }) => groups.map(({ existing }) => existing)));
   const own = layerId ? (lookup(plan).groupsOfLayer.get(layerId) ?? []) : [];
   const taken = new Set(own.map(({ name }) => name.toLowerCase()));
   return formed.scopes.map(({ groups }, at) => {
     const fresh = groups.filter(({ existing }) => existing === null);
     const names = groupNames(input.forming.names, input.scopes[at]?.name ?? "", fresh.length, taken);
-    return groups.map(({ existing }) =>
-      existing && used.has(existing) ? (plan.groups[existing]?.name ?? "") : (names.shift() as string),
-    );
+    return groups.map(({ existing }) => (existing ? (plan.groups[existing]?.name ?? "") : (names.shift() as string)));
   });
 }
 

@@ -4,7 +4,7 @@ export interface Chance {
   next(): number;
   /** A whole number from 0 up to, not including, `below`. */
   below(below: number): number;
-  shuffle<Value>(values: Value[]): Value[];
+  shuffle<Value>(values: readonly Value[]): Value[];
 }
 
 export function chance(seed: number): Chance {

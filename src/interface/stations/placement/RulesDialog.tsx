@@ -7,6 +7,7 @@ import { compareText, lookup } from "../../../core/plan/lookup.ts";
 import type { Layer, PlacementRule } from "../../../core/plan/types.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
+import { Chip } from "../../kit/Chip.tsx";
 import kit from "../../kit/controls.module.css";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice, TextField } from "../../kit/Fields.tsx";
@@ -145,16 +146,11 @@ function Sections({ rule, onChange }: { rule: PlacementRule; onChange(sectionIds
       {sectionIds.length > 0 && (
         <span className={kit.chips}>
           {sectionIds.map((id) => (
-            <span key={id} className={kit.chip}>
-              {plan.sections[id]?.code ?? "a removed section"}
-              <AriaButton
-                className={kit.remove as string}
-                aria-label={`Leave out ${plan.sections[id]?.code ?? "a removed section"}`}
-                onPress={() => onChange(sectionIds.filter((other) => other !== id))}
-              >
-                <X size={14} aria-hidden />
-              </AriaButton>
-            </span>
+            <Chip
+              key={id}
+              name={plan.sections[id]?.code ?? "a removed section"}
+              onLeaveOut={() => onChange(sectionIds.filter((other) => other !== id))}
+            />
           ))}
         </span>
       )}

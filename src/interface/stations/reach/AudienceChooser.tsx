@@ -1,21 +1,12 @@
-import { X } from "lucide-react";
 import { useMemo, useState } from "react";
-import {
-  Button as AriaButton,
-  ComboBox,
-  Input,
-  Label,
-  ListBox,
-  ListBoxItem,
-  Popover,
-  ToggleButtonGroup,
-} from "react-aria-components";
+import { ComboBox, Input, Label, ListBox, ListBoxItem, Popover, ToggleButtonGroup } from "react-aria-components";
 import { compareText, fullName, lookup, targetName } from "../../../core/plan/lookup.ts";
 import type { Audience, Target } from "../../../core/plan/types.ts";
 import { andNot, countBits, emptyBits, or } from "../../../core/reach/bits.ts";
 import type { Reach } from "../../../core/reach/reach.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Toggle } from "../../kit/Button.tsx";
+import { Chip } from "../../kit/Chip.tsx";
 import kit from "../../kit/controls.module.css";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
@@ -154,17 +145,13 @@ function Targets({
             const group = target.kind === "group" ? plan.groups[target.id] : undefined;
             const name = targetName(plan, target);
             return (
-              <span key={target.kind + target.id} className={kit.chip}>
+              <Chip
+                key={target.kind + target.id}
+                name={name}
+                onLeaveOut={() => onChange(targets.filter((other) => other !== target))}
+              >
                 {group && <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} />}
-                {name}
-                <AriaButton
-                  className={kit.remove as string}
-                  aria-label={`Leave out ${name}`}
-                  onPress={() => onChange(targets.filter((other) => other !== target))}
-                >
-                  <X size={14} aria-hidden />
-                </AriaButton>
-              </span>
+              </Chip>
             );
           })}
         </div>

@@ -4,6 +4,7 @@ import { Button as AriaButton, ComboBox, Input, Label, ListBox, ListBoxItem, Pop
 import { nameOf } from "../../../../core/placement/forming/input.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
+import { Chip } from "../../../kit/Chip.tsx";
 import kit from "../../../kit/controls.module.css";
 import styles from "./forming.module.css";
 
@@ -72,16 +73,7 @@ export function PeopleSets({
         <div className={styles.open}>
           <span className={kit.chips}>
             {open.map((id) => (
-              <span key={id} className={kit.chip}>
-                {name(id)}
-                <AriaButton
-                  className={kit.remove as string}
-                  aria-label={`Leave out ${name(id)}`}
-                  onPress={() => setOpen(open.filter((other) => other !== id))}
-                >
-                  <X size={14} aria-hidden />
-                </AriaButton>
-              </span>
+              <Chip key={id} name={name(id)} onLeaveOut={() => setOpen(open.filter((other) => other !== id))} />
             ))}
           </span>
           <Button isDisabled={open.length < 2} onPress={keep}>

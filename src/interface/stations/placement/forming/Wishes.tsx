@@ -8,13 +8,9 @@ import { lookup } from "../../../../core/plan/lookup.ts";
 import { useBench } from "../../../bench/context.tsx";
 import kit from "../../../kit/controls.module.css";
 import { Choice, type Option, TextField } from "../../../kit/Fields.tsx";
+import { NumberField } from "../../../kit/NumberField.tsx";
 import styles from "./forming.module.css";
 import { PeopleSets } from "./PeopleSets.tsx";
-
-const whole = (text: string, least: number, otherwise: number) => {
-  const number = Number.parseInt(text, 10);
-  return Number.isFinite(number) ? Math.min(5000, Math.max(least, number)) : otherwise;
-};
 
 /** What is wished, as sentences that are filled in. */
 export function Wishes({
@@ -50,12 +46,12 @@ export function Wishes({
     <div className={styles.wishes}>
       <div className={styles.sentence}>
         <span>Groups of</span>
-        <TextField
+        <NumberField
           label="How many"
-          hideLabel
-          inputMode="numeric"
-          value={String(forming.into.number)}
-          onChange={(text) => set({ into: { ...forming.into, number: whole(text, 1, forming.into.number) } })}
+          value={forming.into.number}
+          least={1}
+          most={5000}
+          onChange={(number) => set({ into: { ...forming.into, number } })}
         />
         <Choice
           label="What is counted"
@@ -94,24 +90,20 @@ export function Wishes({
       {forming.limits && (
         <div className={styles.sentence}>
           <span>at least</span>
-          <TextField
+          <NumberField
             label="Smallest size"
-            hideLabel
-            inputMode="numeric"
-            value={String(forming.limits.min)}
-            onChange={(text) =>
-              forming.limits && set({ limits: { ...forming.limits, min: whole(text, 0, forming.limits.min) } })
-            }
+            value={forming.limits.min}
+            least={0}
+            most={5000}
+            onChange={(min) => forming.limits && set({ limits: { ...forming.limits, min } })}
           />
           <span>at most</span>
-          <TextField
+          <NumberField
             label="Largest size"
-            hideLabel
-            inputMode="numeric"
-            value={String(forming.limits.max)}
-            onChange={(text) =>
-              forming.limits && set({ limits: { ...forming.limits, max: whole(text, 1, forming.limits.max) } })
-            }
+            value={forming.limits.max}
+            least={1}
+            most={5000}
+            onChange={(max) => forming.limits && set({ limits: { ...forming.limits, max } })}
           />
         </div>
       )}
@@ -130,16 +122,15 @@ export function Wishes({
           {forming.soft.map((wish, at) => (
             <li key={saySoft(wish, layerName)}>
               <span>{saySoft(wish, layerName)}</span>
-              <TextField
+              <NumberField
                 label={`Weight of ${saySoft(wish, layerName)}`}
-                hideLabel
-                inputMode="decimal"
-                value={String(wish.weight)}
-                onChange={(text) => {
-                  const weight = Number.parseFloat(text);
-                  if (weight >= 0.1 && weight <= 100)
-                    set({ soft: forming.soft.map((other, place) => (place === at ? { ...wish, weight } : other)) });
-                }}
+                value={wish.weight}
+                least={0.1}
+                most={100}
+                decimal
+                onChange={(weight) =>
+                  set({ soft: forming.soft.map((other, place) => (place === at ? { ...wish, weight } : other)) })
+                }
               />
               <AriaButton
                 className={kit.remove as string}
