@@ -34,7 +34,7 @@ export async function readFile({ name, content }: SourceFile, progressed?: Progr
       ? await readArchive(name, content)
       : oneTable(readTable(name, content, progressed));
   if (isUnreadable(read)) return read;
-  const rows = read.kind === "sheets" ? 0 : read.tables.reduce((sum, table) => sum + table.rows.length, 0);
+  const rows = read.kind === "sheets" ? 0 : read.tables.reduce((sum, table) => sum + table.lines.length, 0);
   if (rows > rowLimit)
     return refused(
       name,

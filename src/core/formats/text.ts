@@ -1,5 +1,6 @@
 /** Bytes of a delimited file in, rows of cells out. Encodings, quotes and embedded newlines are taken as they come. */
 import Papa, { type ParseResult } from "papaparse";
+import { type Cells, type CutCells, cutCells, ListedCells, withoutGuard } from "./cells.ts";
 
 export interface TextTable {
   name: string;
@@ -10,7 +11,16 @@ export interface TextTable {
   lines: number[];
   /** The sheet that it stands on, where it comes from a workbook. */
   sheet?: string;
+  /** The same cells where they stand in the text: `rows` are cut out of it when all are asked for. */
+  cells?: Cells;
 }
+
+export const cellsOf = (table: TextTable): Cells => table.cells ?? new ListedCells(table.rows);
+/** The first rows of a table. */
+export const firstRows = (table: TextTable, count: number): string[][] =>
+  table.cells
+    ? table.lines.slice(0, count).map((_, row) => (table.cells as Cells).row(row))
+    : table.rows.slice(0, count);
 export interface Unreadable {
   unreadable: true;
   name: string;
@@ -49,9 +59,6 @@ export const isBlank = (cells: string[]): boolean => {
   return true;
 };
 
-/** A leading apostrophe that made a formula harmless on the way out is taken off on the way in. */
-const isGuarded = (cell: string) => /^'+[=+\-@\t\r]/.test(cell);
-
 /** A table from text: comma, semicolon, tab or bar, whichever the text uses. Cells are NFC. */
 export function readTable(name: string, content: Uint8Array | string, progressed?: Progressed): TextTable | Unreadable {
   const text = typeof content === "string" ? content : decode(content);
@@ -67,6 +74,8 @@ export function readTable(name: string, content: Uint8Array | string, progressed
     skipEmptyLines: "greedy",
     delimitersToGuess: [",", "\t", ";", "|"],
   }).meta;
+  const cut = cutCells(plain, delimiter, linebreak, progressed);
+  if (cut) return whole(cutTable(name, cut.cells, cut.lines));
   const chunks: string[][][] = [];
   let openQuote = false;
   // The types know chunks of streams only; the parser gives them of a text as well.
@@ -95,7 +104,7 @@ export function readTable(name: string, content: Uint8Array | string, progressed
     if (embedded) for (const cell of cells) if (cell.includes("\n")) line += cell.split("\n").length - 1;
     for (let column = 0; column < cells.length; column++) {
       const cell = (cells[column] as string).trim();
-      cells[column] = guarded && isGuarded(cell) ? cell.slice(1) : cell;
+      cells[column] = guarded ? withoutGuard(cell) : cell;
     }
     if (isBlank(cells)) continue;
     if (!header) header = cells;
@@ -111,10 +120,32 @@ export function readTable(name: string, content: Uint8Array | string, progressed
       `${name}, line ${last}: a quotation mark is opened and never closed, so the rest cannot be told apart. Close it, and drop the file again.`,
     );
   }
-  if (!header) return refused(name, `${name} is empty. Export the roster again and drop it here.`);
-  if (rows.length === 0)
+  return whole({ name, header: header ?? [], rows, lines });
+}
+
+/** A text whose first row is the header, and whose others are cut out when they are asked for. */
+function cutTable(name: string, cells: CutCells, lines: number[]): TextTable {
+  const [header, under] = [cells.row(0), cells.from(1)];
+  let rows: string[][] | null = null;
+  return {
+    name,
+    header: cells.count > 0 ? header : [],
+    get rows() {
+      rows ??= lines.slice(1).map((_, row) => under.row(row));
+      return rows;
+    },
+    lines: lines.slice(1),
+    cells: under,
+  };
+}
+
+/** The table, if it has a header and rows. */
+function whole(table: TextTable): TextTable | Unreadable {
+  const { name, header, lines } = table;
+  if (header.length === 0) return refused(name, `${name} is empty. Export the roster again and drop it here.`);
+  if (lines.length === 0)
     return refused(name, `${name} has a header and no rows under it. Export the roster again and drop it here.`);
-  return { name, header, rows, lines };
+  return table;
 }
 
 function countLines(text: string): number {

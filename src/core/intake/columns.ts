@@ -1,6 +1,6 @@
 /** Which column of a roster is what: by its header, then by what its cells look like. Source: semantics.md section 2. */
 import { z } from "zod";
-import type { TextTable } from "../formats/text.ts";
+import { firstRows, type TextTable } from "../formats/text.ts";
 import { readPattern } from "../timing/meetings.ts";
 
 export const columnFields = [
@@ -61,7 +61,7 @@ const mostly = (cells: string[], test: (cell: string) => boolean) => {
  */
 export function matchColumns(table: TextTable, codes: string[] = []): ColumnMatch {
   const taken = new Set<ColumnField>();
-  const sample = table.rows.slice(0, 200);
+  const sample = firstRows(table, 200);
   const cellsOf = (column: number) => sample.map((cells) => cells[column] ?? "");
   // "Class" may be a section, a meeting time, or an empty column of another office's.
   const isSection = (column: number) => {

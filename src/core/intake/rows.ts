@@ -1,6 +1,7 @@
 /** Roster rows from a table and its column match. Source: semantics.md section 2. */
-import type { TextTable } from "../formats/text.ts";
-import type { Role } from "../plan/types.ts";
+import type { Cells } from "../formats/cells.ts";
+import { cellsOf, type TextTable } from "../formats/text.ts";
+import type { Person, Role } from "../plan/types.ts";
 import { type ColumnField, type ColumnMatch, columnFields, isEmail } from "./columns.ts";
 import { fold } from "./fold.ts";
 
@@ -20,8 +21,8 @@ export interface RosterRow {
   attributes: Record<string, string>;
   /** Why the row cannot be read, naming the column; null where it can. */
   problem: string | null;
-  /** Whether it says no attribute that is not so already: a quicker answer, where the row has one. */
-  hasOnly?(attributes: Record<string, string>): boolean;
+  /** Whether it says nothing of the person that is not so already: a quicker answer, where the row has one. */
+  saysOnly?(person: Person): boolean;
 }
 
 /** "Okafor, Ngozi" or "Ngozi Okafor" as family and given name. */
@@ -42,11 +43,6 @@ function readRole(text: string): Role | null {
   return /^(instructor|teacher|lecturer)$/i.test(text) ? "instructor" : null;
 }
 
-const someLong = (cells: string[]): boolean => {
-  for (const cell of cells) if (cell.length > 60) return true;
-  return false;
-};
-
 type Named = "sourcedId" | "username" | "email" | "givenName" | "familyName" | "sectionCode";
 const limits: [Named, number, ColumnField[]][] = [
   ["sourcedId", 100, ["id"]],
@@ -56,6 +52,8 @@ const limits: [Named, number, ColumnField[]][] = [
   ["familyName", 100, ["familyName", "fullName"]],
   ["sectionCode", 60, ["section"]],
 ];
+
+const shortestLimit = Math.min(...limits.map(([, limit]) => limit));
 
 /** Which cell is longer than what can be kept. */
 function tooLong(row: RosterRow, at: Record<ColumnField, number>, titleOf: (column: number) => string): string | null {
@@ -74,9 +72,11 @@ export function attributeNames(people: Record<string, { attributes: Record<strin
   return [...names];
 }
 
-/** What the rows of one table share: where each field stands, and what the attributes are called. */
+/** What the rows of one table share: their cells, where each field stands, and what the attributes are called. */
 interface Reading {
   file: string;
+  cells: Cells;
+  lines: readonly number[];
   /** The column of each field; -1 where there is none. */
   at: Record<ColumnField, number>;
   sectionCode: string;
@@ -90,16 +90,18 @@ interface Reading {
 class TableRow implements RosterRow {
   constructor(
     private readonly reading: Reading,
-    private readonly cells: string[],
-    readonly line: number,
+    private readonly number: number,
     readonly role: Role,
     public problem: string | null,
   ) {}
   private cell(column: number): string {
-    return column < 0 ? "" : (this.cells[column] ?? "");
+    return this.reading.cells.cell(this.number, column);
   }
   get file(): string {
     return this.reading.file;
+  }
+  get line(): number {
+    return this.reading.lines[this.number] as number;
   }
   get sourcedId(): string {
     return this.cell(this.reading.at.id);
@@ -135,11 +137,24 @@ class TableRow implements RosterRow {
     }
     return found;
   }
-  hasOnly(attributes: Record<string, string>): boolean {
-    for (const { column, title } of this.reading.attributes) {
-      const cell = this.cell(column);
-      if (cell !== "" && cell !== attributes[title]) return false;
-    }
+  private saysNothingBut(column: number, stored: string | null | undefined): boolean {
+    const { cells } = this.reading;
+    return column < 0 || cells.holds(this.number, column, stored ?? "") || cells.isEmpty(this.number, column);
+  }
+  saysOnly(person: Person): boolean {
+    const { at, attributes } = this.reading;
+    if (!this.saysNothingBut(at.username, person.username) || !this.saysNothingBut(at.email, person.email))
+      return false;
+    if (at.fullName < 0) {
+      if (!this.saysNothingBut(at.givenName, person.givenName)) return false;
+      if (!this.saysNothingBut(at.familyName, person.familyName)) return false;
+    } else if (
+      (this.givenName !== "" && this.givenName !== person.givenName) ||
+      (this.familyName !== "" && this.familyName !== person.familyName)
+    )
+      return false;
+    for (const { column, title } of attributes)
+      if (!this.saysNothingBut(column, person.attributes[title])) return false;
     return true;
   }
 }
@@ -175,20 +190,30 @@ export function rosterRows(
   const attributes = header.flatMap((title, column) =>
     match[column] === "attribute" ? [{ column, title: named.get(fold(title)) ?? title }] : [],
   );
-  const reading: Reading = { file: table.name, at, sectionCode, attributes };
+  const cells = cellsOf(table);
+  const reading: Reading = { file: table.name, cells, lines: table.lines, at, sectionCode, attributes };
   const titleOf = (column: number) => header[column] || `column ${column + 1}`;
-  return table.rows.map((cells, number) => {
-    const given = at.role < 0 ? "" : (cells[at.role] ?? "");
+  const isOverlong = cells.longest > shortestLimit;
+  return table.lines.map((_, number) => {
+    const given = at.role < 0 ? "" : cells.cell(number, at.role);
     const role = readRole(given);
-    const row = new TableRow(reading, cells, table.lines[number] as number, role ?? "student", null);
+    const row = new TableRow(reading, number, role ?? "student", null);
     const { email } = row;
-    if (row.sourcedId === "") row.problem = `${titleOf(at.id)}: no id`;
+    const width = cells.width(number);
+    if (cells.isEmpty(number, at.id)) row.problem = `${titleOf(at.id)}: no id`;
     else if (email !== "" && !isEmail(email)) row.problem = `${titleOf(at.email)}: "${email}" is not an e-mail address`;
     else if (role === null) row.problem = `${titleOf(at.role)}: "${given}" is not a role that a roster can give`;
-    else if (row.sectionCode === "") row.problem = `${titleOf(Math.max(0, at.section))}: no section`;
-    else if (cells.length > header.length && cells.slice(header.length).some((cell) => cell !== ""))
-      row.problem = `column ${header.length + 1}: ${cells.length} cells under ${header.length} titles; is a quote missing?`;
-    else if (someLong(cells)) row.problem = tooLong(row, at, titleOf);
+    else if (sectionCode === "" && cells.isEmpty(number, at.section))
+      row.problem = `${titleOf(Math.max(0, at.section))}: no section`;
+    else if (
+      width > header.length &&
+      cells
+        .row(number)
+        .slice(header.length)
+        .some((cell) => cell !== "")
+    )
+      row.problem = `column ${header.length + 1}: ${width} cells under ${header.length} titles; is a quote missing?`;
+    else if (isOverlong) row.problem = tooLong(row, at, titleOf);
     return row;
   });
 }

@@ -4,7 +4,7 @@
  */
 import type { Contents } from "../formats/read.ts";
 import { type Progressed, readFile, type SourceFile } from "../formats/read.ts";
-import type { TextTable, Unreadable } from "../formats/text.ts";
+import { cellsOf, firstRows, type TextTable, type Unreadable } from "../formats/text.ts";
 import type { Plan } from "../plan/types.ts";
 import { type ColumnMatch, matchColumns } from "./columns.ts";
 import { type Comparison, compareList, type Scope } from "./compare.ts";
@@ -63,7 +63,7 @@ function withoutNew(plan: Plan, { groups, unplaced, datesMove, doubleEnrolled }:
 function likeliest(tables: TextTable[], codes: string[]): number {
   const scores = tables.map((table) => {
     const match = matchColumns(table, codes);
-    return match.filter((field) => field !== "ignore" && field !== "attribute").length * 1e6 + table.rows.length;
+    return match.filter((field) => field !== "ignore" && field !== "attribute").length * 1e6 + table.lines.length;
   });
   return scores.indexOf(Math.max(...scores));
 }
@@ -92,7 +92,8 @@ export async function readFiles(files: SourceFile[], codes: string[], progressed
     for (const table of contents.tables) {
       if (contents.kind === "sheets" && table !== contents.tables[0]) continue;
       const name = freeName(table.name, names);
-      const own = (contents.kind === "sheets" ? contents.tables : [table]).map((each) => ({ ...each, name }));
+      const own = contents.kind === "sheets" ? contents.tables : [table];
+      for (const each of own) each.name = name;
       sources.push({ contents: own, chosen: likeliest(own, codes) });
     }
   }
@@ -115,8 +116,8 @@ export function sampleOf(source: Source, codes: string[]): Sample {
     sheet: table.sheet ?? null,
     sheets: source.contents.length > 1 ? source.contents.map(({ sheet }) => sheet ?? "") : [],
     header: table.header,
-    sample: table.rows.slice(0, 3),
-    count: table.rows.length,
+    sample: firstRows(table, 3),
+    count: table.lines.length,
     match: matchColumns(table, codes),
   };
 }
@@ -153,15 +154,19 @@ export const compare = (plan: Plan, sources: Source[], choices: TableChoice[], s
 
 /** Header and cells of the rows that cannot be used, each with its file, line and reason: ready to mend. */
 export function mendable(sources: Source[], reconciled: Reconciled): { header: string[]; rows: string[][] } {
-  const lines = new Map(
-    sources.map(tableOf).map(({ name, rows, lines }) => [name, new Map(lines.map((line, at) => [line, rows[at]]))]),
+  const tables = new Map(
+    sources.map(tableOf).map((table) => {
+      const rowOf = new Map(table.lines.map((line, row) => [line, row]));
+      return [table.name, { rowOf, cells: cellsOf(table) }];
+    }),
   );
   const header = sources[0] ? tableOf(sources[0]).header : [];
   return {
     header: [...header, "File", "Line", "Reason"],
     rows: unusableRows(reconciled).map(({ row, says }) => {
-      const cells = lines.get(row.file)?.get(row.line) ?? [];
-      return [...header.map((_, column) => cells[column] ?? ""), row.file, String(row.line), says];
+      const table = tables.get(row.file);
+      const at = table?.rowOf.get(row.line) ?? -1;
+      return [...header.map((_, column) => table?.cells.cell(at, column) ?? ""), row.file, String(row.line), says];
     }),
   };
 }

@@ -61,6 +61,7 @@ export interface ReconcileOptions {
 }
 
 const open = 255;
+/** The first three are those of rows that are not used, in conflict or not. */
 const numbers = Object.fromEntries(verdicts.map((verdict, number) => [verdict, number])) as Record<Verdict, number>;
 
 /**
@@ -117,7 +118,7 @@ export class Judging {
     if (says !== "") this.says.set(at, says);
     if (conflict) this.conflicts.add(at);
   }
-  isUsed = (at: number): boolean => isUsed({ verdict: this.verdictOf(at), conflict: this.conflicts.has(at) });
+  isUsed = (at: number): boolean => (this.verdicts[at] as number) > numbers.clash;
   isUnusable = (at: number): boolean => isUnusable({ verdict: this.verdictOf(at), conflict: this.conflicts.has(at) });
   /** The numbers and rows of an id that are not settled yet. */
   openRows(known: Known): { at: number; row: RosterRow }[] {
