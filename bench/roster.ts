@@ -42,6 +42,7 @@ export function emptyCourse(id: string): Plan {
     datePolicy: "most generous",
     layerOrder: [],
     indexes: { discussions: true, files: true, calendar: true, work: true },
+    visitorCode: null,
   };
   return emptyPlan(course);
 }

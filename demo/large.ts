@@ -44,6 +44,7 @@ export function makeLargeCourse(sizes: Sizes, now: number, namespace: string): {
     datePolicy: "most generous",
     layerOrder: [],
     indexes: { discussions: true, files: true, calendar: true, work: true },
+    visitorCode: null,
   };
   const plan = emptyPlan(course);
   const since = term.instant(1, 1, "07:30");

@@ -50,6 +50,7 @@ export function makeScenario(now: number, namespace: string): Scenario {
     datePolicy: "most generous",
     layerOrder: [],
     indexes: { discussions: true, files: true, calendar: true, work: true },
+    visitorCode: null,
   };
   const plan = emptyPlan(course);
   for (const code of sectionCodes) {

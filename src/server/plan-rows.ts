@@ -13,20 +13,32 @@ const json = (...names: string[]) => names.map((name) => [name, "json"] as [stri
 
 const columns: Record<TableName | "course", [string, Codec][]> = {
   course: [
-    ...plain("id", "code", "title", "term", "termStart", "termEnd", "timeZone", "datePolicy"),
+    ...plain("id", "code", "title", "term", "termStart", "termEnd", "timeZone", "datePolicy", "visitorCode"),
     ...json("noClassDays", "layerOrder", "indexes"),
   ],
   sections: [...plain("id", "code", "title", "studentTitle"), ...json("pattern", "noClassDays", "moved")],
   people: [...plain("id", "sourcedId", "username", "email", "givenName", "familyName"), ...json("attributes")],
   enrolments: [...plain("id", "personId", "sectionId", "role", "since", "until", "origin"), ...flag("home")],
   layers: [
-    ...plain("id", "position", "name", "rule"),
+    ...plain("id", "position", "name", "rule", "archivedAt"),
     ...flag("private"),
-    ...json("following", "keepApart", "forming"),
+    ...json("following", "keepApart", "forming", "selfPlacement"),
   ],
   groups: [
-    ...plain("id", "layerId", "position", "name", "label", "min", "max", "description", "scopeGroupId"),
-    ...json("stripe", "leads"),
+    ...plain(
+      "id",
+      "layerId",
+      "position",
+      "name",
+      "label",
+      "min",
+      "max",
+      "description",
+      "scopeGroupId",
+      "code",
+      "archivedAt",
+    ),
+    ...json("stripe", "leads", "pattern"),
   ],
   placements: [...plain("id", "groupId", "personId", "since", "until"), ...flag("held")],
   items: [

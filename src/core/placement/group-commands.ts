@@ -2,34 +2,16 @@
 import { z } from "zod";
 import { defineCommand, derivedId, drop, put, type Refusal, refuse } from "../plan/command.ts";
 import { compareText, lookup } from "../plan/lookup.ts";
-import { blankGroup, blankLayer, Group, Id, Layer, PlacementRule, type Plan, type Target } from "../plan/types.ts";
+import { blankGroup, blankLayer, Group, Id, Layer, PlacementRule, type Plan } from "../plan/types.ts";
 import { followAll } from "./commands.ts";
 import { ruleFor } from "./following.ts";
+import { aimsAt } from "./groups/aims.ts";
 import { placementsAt } from "./membership.ts";
 import { nextStripe } from "./stripes.ts";
 
-/** Names of the items whose audience, variants or overrides name one of the groups. */
-export function itemsAimedAt(plan: Plan, groupIds: string[]): string[] {
-  const hit = (targets: Target[]) => targets.some(({ kind, id }) => kind === "group" && groupIds.includes(id));
-  const overridden = new Set(
-    Object.values(plan.overrides)
-      .filter(({ target }) => hit([target]))
-      .map(({ itemId }) => itemId),
-  );
-  return Object.values(plan.items)
-    .filter(
-      ({ id, audience, variants }) =>
-        overridden.has(id) ||
-        (audience.to !== "everyone" && hit(audience.to)) ||
-        hit(audience.minus) ||
-        variants.some(({ targets }) => hit(targets)),
-    )
-    .map(({ title }) => title)
-    .sort(compareText);
-}
-
 function removeGroups(plan: Plan, groupIds: string[]): Plan | Refusal {
-  const aimed = itemsAimedAt(plan, groupIds);
+  const aims = aimsAt(plan, groupIds);
+  const aimed = [...new Set([...aims.items, ...aims.dates].map(({ title }) => title))].sort(compareText);
   if (aimed.length > 0) {
     const shown = aimed.slice(0, 3).join(", ") + (aimed.length > 3 ? ` and ${aimed.length - 3} more` : "");
     return refuse(
@@ -79,6 +61,14 @@ function checkGroup(plan: Plan, group: Group): Refusal | null {
   if (siblings.some((other) => other.id !== group.id && other.stripe.mark.toUpperCase() === mark)) {
     return refuse("group.mark", `The mark ${mark} is taken in this layer. Choose another one.`);
   }
+  const code = group.code?.toLowerCase();
+  const holder =
+    code && Object.values(plan.groups).find((other) => other.id !== group.id && other.code?.toLowerCase() === code);
+  if (holder || (code && code === plan.course.visitorCode?.toLowerCase()))
+    return refuse(
+      "group.code",
+      `The code ${group.code} belongs to ${holder ? holder.name : "visitors"} already. Choose another one.`,
+    );
   if (group.min !== null && group.max !== null && group.min > group.max) {
     return refuse("group.capacity", "The smallest size is larger than the largest.");
   }
@@ -176,7 +166,7 @@ export const groupCommands = [
         if (!plan.layers[layerId]) return refuse("layer.gone", "The layer is no longer there.");
         const split = Object.values(plan.items).find((item) => item.split?.layerId === layerId);
         if (split) return refuse("layer.aimed", `${split.title} is split along this layer. Change that first.`);
-        const groupIds = (lookup(plan).groupsOfLayer.get(layerId) ?? []).map((group) => group.id);
+        const groupIds = (lookup(plan).allGroupsOfLayer.get(layerId) ?? []).map((group) => group.id);
         const without = removeGroups(plan, groupIds);
         return "refused" in without ? without : drop(without, "layers", [layerId]);
       },
@@ -193,7 +183,7 @@ export const groupCommands = [
   ),
   defineCommand(
     "group.change",
-    { groupId: Id, fields: Group.omit({ id: true, layerId: true }).partial() },
+    { groupId: Id, fields: Group.omit({ id: true, layerId: true, archivedAt: true }).partial() },
     {
       apply(plan, { groupId, fields }) {
         const group = plan.groups[groupId];

@@ -15,10 +15,14 @@ export interface LayerCount {
   together: { groupId: string; personIds: string[] }[];
 }
 
+/** The groups that a layer has at t: those put away since are still there. */
+export const groupsAt = (plan: Plan, layerId: string, t: number): Group[] =>
+  (lookup(plan).allGroupsOfLayer.get(layerId) ?? []).filter(({ archivedAt }) => archivedAt === null || t < archivedAt);
+
 /** Open placements of a layer at t, of people with an open enrolment. */
 export function placementsAt(plan: Plan, layerId: string, t: number): Placement[] {
-  const { groupsOfLayer, placementsOfGroup } = lookup(plan);
-  return (groupsOfLayer.get(layerId) ?? []).flatMap((group) =>
+  const { placementsOfGroup } = lookup(plan);
+  return groupsAt(plan, layerId, t).flatMap((group) =>
     (placementsOfGroup.get(group.id) ?? []).filter((placement) => holdsAt(placement, t)),
   );
 }
@@ -47,7 +51,7 @@ export function countLayer(plan: Plan, layerId: string, t: number, students = st
       else members.set(groupId, [personId]);
     }
   }
-  const groups = (lookup(plan).groupsOfLayer.get(layerId) ?? []).map((group) => ({
+  const groups = groupsAt(plan, layerId, t).map((group) => ({
     group,
     personIds: members.get(group.id) ?? [],
     held: heldIn.get(group.id) ?? 0,

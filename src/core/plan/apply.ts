@@ -4,6 +4,7 @@ import { intakeCommands } from "../intake/commands.ts";
 import { placementCommands } from "../placement/commands.ts";
 import { formingCommands } from "../placement/forming/commands.ts";
 import { groupCommands } from "../placement/group-commands.ts";
+import { groupWorkCommands } from "../placement/groups/commands.ts";
 import { outlineCommands } from "../reach/commands.ts";
 import { timingCommands } from "../timing/commands.ts";
 import { type CommandDefinition, type Context, isRefusal, type Refusal, refuse } from "./command.ts";
@@ -12,6 +13,7 @@ import type { Plan } from "./types.ts";
 const definitions = [
   ...intakeCommands,
   ...groupCommands,
+  ...groupWorkCommands,
   ...placementCommands,
   ...formingCommands,
   ...outlineCommands,

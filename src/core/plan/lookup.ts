@@ -6,8 +6,12 @@
 import type { Allowance, Enrolment, Entrance, Group, Item, Layer, Override, Placement, Plan } from "./types.ts";
 
 export interface Lookup {
+  /** Without those that were put away. */
   layers: Layer[];
   groupsOfLayer: Map<string, Group[]>;
+  /** With those that were put away: for what was. */
+  allLayers: Layer[];
+  allGroupsOfLayer: Map<string, Group[]>;
   placementsOfPerson: Map<string, Placement[]>;
   placementsOfGroup: Map<string, Placement[]>;
   enrolmentsOfPerson: Map<string, Enrolment[]>;
@@ -48,9 +52,14 @@ function once<TableValue extends object, Answer>(
   };
 }
 
-const layersOf = once((table: Plan["layers"]) => Object.values(table).sort(byPosition));
-const groupsOfLayer = once((table: Plan["groups"]) =>
+const isKept = ({ archivedAt }: { archivedAt: number | null }) => archivedAt === null;
+const allLayersOf = once((table: Plan["layers"]) => Object.values(table).sort(byPosition));
+const layersOf = once((table: Plan["layers"]) => allLayersOf(table).filter(isKept));
+const allGroupsOfLayer = once((table: Plan["groups"]) =>
   collect(Object.values(table).sort(byPosition), ({ layerId }) => layerId),
+);
+const groupsOfLayer = once((table: Plan["groups"]) =>
+  collect(Object.values(table).filter(isKept).sort(byPosition), ({ layerId }) => layerId),
 );
 const placementsOfPerson = once((table: Plan["placements"]) =>
   collect(Object.values(table), ({ personId }) => personId),
@@ -84,6 +93,12 @@ export function lookup(plan: Plan): Lookup {
     },
     get groupsOfLayer() {
       return groupsOfLayer(plan.groups);
+    },
+    get allLayers() {
+      return allLayersOf(plan.layers);
+    },
+    get allGroupsOfLayer() {
+      return allGroupsOfLayer(plan.groups);
     },
     get placementsOfPerson() {
       return placementsOfPerson(plan.placements);

@@ -83,6 +83,8 @@ export const Course = z.object({
     calendar: z.boolean(),
     work: z.boolean(),
   }),
+  /** What somebody types to visit the course; null where nobody can. */
+  visitorCode: z.string().trim().min(3).max(40).nullable(),
 });
 
 export const Section = z.object({
@@ -134,6 +136,18 @@ export const PlacementRule = z.object({
   groupId: Id,
 });
 
+/** How students place themselves. Source: semantics.md section 3. */
+export const SelfPlacement = z.object({
+  /** From this moment, before that one; null: at once, without end. */
+  opens: Wall.nullable(),
+  closes: Wall.nullable(),
+  by: z.enum(["choice", "code"]),
+  /** What students are told, as HTML of a few elements. */
+  help: z.string().max(20_000),
+  /** Whether students see the names of a group's members before they choose. */
+  showNames: z.boolean(),
+});
+
 export const Layer = z.object({
   id: Id,
   position: z.number(),
@@ -146,6 +160,10 @@ export const Layer = z.object({
   keepApart: z.array(z.array(Id)),
   /** What its groups were formed from, to form again and to place late arrivals; null where they were not. */
   forming: Forming.nullable(),
+  /** How students place themselves; null where they do not. */
+  selfPlacement: SelfPlacement.nullable(),
+  /** When it was put away: its groups are then kept for what was, and offered nowhere. */
+  archivedAt: z.number().nullable(),
 });
 
 /** Colour and pattern are numbers of the kit's twelve colours and eight patterns. */
@@ -169,12 +187,34 @@ export const Group = z.object({
   leads: z.array(Id).max(50),
   /** The group of another layer whose people it was formed from; null: of everyone. */
   scopeGroupId: Id.nullable(),
+  /** What a student types to be placed here; unique in the course, compared without case. */
+  code: z.string().trim().min(3).max(40).nullable(),
+  /** When it meets, where the registrar did not divide its people into sections. */
+  pattern: z.array(MeetingSlot).max(30),
+  /** When it was put away; from then on nobody is in it. */
+  archivedAt: z.number().nullable(),
 });
 
 /** A group before anything is said of it. */
-export const blankGroup = { min: null, max: null, description: "", leads: [], scopeGroupId: null };
+export const blankGroup = {
+  min: null,
+  max: null,
+  description: "",
+  leads: [],
+  scopeGroupId: null,
+  code: null,
+  pattern: [],
+  archivedAt: null,
+};
 /** A layer before anything is said of it. */
-export const blankLayer = { private: false, following: null, keepApart: [], forming: null };
+export const blankLayer = {
+  private: false,
+  following: null,
+  keepApart: [],
+  forming: null,
+  selfPlacement: null,
+  archivedAt: null,
+};
 
 export const Placement = z.object({
   id: Id,
@@ -246,6 +286,7 @@ export const Allowance = z.object({
   extraAttempts: z.number().int().min(0).max(100).nullable(),
 });
 
+export type SelfPlacement = z.infer<typeof SelfPlacement>;
 export type MeetingSlot = z.infer<typeof MeetingSlot>;
 export type Target = z.infer<typeof Target>;
 export type Audience = z.infer<typeof Audience>;

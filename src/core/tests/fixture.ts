@@ -28,6 +28,7 @@ export function coursePlan(): Plan {
     datePolicy: "most generous",
     layerOrder: [],
     indexes: { discussions: false, files: false, calendar: false, work: false },
+    visitorCode: null,
   });
 }
 

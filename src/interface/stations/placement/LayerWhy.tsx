@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { v7 } from "uuid";
 import { saySoft } from "../../../core/placement/forming/say.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
@@ -10,8 +11,8 @@ import styles from "./placement.module.css";
 import { RulesDialog } from "./RulesDialog.tsx";
 
 /** What a layer is, and by what its groups are filled. */
-export function LayerWhy({ layer }: { layer: Layer }) {
-  const { plan } = useBench();
+export function LayerWhy({ layer, onLayer }: { layer: Layer; onLayer(layerId: string): void }) {
+  const { store, plan } = useBench();
   const [editing, setEditing] = useState(false);
   const rules = layer.following ?? [];
   const groups = lookup(plan).groupsOfLayer.get(layer.id) ?? [];
@@ -66,7 +67,59 @@ export function LayerWhy({ layer }: { layer: Layer }) {
           {layer.following ? "Change the rules" : "Let it follow the sections"}
         </Button>
       </p>
+      {layer.following && (
+        <p>
+          <Button
+            quiet
+            onPress={() => store.draft([{ kind: "layer.change", layerId: layer.id, fields: { following: null } }])}
+          >
+            Stop following, and stay as it is
+          </Button>
+        </p>
+      )}
+      <LayerTools layer={layer} onLayer={onLayer} />
       {editing && <RulesDialog layer={layer} onClose={() => setEditing(false)} />}
     </section>
+  );
+}
+
+/** What can be done with a layer as a whole. */
+function LayerTools({ layer, onLayer }: { layer: Layer; onLayer(layerId: string): void }) {
+  const { store, plan } = useBench();
+  const { layers, allLayers } = lookup(plan);
+  const away = allLayers.filter(({ archivedAt }) => archivedAt !== null);
+  const duplicate = (withPeople: boolean) => {
+    const taken = new Set(layers.map(({ name }) => name.toLowerCase()));
+    let number = 2;
+    while (taken.has(`${layer.name} ${number}`.toLowerCase())) number++;
+    const newLayerId = v7();
+    const name = `${layer.name} ${number}`;
+    if (store.draft([{ kind: "layer.duplicate", layerId: layer.id, newLayerId, name, withPeople }]))
+      onLayer(newLayerId);
+  };
+  return (
+    <div className={styles.tools}>
+      <Button quiet onPress={() => duplicate(true)}>
+        Duplicate with its people
+      </Button>
+      <Button quiet onPress={() => duplicate(false)}>
+        Duplicate without people
+      </Button>
+      <Button quiet onPress={() => store.draft([{ kind: "layer.archive", layerId: layer.id }])}>
+        Archive the layer
+      </Button>
+      <Button quiet onPress={() => store.draft([{ kind: "layer.remove", layerId: layer.id }])}>
+        Delete the layer
+      </Button>
+      {away.map((one) => (
+        <Button
+          key={one.id}
+          quiet
+          onPress={() => store.draft([{ kind: "layer.restore", layerId: one.id }]) && onLayer(one.id)}
+        >
+          Bring back {one.name}
+        </Button>
+      ))}
+    </div>
   );
 }

@@ -4,12 +4,16 @@ import { v7 } from "uuid";
 import { countLayer, type LayerCount } from "../../../core/placement/membership.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import { useBench, Why } from "../../bench/context.tsx";
-import { Button } from "../../kit/Button.tsx";
+import { Button, Toggle } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
+import { Board } from "./board/Board.tsx";
 import { GroupDialog, LayerDialog } from "./dialogs.tsx";
 import { FormGroups } from "./forming/FormGroups.tsx";
+import { GroupTable } from "./groups/GroupTable.tsx";
+import { GroupWhy } from "./groups/GroupWhy.tsx";
 import { LayerWhy } from "./LayerWhy.tsx";
+import { PasteList } from "./PasteList.tsx";
 import { PeopleList } from "./PeopleList.tsx";
 import { PersonWhy } from "./PersonWhy.tsx";
 import styles from "./placement.module.css";
@@ -22,12 +26,16 @@ export function Placement() {
   const [layerId, setLayerId] = useState<string | null>(null);
   const [dialog, setDialog] = useState<"layer" | "group" | null>(null);
   const [forming, setForming] = useState(false);
+  const [pasting, setPasting] = useState(false);
+  const [view, setView] = useState<View>("threads");
   const [shown, setShown] = useState<Shown>({ title: "Everyone", personIds: null });
   const [personId, setPersonId] = useState<string | null>(null);
+  const [groupId, setGroupId] = useState<string | null>(null);
   const { target } = state;
   useEffect(() => {
     const layerOf = target?.kind === "group" ? plan.groups[target.id]?.layerId : undefined;
     if (layerOf) setLayerId(layerOf);
+    if (target?.kind === "group") setGroupId(target.id);
     if (target?.kind === "person") setPersonId(target.id);
   }, [target, plan.groups]);
 
@@ -40,6 +48,7 @@ export function Placement() {
   const follows = layers.some(({ following }) => following !== null);
   const choose = (id: string) => {
     setLayerId(id);
+    setGroupId(null);
     setShown({ title: "Everyone", personIds: null });
   };
 
@@ -96,18 +105,43 @@ export function Placement() {
               form
             ) : (
               <>
-                <Figures count={count} show={setShown} addGroup={openGroups} form={() => setForming(true)} />
-                <div className={styles.halves}>
-                  <WeaveStrip count={count} show={setShown} />
-                  <PeopleList
+                <Figures
+                  count={count}
+                  show={(next) => {
+                    setShown(next);
+                    if (view !== "threads") setView("threads");
+                  }}
+                  view={view}
+                  setView={setView}
+                  addGroup={openGroups}
+                  form={() => setForming(true)}
+                  paste={() => setPasting(true)}
+                />
+                {view === "board" && <Board key={layer.id} count={count} onWhy={setPersonId} />}
+                {view === "groups" && (
+                  <GroupTable
                     key={layer.id}
                     count={count}
-                    shown={shown}
-                    showAll={() => setShown(everyone)}
-                    chosen={personId}
-                    choose={setPersonId}
+                    chosen={groupId}
+                    choose={(id) => {
+                      setGroupId(id);
+                      setPersonId(null);
+                    }}
                   />
-                </div>
+                )}
+                {view === "threads" && (
+                  <div className={styles.halves}>
+                    <WeaveStrip count={count} show={setShown} />
+                    <PeopleList
+                      key={layer.id}
+                      count={count}
+                      shown={shown}
+                      showAll={() => setShown(everyone)}
+                      chosen={personId}
+                      choose={setPersonId}
+                    />
+                  </div>
+                )}
               </>
             )}
           </TabPanel>
@@ -115,7 +149,16 @@ export function Placement() {
       </Tabs>
       {dialog === "layer" && <LayerDialog onClose={() => setDialog(null)} onMade={choose} />}
       {dialog === "group" && layer && <GroupDialog layer={layer} onClose={() => setDialog(null)} />}
-      <Why>{personId ? <PersonWhy personId={personId} /> : layer && <LayerWhy layer={layer} />}</Why>
+      {pasting && count && <PasteList count={count} onClose={() => setPasting(false)} />}
+      <Why>
+        {personId ? (
+          <PersonWhy personId={personId} />
+        ) : groupId && plan.groups[groupId] ? (
+          <GroupWhy groupId={groupId} />
+        ) : (
+          layer && <LayerWhy layer={layer} onLayer={choose} />
+        )}
+      </Why>
     </>
   );
 }
@@ -154,15 +197,27 @@ function SectionGroupsOffer() {
 const needs = ({ layer, unplaced, inTwo, together }: LayerCount) =>
   (layer.rule === "exactly one" ? unplaced.length : 0) + inTwo.length + together.length;
 
+type View = "threads" | "board" | "groups";
+const views: [View, string][] = [
+  ["threads", "Threads"],
+  ["board", "Board"],
+  ["groups", "Groups"],
+];
+
 interface FiguresProps {
   count: LayerCount;
   show(shown: Shown): void;
+  view: View;
+  setView(view: View): void;
   addGroup(): void;
   form(): void;
+  paste(): void;
 }
-function Figures({ count, show, addGroup, form }: FiguresProps) {
+function Figures({ count, show, view, setView, addGroup, form, paste }: FiguresProps) {
   const { store } = useBench();
   const { unplaced, inTwo, together, held, placed, groups, layer } = count;
+  const small = groups.filter(({ group, personIds }) => group.min !== null && personIds.length < group.min).length;
+  const full = groups.filter(({ group, personIds }) => group.max !== null && personIds.length > group.max).length;
   const wrongIf = (bad: boolean) => (bad ? base.wrong : "");
   return (
     <div className={base.figures}>
@@ -191,6 +246,16 @@ function Figures({ count, show, addGroup, form }: FiguresProps) {
       <span>
         <strong>{groups.length}</strong> {groups.length === 1 ? "group" : "groups"}
       </span>
+      {small > 0 && (
+        <span className={base.wrong}>
+          <strong>{small}</strong> too small
+        </span>
+      )}
+      {full > 0 && (
+        <span className={base.wrong}>
+          <strong>{full}</strong> too full
+        </span>
+      )}
       {together.length > 0 && (
         <button
           type="button"
@@ -209,6 +274,18 @@ function Figures({ count, show, addGroup, form }: FiguresProps) {
         {layer.following === null && layer.rule === "exactly one" && unplaced.length > 0 && groups.length > 0 && (
           <Button quiet onPress={() => store.draft([{ kind: "layer.topUp", layerId: layer.id }])}>
             Place the {unplaced.length} unplaced
+          </Button>
+        )}
+        <span className={styles.views} role="group" aria-label="View">
+          {views.map(([id, name]) => (
+            <Toggle key={id} isSelected={view === id} onChange={() => setView(id)}>
+              {name}
+            </Toggle>
+          ))}
+        </span>{" "}
+        {groups.length > 0 && (
+          <Button quiet onPress={paste}>
+            Paste a list
           </Button>
         )}
         <Button quiet onPress={form}>

@@ -1,0 +1,156 @@
+/** What is aimed at groups: items, dates, allowances, placement rules and filters. Source: semantics.md sections 3 to 7. */
+import { type Filter, isMistake, parseFilter } from "../../gradebook/filter.ts";
+import { compareText } from "../../plan/lookup.ts";
+import type { Audience, Condition, Item, Plan, Target } from "../../plan/types.ts";
+
+export interface Aims {
+  /** Items that are for one of the groups, or not for it, or ask for it in a condition or variant. */
+  items: { id: string; title: string; how: ("for" | "not for" | "condition")[] }[];
+  /** Items with dates or limits of the groups' own. */
+  dates: { id: string; title: string }[];
+  allowances: number;
+  /** Placement rules of following layers that fill one of them. */
+  rules: number;
+  /** Names of saved filters that ask for one of them. */
+  filters: string[];
+}
+export interface SavedFilter {
+  name: string;
+  text: string;
+}
+
+const targetsOf = (condition: Condition | null): Target[] =>
+  condition === null
+    ? []
+    : "of" in condition
+      ? condition.of.flatMap(targetsOf)
+      : condition.kind === "in"
+        ? condition.targets
+        : [];
+
+const groupsNamed = (filter: Filter): string[] =>
+  filter.kind === "and" || filter.kind === "or"
+    ? filter.parts.flatMap(groupsNamed)
+    : filter.kind === "not"
+      ? groupsNamed(filter.part)
+      : filter.kind === "is" && filter.field === "group"
+        ? [filter.value.toLowerCase()]
+        : [];
+
+function howAimed(item: Item, hit: (target: Target) => boolean): Aims["items"][number]["how"] {
+  const how: Aims["items"][number]["how"] = [];
+  if (item.audience.to !== "everyone" && item.audience.to.some(hit)) how.push("for");
+  if (item.audience.minus.some(hit)) how.push("not for");
+  const asked = [
+    ...targetsOf(item.condition),
+    ...item.variants.flatMap(({ targets, condition }) => [...targets, ...targetsOf(condition)]),
+  ];
+  if (asked.some(hit)) how.push("condition");
+  return how;
+}
+
+/** Everything that names one of the groups. */
+export function aimsAt(plan: Plan, groupIds: readonly string[], filters: readonly SavedFilter[] = []): Aims {
+  const wanted = new Set(groupIds);
+  const hit = ({ kind, id }: Target) => kind === "group" && wanted.has(id);
+  const byTitle = (a: { title: string }, b: { title: string }) => compareText(a.title, b.title);
+  const dated = new Set(
+    Object.values(plan.overrides)
+      .filter(({ target }) => hit(target))
+      .map(({ itemId }) => itemId),
+  );
+  const names = new Set(groupIds.map((id) => plan.groups[id]?.name.toLowerCase()));
+  return {
+    items: Object.values(plan.items)
+      .map((item) => ({ id: item.id, title: item.title, how: howAimed(item, hit) }))
+      .filter(({ how }) => how.length > 0)
+      .sort(byTitle),
+    dates: [...dated].map((id) => ({ id, title: plan.items[id]?.title ?? "" })).sort(byTitle),
+    allowances: Object.values(plan.allowances).filter(({ target }) => hit(target)).length,
+    rules: Object.values(plan.layers)
+      .flatMap(({ following }) => following ?? [])
+      .filter(({ groupId }) => wanted.has(groupId)).length,
+    filters: filters
+      .filter(({ text }) => {
+        const filter = parseFilter(text);
+        return !isMistake(filter) && groupsNamed(filter).some((name) => names.has(name));
+      })
+      .map(({ name }) => name),
+  };
+}
+
+const sameTarget = (a: Target, b: Target) => a.kind === b.kind && a.id === b.id;
+const unique = (targets: Target[]) =>
+  targets.filter((target, at) => targets.findIndex((other) => sameTarget(other, target)) === at);
+
+/**
+ * The plan in which everything that named one of the groups names others in its place: one for a merge, all parts for
+ * a split. Where dates of both end on one group and item, those of the group that `stays` are kept, field by field.
+ */
+export function aimElsewhere(
+  plan: Plan,
+  from: readonly string[],
+  to: readonly string[],
+  idFor: (...parts: string[]) => string,
+): Plan {
+  const gone = new Set(from);
+  const swap = (targets: Target[]): Target[] =>
+    targets.some(({ kind, id }) => kind === "group" && gone.has(id))
+      ? unique(
+          targets.flatMap((target) =>
+            target.kind === "group" && gone.has(target.id)
+              ? to.map((id) => ({ kind: "group" as const, id }))
+              : [target],
+          ),
+        )
+      : targets;
+  const condition = (value: Condition | null): Condition | null =>
+    value === null
+      ? null
+      : "of" in value
+        ? { ...value, of: value.of.map((part) => condition(part) as Condition) }
+        : value.kind === "in"
+          ? { ...value, targets: swap(value.targets) }
+          : value;
+  const audience = ({ to: whom, minus }: Audience): Audience => ({
+    to: whom === "everyone" ? whom : swap(whom),
+    minus: swap(minus),
+  });
+  const aims = aimsAt(plan, from);
+  const items = { ...plan.items };
+  for (const { id } of aims.items) {
+    const item = items[id] as Item;
+    items[id] = {
+      ...item,
+      audience: audience(item.audience),
+      condition: condition(item.condition),
+      variants: item.variants.map((variant) => ({
+        targets: swap(variant.targets),
+        condition: condition(variant.condition),
+      })),
+    };
+  }
+  const overrides = { ...plan.overrides };
+  for (const row of Object.values(plan.overrides)) {
+    if (row.target.kind !== "group" || !gone.has(row.target.id)) continue;
+    delete overrides[row.id];
+    for (const id of to) {
+      const there = Object.values(overrides).find(
+        ({ itemId, target }) => itemId === row.itemId && target.kind === "group" && target.id === id,
+      );
+      const rowId = there?.id ?? (id === row.target.id ? row.id : idFor("dates", row.id, id));
+      const target = { kind: "group" as const, id };
+      overrides[rowId] = { id: rowId, itemId: row.itemId, target, dates: { ...row.dates, ...there?.dates } };
+    }
+  }
+  const allowances = { ...plan.allowances };
+  for (const row of Object.values(plan.allowances)) {
+    if (row.target.kind !== "group" || !gone.has(row.target.id)) continue;
+    delete allowances[row.id];
+    for (const id of to) {
+      const rowId = id === row.target.id ? row.id : idFor("allowance", row.id, id);
+      allowances[rowId] = { ...row, id: rowId, target: { kind: "group", id } };
+    }
+  }
+  return { ...plan, items, overrides, allowances };
+}

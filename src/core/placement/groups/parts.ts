@@ -1,0 +1,48 @@
+/** Names for many groups at once, and a group's people in parts. Source: semantics.md section 3. */
+import { compareText, homeEnrolment } from "../../plan/lookup.ts";
+import type { Plan } from "../../plan/types.ts";
+import { groupNames } from "../forming/names.ts";
+import type { Forming } from "../forming/wishes.ts";
+
+/** What each group would be called: the number, or the list of topics, begins anew in each scope. */
+export function namesFor(
+  plan: Plan,
+  groupIds: readonly string[],
+  names: Forming["names"],
+): { groupId: string; name: string }[] {
+  const chosen = new Set(groupIds);
+  const layerId = plan.groups[groupIds[0] ?? ""]?.layerId;
+  const taken = new Set(
+    Object.values(plan.groups)
+      .filter((group) => group.layerId === layerId && group.archivedAt === null && !chosen.has(group.id))
+      .map(({ name }) => name.toLowerCase()),
+  );
+  const scopes = new Map<string | null, string[]>();
+  for (const id of groupIds) {
+    const scope = plan.groups[id]?.scopeGroupId ?? null;
+    scopes.set(scope, [...(scopes.get(scope) ?? []), id]);
+  }
+  const named = new Map<string, string>();
+  for (const [scope, ids] of scopes) {
+    const made = groupNames(names, plan.groups[scope ?? ""]?.name ?? "", ids.length, taken);
+    for (const [at, id] of ids.entries()) named.set(id, made[at] as string);
+  }
+  return groupIds.map((groupId) => ({ groupId, name: named.get(groupId) as string }));
+}
+
+/** People dealt out in turn, so that sizes differ by at most one; the first part is who stays. */
+export const evenParts = (personIds: readonly string[], parts: number): string[][] =>
+  Array.from({ length: parts }, (_, part) => personIds.filter((_person, at) => at % parts === part));
+
+/** People by the value that something has for each of them, in the order of the values. */
+export function partsBy(personIds: readonly string[], keyOf: (personId: string) => string): Map<string, string[]> {
+  const parts = new Map<string, string[]>();
+  for (const id of personIds) {
+    const value = keyOf(id);
+    parts.set(value, [...(parts.get(value) ?? []), id]);
+  }
+  return new Map([...parts].sort(([a], [b]) => compareText(a, b)));
+}
+
+export const sectionOf = (plan: Plan, personId: string, t: number): string =>
+  plan.sections[homeEnrolment(plan, personId, t)?.sectionId ?? ""]?.code ?? "";

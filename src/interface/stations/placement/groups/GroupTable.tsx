@@ -1,0 +1,187 @@
+import { useMemo, useState } from "react";
+import { v7 } from "uuid";
+import { aimsAt } from "../../../../core/placement/groups/aims.ts";
+import type { LayerCount } from "../../../../core/placement/membership.ts";
+import { fullName, lookup } from "../../../../core/plan/lookup.ts";
+import { useBench } from "../../../bench/context.tsx";
+import { Button } from "../../../kit/Button.tsx";
+import { Checkbox } from "../../../kit/Fields.tsx";
+import { Rows } from "../../../kit/Rows.tsx";
+import { Stripe } from "../../../kit/Stripe.tsx";
+import { plural } from "../../../kit/words.ts";
+import base from "../../station.module.css";
+import styles from "./groups.module.css";
+import { RenameDialog } from "./RenameDialog.tsx";
+import { SplitDialog } from "./SplitDialog.tsx";
+
+interface TableProps {
+  count: LayerCount;
+  chosen: string | null;
+  choose(groupId: string): void;
+}
+
+/** The groups of a layer as a list: how large each is, what is aimed at it, and what can be done with several. */
+export function GroupTable({ count, chosen, choose }: TableProps) {
+  const { store, plan } = useBench();
+  const { layer, groups } = count;
+  const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
+  const [dialog, setDialog] = useState<"rename" | "split" | null>(null);
+  const picked = groups.filter(({ group }) => marked.has(group.id)).map(({ group }) => group.id);
+  const away = (lookup(plan).allGroupsOfLayer.get(layer.id) ?? []).filter(({ archivedAt }) => archivedAt !== null);
+  const aimed = useMemo(
+    () =>
+      new Map(
+        groups.map(({ group }) => {
+          const { items, dates } = aimsAt(plan, [group.id]);
+          return [group.id, new Set([...items, ...dates].map(({ id }) => id)).size];
+        }),
+      ),
+    [plan, groups],
+  );
+  const mark = (id: string, isMarked: boolean) => {
+    const next = new Set(marked);
+    if (isMarked) next.add(id);
+    else next.delete(id);
+    setMarked(next);
+  };
+  const done = (accepted: boolean) => accepted && setMarked(new Set());
+  const [one] = picked;
+  const shift = (step: -1 | 1) => {
+    const order = groups.map(({ group }) => group.id);
+    const moving = step < 0 ? picked : [...picked].reverse();
+    for (const id of moving) {
+      const at = order.indexOf(id);
+      const other = order[at + step];
+      if (other === undefined || picked.includes(other)) continue;
+      order[at] = other;
+      order[at + step] = id;
+    }
+    store.draft([{ kind: "group.reorder", layerId: layer.id, groupIds: order }]);
+  };
+  const freeName = (name: string) => {
+    const taken = new Set(groups.map(({ group }) => group.name.toLowerCase()));
+    let number = 2;
+    while (taken.has(`${name} ${number}`.toLowerCase())) number++;
+    return `${name} ${number}`;
+  };
+  return (
+    <section className={styles.groups} aria-label="Groups of the layer">
+      <div className={styles.tools} data-idle={picked.length === 0 || undefined}>
+        <Checkbox
+          aria-label="Select all groups"
+          isSelected={picked.length > 0 && picked.length === groups.length}
+          isIndeterminate={picked.length > 0 && picked.length < groups.length}
+          onChange={(all) => setMarked(new Set(all ? groups.map(({ group }) => group.id) : []))}
+        >
+          {picked.length === 0 ? "Select groups to rework them" : `${picked.length} selected`}
+        </Checkbox>
+        {picked.length > 0 && (
+          <>
+            <Button quiet onPress={() => setDialog("rename")}>
+              Rename
+            </Button>
+            <Button
+              quiet
+              isDisabled={picked.length < 2}
+              onPress={() => done(store.draft([{ kind: "group.merge", groupIds: picked }]))}
+            >
+              Merge
+            </Button>
+            <Button quiet isDisabled={picked.length !== 1} onPress={() => setDialog("split")}>
+              Split
+            </Button>
+            <Button
+              quiet
+              isDisabled={picked.length !== 1}
+              onPress={() => {
+                const name = freeName(plan.groups[one ?? ""]?.name ?? "");
+                const kind = "group.duplicate";
+                done(store.draft([{ kind, groupId: one ?? "", newGroupId: v7(), name, withPeople: false }]));
+              }}
+            >
+              Duplicate
+            </Button>
+            <Button quiet aria-label="Move up" onPress={() => shift(-1)}>
+              ↑
+            </Button>
+            <Button quiet aria-label="Move down" onPress={() => shift(1)}>
+              ↓
+            </Button>
+            <Button quiet onPress={() => done(store.draft([{ kind: "group.archive", groupIds: picked }]))}>
+              Archive
+            </Button>
+            <Button
+              quiet
+              onPress={() => done(store.draft(picked.map((groupId) => ({ kind: "group.remove" as const, groupId }))))}
+            >
+              Delete
+            </Button>
+          </>
+        )}
+      </div>
+      <div className={styles.titles} aria-hidden>
+        <span className={styles.name}>Group</span>
+        <span className={styles.figure}>Students</span>
+        <span className={styles.figure}>Held</span>
+        <span className={styles.figure}>Aimed at</span>
+        <span className={styles.rest}>Students read, leads</span>
+      </div>
+      <Rows count={groups.length} className={styles.list} label="Groups">
+        {(index) => {
+          const { group, personIds, held } = groups[index] as LayerCount["groups"][number];
+          const off =
+            (group.max !== null && personIds.length > group.max) ||
+            (group.min !== null && personIds.length < group.min);
+          return (
+            <div className={base.line} data-chosen={chosen === group.id || undefined}>
+              <Checkbox
+                aria-label={`Select ${group.name}`}
+                isSelected={marked.has(group.id)}
+                onChange={(isMarked) => mark(group.id, isMarked)}
+              />
+              <span className={styles.name}>
+                <Stripe stripe={group.stripe} isPrivate={layer.private} />
+                <button type="button" className={`${base.plainButton} ${base.cut}`} onClick={() => choose(group.id)}>
+                  {group.name}
+                </button>
+              </span>
+              <span className={`${styles.figure} ${off ? base.wrong : ""}`}>
+                {personIds.length}
+                {(group.min !== null || group.max !== null) && ` (${group.min ?? 0} to ${group.max ?? "any"})`}
+              </span>
+              <span className={styles.figure}>{held || ""}</span>
+              <span className={styles.figure}>{aimed.get(group.id) || ""}</span>
+              <span className={`${styles.rest} ${base.cut} ${base.soft}`}>
+                {layer.private ? "nothing" : group.label}
+                {group.leads.length > 0 &&
+                  `; ${group.leads
+                    .map((id) => plan.people[id])
+                    .map((who) => (who ? fullName(who) : ""))
+                    .join(", ")}`}
+              </span>
+            </div>
+          );
+        }}
+      </Rows>
+      {away.length > 0 && (
+        <details className={styles.away}>
+          <summary>{plural(away.length, "group")} archived</summary>
+          <ul>
+            {away.map((group) => (
+              <li key={group.id}>
+                {group.name}
+                <Button quiet onPress={() => store.draft([{ kind: "group.restore", groupIds: [group.id] }])}>
+                  Bring back
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+      {dialog === "rename" && <RenameDialog layer={layer} groupIds={picked} onClose={() => setDialog(null)} />}
+      {dialog === "split" && one !== undefined && (
+        <SplitDialog groupId={one} onClose={() => setDialog(null)} onDone={() => setMarked(new Set())} />
+      )}
+    </section>
+  );
+}

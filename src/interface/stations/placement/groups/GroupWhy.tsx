@@ -1,0 +1,93 @@
+import { useState } from "react";
+import { type Aims, aimsAt } from "../../../../core/placement/groups/aims.ts";
+import { studentsOf } from "../../../../core/placement/moving.ts";
+import { fullName } from "../../../../core/plan/lookup.ts";
+import { sayPattern } from "../../../../core/timing/meetings.ts";
+import { useBench } from "../../../bench/context.tsx";
+import { Button } from "../../../kit/Button.tsx";
+import { Stripe } from "../../../kit/Stripe.tsx";
+import { plural } from "../../../kit/words.ts";
+import { useFilters } from "../../gradebook/useFilters.ts";
+import base from "../../station.module.css";
+import styles from "../placement.module.css";
+import { GroupDialog } from "./GroupDialog.tsx";
+
+const titles = (list: { title: string }[]) =>
+  list
+    .slice(0, 6)
+    .map(({ title }) => title)
+    .join(", ") + (list.length > 6 ? ` and ${list.length - 6} more` : "");
+
+/** What is aimed at a group, by name, a line a kind. */
+function sayAims({ items, dates, allowances, rules, filters }: Aims): string[] {
+  const how = (kind: Aims["items"][number]["how"][number]) => items.filter((item) => item.how.includes(kind));
+  const lines: [string, { title: string }[]][] = [
+    ["for it", how("for")],
+    ["not for it", how("not for")],
+    ["asking for it in a condition", how("condition")],
+    ["with dates of its own", dates],
+  ];
+  return [
+    ...lines.flatMap(([says, list]) =>
+      list.length > 0 ? [`${plural(list.length, "item")} ${says}: ${titles(list)}`] : [],
+    ),
+    ...(allowances > 0 ? [plural(allowances, "allowance")] : []),
+    ...(rules > 0 ? [`${plural(rules, "placement rule")} that fills it`] : []),
+    ...(filters.length > 0 ? [`${plural(filters.length, "filter")}: ${filters.join(", ")}`] : []),
+  ];
+}
+
+/** A group: what it is, who leads it, what is aimed at it, and what reworking it does to that. */
+export function GroupWhy({ groupId }: { groupId: string }) {
+  const { plan, t } = useBench();
+  const { saved } = useFilters();
+  const [editing, setEditing] = useState(false);
+  const group = plan.groups[groupId];
+  if (!group) return null;
+  const layer = plan.layers[group.layerId];
+  const aims = aimsAt(plan, [groupId], saved);
+  const said = sayAims(aims);
+  const alone = aims.items.filter(({ id, how }) => {
+    const to = plan.items[id]?.audience.to;
+    return how.includes("for") && Array.isArray(to) && to.length === 1;
+  });
+  const leads = group.leads.map((id) => plan.people[id]).filter((person) => person !== undefined);
+  return (
+    <section>
+      <h3 className={base.whyTitle}>
+        <Stripe stripe={group.stripe} isPrivate={layer?.private} /> {group.name}
+      </h3>
+      <p>
+        {plural(studentsOf(plan, groupId, t).length, "student")} of {layer?.name}
+        {group.max !== null && `, ${group.max} at most`}
+        {group.min !== null && `, ${group.min} at least`}.{" "}
+        {layer?.private ? "Students never see it." : `Students read “${group.label}”.`}
+      </p>
+      {group.description !== "" && <p style={{ marginTop: 6 }}>{group.description}</p>}
+      {group.pattern.length > 0 && <p style={{ marginTop: 6 }}>It meets {sayPattern(group.pattern)}.</p>}
+      {leads.length > 0 && <p style={{ marginTop: 6 }}>Led by {leads.map(fullName).join(" and ")}.</p>}
+      <p style={{ margin: "10px 0" }}>
+        <Button onPress={() => setEditing(true)}>Change the group</Button>
+      </p>
+      <h4 className={styles.whyHead}>Aimed at it</h4>
+      {said.length === 0 ? (
+        <p>Nothing: merging, splitting, archiving or deleting it changes no item, date or filter.</p>
+      ) : (
+        <>
+          <ul className={styles.rules}>
+            {said.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+          <p className={base.soft}>
+            Merge it into another, and all of this becomes that one's, whose people reach it too. Split it, and all
+            parts keep it. Archive it, and{" "}
+            {alone.length > 0 ? `${titles(alone)} would be for nobody` : "nobody else loses anything"}. It can be
+            deleted once no item and no date names it.
+          </p>
+        </>
+      )}
+      {editing && <GroupDialog group={group} onClose={() => setEditing(false)} />}
+    </section>
+  );
+}

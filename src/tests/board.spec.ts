@@ -1,0 +1,185 @@
+/** The board, and reworking groups as wholes: by mouse, by key, and undone. */
+import type { Page } from "@playwright/test";
+import { choose, expect, openBench, settled, signIn, test } from "./helpers.ts";
+
+async function open(page: Page, layer: RegExp, view: string): Promise<string> {
+  await signIn(page, "coordinator");
+  const id = await openBench(page, "WSH 240", "placement");
+  await page.getByRole("tab", { name: layer }).click();
+  await page.getByRole("button", { name: view, exact: true }).click();
+  return id;
+}
+const column = (page: Page, name: string) => page.getByRole("listbox", { name: new RegExp(`^${name}, `) });
+const drafted = (page: Page, count: number) =>
+  expect(page.getByText(`${count} change`, { exact: false })).toBeVisible();
+/** Leaves the course as it was found. */
+async function undo(page: Page, times: number): Promise<void> {
+  for (let time = 0; time < times; time++) await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("Nothing is drafted.")).toBeVisible();
+  await settled(page);
+}
+
+test("people are dragged to another group with a count and what it breaks, before they are let go", async ({
+  page,
+}) => {
+  await open(page, /^Sections/, "Board");
+  const [from, to] = [column(page, "Day 1"), column(page, "Evening")];
+  const people = from.getByRole("option");
+  const names = [await people.nth(0).textContent(), await people.nth(2).textContent()];
+  await people.nth(0).click();
+  await people.nth(2).click({ modifiers: ["Shift"] });
+  await expect(page.getByText("3 selected")).toBeVisible();
+  const [start, end] = [await people.nth(1).boundingBox(), await to.boundingBox()];
+  if (!start || !end) throw new Error("not on the screen");
+  await page.mouse.move(start.x + 20, start.y + 9);
+  await page.mouse.down();
+  await page.mouse.move(end.x + 20, end.y + 60, { steps: 5 });
+  await page.mouse.move(end.x + 24, end.y + 64, { steps: 2 });
+  const evening = page.getByRole("group", { name: "Evening" });
+  await expect(evening.getByText("22 → 25")).toBeVisible();
+  await expect(evening.getByText("3 held against the rules")).toBeVisible();
+  await page.mouse.up();
+  await expect(column(page, "Evening")).toHaveAccessibleName("Evening, 25");
+  for (const name of names) await expect(to.getByRole("option", { name: new RegExp(`^${name}\\s*held`) })).toHaveCount(1);
+  await drafted(page, 1);
+  await undo(page, 1);
+  await expect(column(page, "Evening")).toHaveAccessibleName("Evening, 22");
+});
+
+test("by key: space selects, arrows lead to a column, Enter puts down; two are swapped", async ({ page }) => {
+  await open(page, /^Sections/, "Board");
+  const day = column(page, "Day 1");
+  await day.focus();
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("Shift+ArrowDown");
+  await expect(day.getByRole("option", { selected: true })).toHaveCount(2);
+  await page.keyboard.press("ArrowRight");
+  await expect(column(page, "Day 2")).toBeFocused();
+  await expect(page.getByRole("group", { name: "Day 2" }).getByText("31 → 33")).toBeVisible();
+  await page.keyboard.press("Enter");
+  await expect(column(page, "Day 2")).toHaveAccessibleName("Day 2, 33");
+  await page.keyboard.press("Escape");
+
+  const one = await day.getByRole("option").first().textContent();
+  await day.focus();
+  await page.keyboard.press("Home");
+  await page.keyboard.press("Space");
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("End");
+  await page.keyboard.press("Space");
+  await page.getByRole("button", { name: "Swap them" }).click();
+  await expect(column(page, "Day 2").getByRole("option", { name: `${one}` })).toHaveCount(1);
+  await expect(column(page, "Day 2")).toHaveAccessibleName("Day 2, 33");
+  await drafted(page, 2);
+  await undo(page, 2);
+});
+
+test("switches leave only who is unplaced, or not in another layer; staff can be placed and are not counted", async ({
+  page,
+}) => {
+  await open(page, /^River teams/, "Board");
+  await page.getByText("Only unplaced").click();
+  await expect(page.getByRole("listbox")).toHaveCount(1);
+  await expect(column(page, "Unplaced").getByRole("option")).toHaveCount(2);
+  await choose(page, "Not in", "Not in Sections");
+  await expect(column(page, "Unplaced").getByRole("option")).toHaveCount(0);
+  await choose(page, "Not in", "In any layer or none");
+  await page.getByText("Staff", { exact: true }).click();
+  await expect(column(page, "Unplaced")).toHaveAccessibleName("Unplaced, 2");
+  const tutor = column(page, "Unplaced")
+    .getByRole("option", { name: /staff$/ })
+    .first();
+  await tutor.click();
+  await choose(page, "Move to", "Day 1 team 1");
+  await page.getByText("Only unplaced").click();
+  await expect(page.getByText("102 placed")).toBeVisible();
+  await expect(
+    page
+      .getByRole("listbox")
+      .nth(1)
+      .getByRole("option", { name: /staff$/ }),
+  ).toHaveCount(1);
+  await undo(page, 1);
+});
+
+test("a pasted list places whom it names, and tells of each line that fits nobody", async ({ page }) => {
+  const id = await open(page, /^Gauge kits/, "Groups");
+  const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+  const [one, other] = Object.values<{ sourcedId: string; email: string }>(plan.people).filter(({ email }) => email);
+  await page.getByRole("button", { name: "Paste a list" }).click();
+  await page
+    .getByLabel("Ids, e-mails, usernames or names, a line each")
+    .fill(`${one?.sourcedId}\n\nnobody@tarnbeck.example\n${other?.email.toUpperCase()}\n${one?.sourcedId}`);
+  const dialog = page.getByRole("dialog");
+  await expect(dialog.getByText("2 people found, 2 lines not used")).toBeVisible();
+  await expect(dialog.getByText("Line 3: nobody@tarnbeck.example, nobody of this course")).toBeVisible();
+  await expect(dialog.getByText(/^Line 5: /)).toBeVisible();
+  await dialog.getByRole("button", { name: "Draft 2 placements" }).click();
+  await drafted(page, 1);
+  await undo(page, 1);
+});
+
+test("groups are merged, renamed many at once, split, archived and brought back, each as one change", async ({
+  page,
+}) => {
+  await open(page, /^River teams/, "Groups");
+  const list = page.getByRole("region", { name: "Groups", exact: true });
+  const names = () => list.getByRole("button").allTextContents();
+  const [first = "", second = ""] = await names();
+  await page.getByRole("checkbox", { name: `Select ${first}`, exact: true }).press("Space");
+  await page.getByRole("checkbox", { name: `Select ${second}`, exact: true }).press("Space");
+  await page.getByRole("button", { name: "Merge" }).click();
+  await expect(page.getByText(`Merge ${second} into ${first}`)).toBeVisible();
+  expect(await names()).not.toContain(second);
+  await expect(page.getByText("1 group archived")).toBeVisible();
+  await undo(page, 1);
+
+  await page.getByRole("checkbox", { name: "Select all groups" }).press("Space");
+  await page.getByRole("button", { name: "Rename", exact: true }).click();
+  await page.getByRole("textbox", { name: "Pattern" }).fill("{scope} crew {n}");
+  await expect(page.getByRole("list", { name: "New names" }).getByText("Evening crew 1")).toBeVisible();
+  await page.getByRole("button", { name: /^Draft the \d+ names/ }).click();
+  expect((await names()).slice(0, 2)).toEqual(["Day 1 crew 1", "Day 1 crew 2"]);
+  await undo(page, 1);
+
+  await page.getByRole("checkbox", { name: "Select all groups" }).press("Space");
+  await page.getByRole("checkbox", { name: "Select all groups" }).press("Space");
+  await page.getByRole("checkbox", { name: `Select ${first}`, exact: true }).press("Space");
+  await page.getByRole("button", { name: "Split" }).click();
+  await page.getByRole("button", { name: "Draft 2 groups" }).click();
+  expect(await names()).toContain(`${first} 2`);
+  await page.getByRole("checkbox", { name: `Select ${first}`, exact: true }).press("Space");
+  await page.getByRole("button", { name: "Archive" }).click();
+  await page.getByText("1 group archived").click();
+  await page.getByRole("button", { name: "Bring back" }).click();
+  expect(await names()).toContain(first);
+  await drafted(page, 3);
+  await undo(page, 3);
+});
+
+test("a group says what is aimed at it; deleting one that items name is refused with their names", async ({ page }) => {
+  await open(page, /^Sections/, "Groups");
+  await page.getByRole("button", { name: "Evening", exact: true }).click();
+  await expect(page.getByText(/items? for it: /)).toBeVisible();
+  await page.getByRole("checkbox", { name: "Select Evening" }).press("Space");
+  await page.getByRole("button", { name: "Delete", exact: true }).click();
+  await expect(page.getByText(/Change whom they are for first/)).toBeVisible();
+  await page.getByRole("button", { name: "Change the group" }).click();
+  await page.getByLabel("At most").fill("20");
+  await page.getByLabel("Placement code").fill("EVE-22");
+  await page.getByRole("button", { name: "Draft the change" }).click();
+  await expect(page.getByText("1 too full")).toBeVisible();
+  await undo(page, 1);
+});
+
+test("a layer is duplicated with its people, and put away", async ({ page }) => {
+  await open(page, /^River teams/, "Groups");
+  await page.getByRole("button", { name: "Duplicate with its people" }).click();
+  await expect(page.getByRole("tab", { name: /^River teams 2/ })).toHaveAttribute("aria-selected", "true");
+  await expect(page.getByText("102 placed")).toBeVisible();
+  await page.getByRole("button", { name: "Archive the layer" }).click();
+  await expect(page.getByRole("tab", { name: /^River teams 2/ })).toHaveCount(0);
+  await page.getByRole("button", { name: "Bring back River teams 2" }).click();
+  await expect(page.getByText("102 placed")).toBeVisible();
+  await undo(page, 3);
+});
