@@ -1,11 +1,12 @@
 /** Decides every request: session, origin, route, role in the course. What is refused does not exist. */
 import { type Membership, membershipOf } from "../core/access/roles.ts";
+import type { Role } from "../core/plan/types.ts";
 import { type Account, accountOf, sessionCookie } from "./accounts.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import type { StoredPlan } from "./plan-rows.ts";
 import { problem } from "./problem.ts";
-import { findRoute } from "./routes.ts";
+import { type Asker, findRoute } from "./routes.ts";
 
 export interface CourseSeat extends StoredPlan {
   courseId: string;
@@ -33,6 +34,9 @@ function foreign(request: Request): boolean {
   const origin = request.headers.get("origin");
   return origin === null || origin === "null" || new URL(origin).host !== request.headers.get("host");
 }
+
+const plays = (role: Role, who: Asker): boolean =>
+  who === "reader" ? role === "student" || role === "visitor" : role === who;
 
 export interface Asking {
   request: Request;
@@ -74,7 +78,7 @@ export async function rule({ request, url, pattern, courseId, token }: Asking): 
 
   const stored = courseId ? await course(courseId) : null;
   const membership = stored && membershipOf(stored.plan, account.sourcedId, now());
-  if (!stored || !courseId || membership?.role !== route.who) return { refusal: notFound(isApi) };
+  if (!stored || !courseId || !membership || !plays(membership.role, route.who)) return { refusal: notFound(isApi) };
   return { account, seat: { ...stored, courseId, membership } };
 }
 

@@ -5,9 +5,9 @@
 
 /**
  * `anyone`: also without a session. `account`: any session. The others need an open enrolment with that role in
- * the course that the address names.
+ * the course that the address names; a reader is a student or a visitor.
  */
-export type Asker = "anyone" | "account" | "coordinator" | "student";
+export type Asker = "anyone" | "account" | "coordinator" | "student" | "reader";
 export interface Route {
   pattern: string;
   method: "GET" | "POST" | "DELETE";
@@ -27,14 +27,19 @@ export const routes: Route[] = [
   route("POST", "/sign-out", "account"),
 
   route("GET", "/bench/[course]/[...station]", "coordinator"),
+  route("GET", "/wall/[course]/[layer]", "coordinator"),
   route("GET", "/look/[course]/[person]", "coordinator"),
   route("GET", "/look/[course]/[person]/item/[item]", "coordinator"),
   route("GET", "/look/[course]/[person]/index/[index]", "coordinator"),
 
-  route("GET", "/course/[course]", "student"),
-  route("GET", "/course/[course]/item/[item]", "student"),
+  route("GET", "/join", "account"),
+  route("POST", "/join", "account"),
+  route("GET", "/course/[course]", "reader"),
+  route("GET", "/course/[course]/item/[item]", "reader"),
   route("POST", "/course/[course]/item/[item]", "student"),
-  route("GET", "/course/[course]/index/[index]", "student"),
+  route("GET", "/course/[course]/index/[index]", "reader"),
+  route("GET", "/course/[course]/groups", "student"),
+  route("POST", "/course/[course]/groups", "student"),
 
   route("GET", "/api/courses/[course]/plan", "coordinator"),
   route("GET", "/api/courses/[course]/progress", "coordinator"),

@@ -14,11 +14,14 @@ import {
   studentOutline,
   studentPage,
 } from "../core/reach/student-page.ts";
+import { visitorPage } from "../core/reach/visitor.ts";
 import { sayInstant } from "../core/timing/wall.ts";
 import { now } from "./clock.ts";
 import { draftedPlan } from "./drafts.ts";
 import type { CourseSeat } from "./guard.ts";
 import { handInsOf, type Post, postsOf, studentProgress } from "./progress.ts";
+
+export { type ShownLayer, selfPlacementOf } from "../core/placement/self-placement.ts";
 
 export interface Showing {
   page: StudentPage;
@@ -36,12 +39,16 @@ const indexesOf = (plan: Plan) => indexKinds.filter((kind) => plan.course.indexe
 
 /** A signed-in student's own view, now. */
 export async function ownView(seat: CourseSeat): Promise<Showing | null> {
-  const { personId } = seat.membership;
-  const page = studentPage(seat.plan, await studentProgress(seat.courseId, personId), personId, now());
+  const { personId, role } = seat.membership;
+  const page =
+    role === "visitor"
+      ? visitorPage(seat.plan, personId, now())
+      : studentPage(seat.plan, await studentProgress(seat.courseId, personId), personId, now());
   return (
     page && {
       page,
-      plan: seat.plan,
+      // A visitor's is the plan without what is not for them.
+      plan: page.reach.plan,
       courseId: seat.courseId,
       base: `/course/${seat.courseId}`,
       query: "",

@@ -85,7 +85,7 @@ test("nothing that a student can fetch names a private layer, its groups or a no
   for (const username of [...usernames, "student.day"]) {
     const student = await pageOf(browser, username);
     const seen = new Set<string>();
-    const waiting = [`/course/${id}`];
+    const waiting = ["/", "/join", `/course/${id}`, `/course/${id}/groups`];
     for (let address = waiting.pop(); address; address = waiting.pop()) {
       if (seen.has(address)) continue;
       seen.add(address);

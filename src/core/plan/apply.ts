@@ -2,9 +2,11 @@
 import { z } from "zod";
 import { intakeCommands } from "../intake/commands.ts";
 import { placementCommands } from "../placement/commands.ts";
+import { groupFileCommands } from "../placement/files/commands.ts";
 import { formingCommands } from "../placement/forming/commands.ts";
 import { groupCommands } from "../placement/group-commands.ts";
 import { groupWorkCommands } from "../placement/groups/commands.ts";
+import { selfPlacementCommands } from "../placement/self-commands.ts";
 import { outlineCommands } from "../reach/commands.ts";
 import { timingCommands } from "../timing/commands.ts";
 import { type CommandDefinition, type Context, isRefusal, type Refusal, refuse } from "./command.ts";
@@ -14,6 +16,8 @@ const definitions = [
   ...intakeCommands,
   ...groupCommands,
   ...groupWorkCommands,
+  ...selfPlacementCommands,
+  ...groupFileCommands,
   ...placementCommands,
   ...formingCommands,
   ...outlineCommands,

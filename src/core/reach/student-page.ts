@@ -47,6 +47,8 @@ export interface StudentPage {
   /** The student's bit: always 0, there is one student. */
   index: 0;
   personId: string;
+  /** Whether they are a visitor: nothing is handed in or marked. */
+  visits?: boolean;
 }
 
 /** The page of one student at t, or null where the person is not a student of the course then. */
@@ -155,7 +157,7 @@ export function studentItem(page: StudentPage, itemId: string): StudentItem | nu
     ...shown,
     body: item.body,
     points: item.points,
-    handIn: item.kind === "assignment" ? handInState(page, item) : null,
+    handIn: item.kind === "assignment" && !page.visits ? handInState(page, item) : null,
     threads: threadsOf(page, item),
     mark: mark && mark.at <= t ? { points: mark.points, excused: mark.excused } : null,
   };

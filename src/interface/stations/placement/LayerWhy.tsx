@@ -1,19 +1,28 @@
 import { useState } from "react";
 import { v7 } from "uuid";
 import { saySoft } from "../../../core/placement/forming/say.ts";
+import { windowAt } from "../../../core/placement/self-placement.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
+import { sayWall } from "../../../core/timing/wall.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import styles from "./placement.module.css";
 import { RulesDialog } from "./RulesDialog.tsx";
+import { SelfPlacementDialog } from "./self/SelfPlacementDialog.tsx";
 
 /** What a layer is, and by what its groups are filled. */
-export function LayerWhy({ layer, onLayer }: { layer: Layer; onLayer(layerId: string): void }) {
+interface WhyProps {
+  layer: Layer;
+  onLayer(layerId: string): void;
+  files(): void;
+}
+export function LayerWhy({ layer, onLayer, files }: WhyProps) {
   const { store, plan } = useBench();
   const [editing, setEditing] = useState(false);
+  const [placing, setPlacing] = useState(false);
   const rules = layer.following ?? [];
   const groups = lookup(plan).groupsOfLayer.get(layer.id) ?? [];
   return (
@@ -77,14 +86,37 @@ export function LayerWhy({ layer, onLayer }: { layer: Layer; onLayer(layerId: st
           </Button>
         </p>
       )}
-      <LayerTools layer={layer} onLayer={onLayer} />
+      {layer.selfPlacement && <SelfSaid layer={layer} />}
+      {!layer.private && (
+        <p style={{ marginTop: 6 }}>
+          <Button isDisabled={groups.length === 0} onPress={() => setPlacing(true)}>
+            {layer.selfPlacement ? "Change self-placement" : "Let students place themselves"}
+          </Button>
+        </p>
+      )}
+      <LayerTools layer={layer} onLayer={onLayer} files={files} />
+      {placing && <SelfPlacementDialog layer={layer} onClose={() => setPlacing(false)} />}
       {editing && <RulesDialog layer={layer} onClose={() => setEditing(false)} />}
     </section>
   );
 }
 
+function SelfSaid({ layer }: { layer: Layer }) {
+  const { plan, t } = useBench();
+  const self = layer.selfPlacement;
+  if (!self) return null;
+  const now = { before: "not open yet", open: "open", after: "closed", none: "closed" }[windowAt(plan, layer, t)];
+  return (
+    <p style={{ marginTop: 8 }}>
+      Students place themselves by {self.by === "code" ? "typing a code" : "choosing a group"}
+      {self.opens && `, from ${sayWall(self.opens)}`}
+      {self.closes && `, until ${sayWall(self.closes)}`}: {now}.
+    </p>
+  );
+}
+
 /** What can be done with a layer as a whole. */
-function LayerTools({ layer, onLayer }: { layer: Layer; onLayer(layerId: string): void }) {
+function LayerTools({ layer, onLayer, files }: WhyProps) {
   const { store, plan } = useBench();
   const { layers, allLayers } = lookup(plan);
   const away = allLayers.filter(({ archivedAt }) => archivedAt !== null);
@@ -99,6 +131,14 @@ function LayerTools({ layer, onLayer }: { layer: Layer; onLayer(layerId: string)
   };
   return (
     <div className={styles.tools}>
+      {!layer.private && (
+        <a className={styles.wallLink} href={`/wall/${store.courseId}/${layer.id}`} target="_blank" rel="noreferrer">
+          Wall sheet, as published
+        </a>
+      )}
+      <Button quiet onPress={files}>
+        Groups in and out as files
+      </Button>
       <Button quiet onPress={() => duplicate(true)}>
         Duplicate with its people
       </Button>

@@ -10,6 +10,7 @@ import base from "../station.module.css";
 import { Board } from "./board/Board.tsx";
 import { GroupDialog, LayerDialog } from "./dialogs.tsx";
 import { FormGroups } from "./forming/FormGroups.tsx";
+import { GroupFiles } from "./GroupFiles.tsx";
 import { GroupTable } from "./groups/GroupTable.tsx";
 import { GroupWhy } from "./groups/GroupWhy.tsx";
 import { LayerWhy } from "./LayerWhy.tsx";
@@ -24,7 +25,7 @@ export function Placement() {
   const { state, plan, t, reach } = useBench();
   const { layers } = lookup(plan);
   const [layerId, setLayerId] = useState<string | null>(null);
-  const [dialog, setDialog] = useState<"layer" | "group" | null>(null);
+  const [dialog, setDialog] = useState<"layer" | "group" | "files" | null>(null);
   const [forming, setForming] = useState(false);
   const [pasting, setPasting] = useState(false);
   const [view, setView] = useState<View>("threads");
@@ -147,7 +148,10 @@ export function Placement() {
           </TabPanel>
         )}
       </Tabs>
-      {dialog === "layer" && <LayerDialog onClose={() => setDialog(null)} onMade={choose} />}
+      {dialog === "layer" && (
+        <LayerDialog onClose={() => setDialog(null)} onMade={choose} fromFile={() => setDialog("files")} />
+      )}
+      {dialog === "files" && <GroupFiles layer={layer} onClose={() => setDialog(null)} />}
       {dialog === "group" && layer && <GroupDialog layer={layer} onClose={() => setDialog(null)} />}
       {pasting && count && <PasteList count={count} onClose={() => setPasting(false)} />}
       <Why>
@@ -156,7 +160,7 @@ export function Placement() {
         ) : groupId && plan.groups[groupId] ? (
           <GroupWhy groupId={groupId} />
         ) : (
-          layer && <LayerWhy layer={layer} onLayer={choose} />
+          layer && <LayerWhy layer={layer} onLayer={choose} files={() => setDialog("files")} />
         )}
       </Why>
     </>

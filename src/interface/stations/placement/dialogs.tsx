@@ -33,7 +33,8 @@ function groupsFrom(names: string[], layerId: string, existing: Group[]): Group[
 }
 
 /** A layer placed by hand, with its first groups. */
-export function LayerDialog({ onClose, onMade }: { onClose(): void; onMade(layerId: string): void }) {
+export function LayerDialog(props: { onClose(): void; onMade(layerId: string): void; fromFile(): void }) {
+  const { onClose, onMade, fromFile } = props;
   const { store, plan } = useBench();
   const [name, setName] = useState("");
   const [rule, setRule] = useState<Layer["rule"]>("exactly one");
@@ -83,6 +84,9 @@ export function LayerDialog({ onClose, onMade }: { onClose(): void; onMade(layer
           Private: no student ever sees it, or that it exists
         </Checkbox>
         <Actions>
+          <Button quiet onPress={fromFile}>
+            From a file instead
+          </Button>
           <Button onPress={onClose}>Leave</Button>
           <Button strong type="submit" isDisabled={name.trim() === ""}>
             Draft the layer

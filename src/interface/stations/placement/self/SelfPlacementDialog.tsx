@@ -1,0 +1,145 @@
+import { useState } from "react";
+import { writeCsv } from "../../../../core/formats/text.ts";
+import { codesFor } from "../../../../core/placement/self-placement.ts";
+import { lookup } from "../../../../core/plan/lookup.ts";
+import type { Layer, SelfPlacement } from "../../../../core/plan/types.ts";
+import { useBench } from "../../../bench/context.tsx";
+import type { NewCommand } from "../../../bench/store.ts";
+import { Button } from "../../../kit/Button.tsx";
+import { DateTime } from "../../../kit/DateTime.tsx";
+import { Actions, Dialog } from "../../../kit/Dialog.tsx";
+import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
+import { RichText } from "../../../kit/RichText.tsx";
+import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { saveFile } from "../../../kit/save.ts";
+import { plural } from "../../../kit/words.ts";
+import base from "../../station.module.css";
+import { Wrong } from "../../Wrong.tsx";
+import styles from "../groups/groups.module.css";
+
+const blank: SelfPlacement = { opens: null, closes: null, by: "choice", help: "", showNames: false };
+/** The pattern last used, in whichever course: the next one is a press away from the same. */
+const remembered = "code-pattern";
+const random = (below: number) => (crypto.getRandomValues(new Uint32Array(1))[0] as number) % below;
+
+/** How students place themselves in a layer: when, by what, with which words, and the codes of its groups. */
+export function SelfPlacementDialog({ layer, onClose }: { layer: Layer; onClose(): void }) {
+  const { store, plan } = useBench();
+  const groups = lookup(plan).groupsOfLayer.get(layer.id) ?? [];
+  const [self, setSelf] = useState<SelfPlacement>(layer.selfPlacement ?? blank);
+  const set = (fields: Partial<SelfPlacement>) => setSelf({ ...self, ...fields });
+  const [pattern, setPattern] = useState(localStorage.getItem(remembered) ?? "{mark}-????");
+  const [codes, setCodes] = useState(new Map(groups.flatMap(({ id, code }) => (code === null ? [] : [[id, code]]))));
+  const [visitor, setVisitor] = useState(plan.course.visitorCode ?? "");
+  const [wrong, setWrong] = useState<string | null>(null);
+  const make = () => {
+    const others = Object.values(plan.groups).filter(({ layerId, code }) => layerId !== layer.id && code !== null);
+    const taken = new Set([...others.map(({ code }) => code as string), plan.course.visitorCode ?? "", visitor]);
+    setCodes(new Map(codesFor(groups, pattern, taken, random).map(({ groupId, code }) => [groupId, code])));
+    localStorage.setItem(remembered, pattern);
+  };
+  const draft = () => {
+    if (self.by === "code" && groups.some(({ id }) => !codes.has(id)))
+      return setWrong("Some groups have no code yet. Make codes for all of them first.");
+    if (visitor.trim() !== "" && visitor.trim().length < 3) return setWrong("A code has three characters or more.");
+    const given = groups.map(({ id }) => ({ groupId: id, code: codes.get(id)?.trim() || null }));
+    const changed = given.filter(({ groupId, code }) => plan.groups[groupId]?.code !== code);
+    const commands: NewCommand[] = [
+      { kind: "layer.selfPlacement", layerId: layer.id, selfPlacement: self },
+      ...(changed.length > 0 ? [{ kind: "group.codes" as const, layerId: layer.id, codes: changed }] : []),
+      ...((visitor.trim() || null) === plan.course.visitorCode
+        ? []
+        : [{ kind: "course.visitorCode" as const, code: visitor.trim() || null }]),
+    ];
+    if (store.draft(commands)) onClose();
+  };
+  const roomless = groups.filter(({ max }) => max === null).length;
+  return (
+    <Dialog title={`Self-placement in ${layer.name}`} onClose={onClose} wide>
+      <SubmitForm onSubmit={draft}>
+        <div className={styles.pair}>
+          <Choice<SelfPlacement["by"]>
+            label="Students place themselves"
+            value={self.by}
+            onChange={(by) => set({ by })}
+            options={[
+              { value: "choice", label: "by choosing a group with room" },
+              { value: "code", label: "by typing a code" },
+            ]}
+          />
+          <DateTime label="From" value={self.opens} onChange={(opens) => set({ opens })} />
+          <DateTime label="Until" value={self.closes} onChange={(closes) => set({ closes })} />
+        </div>
+        <RichText label="What students are told" value={self.help} onChange={(help) => set({ help })} />
+        <Checkbox isSelected={self.showNames} onChange={(showNames) => set({ showNames })}>
+          Students see the names of a group's members before they choose
+        </Checkbox>
+        {self.by === "choice" && roomless > 0 && (
+          <p className={base.soft}>
+            {plural(roomless, "group")} {roomless === 1 ? "takes" : "take"} any number. A group's own dialog sets how
+            many it holds.
+          </p>
+        )}
+        <div className={styles.codes}>
+          <TextField
+            label="Pattern of the codes"
+            hint="{mark} and {name} are the group's, {n} its number, ? a letter or digit"
+            value={pattern}
+            onChange={setPattern}
+          />
+          <Button onPress={make} isDisabled={groups.length === 0 || pattern.trim() === ""}>
+            {codes.size === 0 ? "Make" : "Make new"} codes for all {groups.length}
+          </Button>
+          {codes.size > 0 && (
+            <Button
+              quiet
+              onPress={() =>
+                saveFile(
+                  `${layer.name} codes.csv`,
+                  "text/csv",
+                  writeCsv(
+                    ["Group", "Code"],
+                    groups.map(({ id, name }) => [name, codes.get(id) ?? ""]),
+                  ),
+                )
+              }
+            >
+              Save the list
+            </Button>
+          )}
+        </div>
+        {codes.size > 0 && (
+          <ul className={styles.preview} aria-label="Codes">
+            {groups.slice(0, 300).map(({ id, name }) => (
+              <li key={id}>
+                <span>{name}</span>
+                <strong>{codes.get(id) ?? "no code"}</strong>
+              </li>
+            ))}
+          </ul>
+        )}
+        <TextField
+          label="Code for visitors of the course: they read what is for everyone, and hand nothing in"
+          value={visitor}
+          onChange={setVisitor}
+        />
+        <Wrong>{wrong}</Wrong>
+        <Actions>
+          {layer.selfPlacement && (
+            <Button
+              onPress={() =>
+                store.draft([{ kind: "layer.selfPlacement", layerId: layer.id, selfPlacement: null }]) && onClose()
+              }
+            >
+              Stop self-placement
+            </Button>
+          )}
+          <Button onPress={onClose}>Leave</Button>
+          <Button strong type="submit">
+            Draft it
+          </Button>
+        </Actions>
+      </SubmitForm>
+    </Dialog>
+  );
+}

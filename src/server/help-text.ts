@@ -1,0 +1,11 @@
+/** Text that a coordinator wrote for students, as safe HTML. */
+import sanitize from "sanitize-html";
+
+/** Only what the editor makes: paragraphs, emphasis, lists and links that lead out. */
+export const safeHelp = (html: string): string =>
+  sanitize(html, {
+    allowedTags: ["p", "br", "strong", "em", "ul", "ol", "li", "a", "h3"],
+    allowedAttributes: { a: ["href", "rel"] },
+    allowedSchemes: ["https", "http", "mailto"],
+    transformTags: { a: sanitize.simpleTransform("a", { rel: "noreferrer" }) },
+  });
