@@ -183,3 +183,63 @@ test("a layer is duplicated with its people, and put away", async ({ page }) => 
   await expect(page.getByText("102 placed")).toBeVisible();
   await undo(page, 3);
 });
+
+test("threads run on into a further layer, strays and the unplaced with them", async ({ page }) => {
+  await open(page, /^Sections/, "Threads");
+  await choose(page, "On into", "River teams");
+  const strip = page.getByRole("region", { name: /^Weave strip/ });
+  await strip.getByRole("button", { name: /^Day 1 to Unplaced: 1 student/ }).press("Enter");
+  await expect(page.getByRole("button", { name: /^Day 1 to Unplaced, 1/ })).toBeVisible();
+  await page.getByRole("button", { name: "Leave out on into River teams" }).click();
+  await expect(strip.getByRole("button", { name: /^Day 1 to Unplaced/ })).toHaveCount(0);
+});
+
+test("layers side by side: filtered by a group of one and by none of another, the rest become a group", async ({
+  page,
+}) => {
+  await open(page, /^Sections/, "Side by side");
+  await choose(page, "Only in Gauge kits", /^in no group/);
+  await expect(page.getByText("14 students")).toBeVisible();
+  await choose(page, "Only in Sections", /^Evening/);
+  const count = Number((await page.getByText(/^\d+ students?$/).textContent())?.split(" ")[0]);
+  expect(count).toBeGreaterThan(0);
+  expect(count).toBeLessThan(14);
+  await page.getByRole("button", { name: "Into a group" }).click();
+  await choose(page, "Of the layer", "a new layer");
+  await page.getByLabel("Name of the layer").fill("Kit queue");
+  await page.getByLabel("Name of the group").fill("Waiting");
+  await page.getByRole("button", { name: "Draft it" }).click();
+  await page.getByRole("tab", { name: /^Kit queue/ }).click();
+  await expect(page.getByText(`${count} placed`, { exact: true })).toBeVisible();
+  await undo(page, 3);
+});
+
+test("groups show how a number is spread in each; a student's groups are a strip over the term", async ({ page }) => {
+  await open(page, /^River teams/, "Groups");
+  const spread = page.getByRole("img", { name: /^\d+ of them, [\d.]+ to [\d.]+, mean [\d.]+$/ });
+  await expect(spread.first()).toBeVisible();
+  await page.getByRole("button", { name: "Threads", exact: true }).click();
+  await page.getByRole("button", { name: "Achterberg, Dilnoza" }).click();
+  await expect(page.getByRole("img", { name: /^Sections: .* from .*; River teams: / })).toBeVisible();
+});
+
+for (const [station, prepare] of [
+  ["intake", (page: Page) => page.getByRole("tab", { name: "People" }).click()],
+  ["gradebook", async () => undefined],
+] as const)
+  test(`people chosen on ${station} join a group`, async ({ page }) => {
+    await signIn(page, "coordinator");
+    await openBench(page, "WSH 240", station);
+    await prepare(page);
+    if (station === "intake")
+      await page
+        .getByRole("checkbox", { name: /^Select [A-Z]/ })
+        .nth(1)
+        .press("Space");
+    await page.getByRole("button", { name: "Into a group" }).click();
+    await choose(page, "Of the layer", "Drone pilots");
+    await choose(page, "They go into", "Drone pilots");
+    await page.getByRole("button", { name: "Draft it" }).click();
+    await expect(page.getByText(/into Drone pilots/)).toBeVisible();
+    await undo(page, 1);
+  });

@@ -5,7 +5,7 @@ import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixtu
 import { attributeMatches, countRules, follow, ruleFor } from "./following.ts";
 import { countLayer, doubleEnrolled } from "./membership.ts";
 import { freeMark, nextStripe } from "./stripes.ts";
-import { weave } from "./weave.ts";
+import { weave, weaveOn } from "./weave.ts";
 
 function course(): Plan {
   const plan = coursePlan();
@@ -162,7 +162,7 @@ describe("counting a layer", () => {
     });
     const bundles = weave(plan, count, t0);
     expect(bundles.reduce((sum, { personIds }) => sum + personIds.length, 0)).toBe(5);
-    expect(bundles.find(({ groupId }) => groupId === null)?.personIds).toEqual(["dee"]);
+    expect(bundles.find(({ to }) => to === null)?.personIds).toEqual(["dee"]);
   });
   test("a thread that lands elsewhere than its fellows is a stray", () => {
     const plan = coursePlan();
@@ -171,9 +171,30 @@ describe("counting a layer", () => {
     for (let at = 0; at < 6; at++) addStudent(plan, `d${at}`, ["D1"], [at === 0 ? "South" : "North"]);
     for (let at = 0; at < 6; at++) addStudent(plan, `e${at}`, ["EV"], ["South"]);
     expect(weave(plan, countLayer(plan, "Banks", t0), t0).filter(({ stray }) => stray)).toEqual([
-      { sectionId: "D1", groupId: "South", personIds: ["d0"], stray: true },
+      { from: "D1", to: "South", personIds: ["d0"], stray: true },
     ]);
   });
+});
+
+test("threads run on from one layer into another, the unplaced of either with them", () => {
+  const plan = coursePlan();
+  addLayer(plan, "Banks", ["North", "South"]);
+  addLayer(plan, "Teams", ["T1", "T2"]);
+  for (let at = 0; at < 5; at++) addStudent(plan, `n${at}`, ["D1"], ["North", at === 0 ? "T2" : "T1"]);
+  for (let at = 0; at < 5; at++) addStudent(plan, `s${at}`, ["D1"], ["South", "T2"]);
+  addStudent(plan, "late", ["D1"], ["T1"]);
+  addStudent(plan, "lost", ["D1"], ["North"]);
+  const bundles = weaveOn(countLayer(plan, "Banks", t0), countLayer(plan, "Teams", t0));
+  const said = bundles.map(
+    ({ from, to, personIds, stray }) => `${from} to ${to}: ${personIds.length}${stray ? " stray" : ""}`,
+  );
+  expect(said.sort()).toEqual([
+    "North to T1: 4",
+    "North to T2: 1 stray",
+    "North to null: 1",
+    "South to T2: 5",
+    "null to T1: 1",
+  ]);
 });
 
 describe("stripes", () => {

@@ -1,38 +1,58 @@
-/** The weave strip: how the people of each section run into the groups of a layer. */
+/** The weave strip: how the people of each section run into the groups of a layer, and on into those of others. */
 import { homeEnrolment } from "../plan/lookup.ts";
 import type { Plan } from "../plan/types.ts";
 import type { LayerCount } from "./membership.ts";
 
 export interface Bundle {
-  /** Null for students without a section. */
-  sectionId: string | null;
-  /** Null for the unplaced. */
-  groupId: string | null;
+  /** The section or group that it comes from; null for students without one. */
+  from: string | null;
+  /** The group that it runs into; null for the unplaced. */
+  to: string | null;
   personIds: string[];
-  /** Lands elsewhere than its fellows: a small part of its section, in a group that is mostly of others. */
+  /** Lands elsewhere than its fellows: a small part of where it comes from, in a group that is mostly of others. */
   stray: boolean;
 }
 
-/** Bundles of people from section to group, those of one section together. */
-export function weave(plan: Plan, count: LayerCount, t: number): Bundle[] {
-  const bundles = new Map<string, Bundle>();
-  const add = (personId: string, groupId: string | null) => {
-    const sectionId = homeEnrolment(plan, personId, t)?.sectionId ?? null;
-    const key = `${sectionId}/${groupId}`;
-    const bundle = bundles.get(key) ?? { sectionId, groupId, personIds: [], stray: false };
-    bundle.personIds.push(personId);
-    bundles.set(key, bundle);
-  };
-  for (const { group, personIds } of count.groups) for (const personId of personIds) add(personId, group.id);
-  for (const personId of count.unplaced) add(personId, null);
+type Standing = (personId: string) => readonly (string | null)[];
 
-  const total = (same: (bundle: Bundle) => boolean) =>
-    [...bundles.values()].filter(same).reduce((sum, { personIds }) => sum + personIds.length, 0);
+function bundlesOf(people: Iterable<string>, from: Standing, to: Standing): Bundle[] {
+  const bundles = new Map<string, Bundle>();
+  const sizes = { from: new Map<string | null, number>(), to: new Map<string | null, number>() };
+  const count = (side: "from" | "to", id: string | null) => sizes[side].set(id, (sizes[side].get(id) ?? 0) + 1);
+  for (const personId of people)
+    for (const left of from(personId))
+      for (const right of to(personId)) {
+        const key = `${left}/${right}`;
+        const bundle = bundles.get(key) ?? { from: left, to: right, personIds: [], stray: false };
+        bundle.personIds.push(personId);
+        bundles.set(key, bundle);
+        count("from", left);
+        count("to", right);
+      }
   for (const bundle of bundles.values()) {
-    if (bundle.groupId === null) continue;
-    const group = total((other) => other.groupId === bundle.groupId);
-    const section = total((other) => other.sectionId === bundle.sectionId);
-    bundle.stray = bundle.personIds.length * 4 < section && bundle.personIds.length * 4 < group;
+    const few = bundle.personIds.length * 4;
+    bundle.stray =
+      bundle.to !== null && few < (sizes.from.get(bundle.from) as number) && few < (sizes.to.get(bundle.to) as number);
   }
   return [...bundles.values()];
 }
+
+/** The groups of each person in a layer; of the unplaced: null. */
+function standingIn({ groups }: LayerCount): Standing {
+  const found = new Map<string, string[]>();
+  for (const { group, personIds } of groups)
+    for (const id of personIds) found.set(id, [...(found.get(id) ?? []), group.id]);
+  return (personId) => found.get(personId) ?? [null];
+}
+
+/** Everyone whom a layer counts: its students, placed or not. */
+const peopleOf = ({ groups, unplaced }: LayerCount): Set<string> =>
+  new Set([...groups.flatMap(({ personIds }) => personIds), ...unplaced]);
+
+/** Bundles of people from section to group, those of one section together. */
+export const weave = (plan: Plan, count: LayerCount, t: number): Bundle[] =>
+  bundlesOf(peopleOf(count), (id) => [homeEnrolment(plan, id, t)?.sectionId ?? null], standingIn(count));
+
+/** Bundles from the groups of one layer on into those of another. */
+export const weaveOn = (one: LayerCount, other: LayerCount): Bundle[] =>
+  bundlesOf(peopleOf(one), standingIn(one), standingIn(other));

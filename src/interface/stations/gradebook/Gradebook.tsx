@@ -4,6 +4,7 @@ import { isMistake, parseFilter } from "../../../core/gradebook/filter.ts";
 import { matcher } from "../../../core/gradebook/match.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { plural } from "../../kit/words.ts";
+import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
 import { CellWhy } from "./CellWhy.tsx";
 import { FilterBar } from "./FilterBar.tsx";
@@ -45,6 +46,8 @@ export function Gradebook() {
             <strong>{columns.length}</strong> columns
           </span>
         </span>
+        <span className={base.push} />
+        <IntoGroup quiet personIds={rows} />
       </div>
       <FilterBar
         text={text}

@@ -10,6 +10,7 @@ import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { saveFile } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
+import { IntoGroup } from "../IntoGroup.tsx";
 import { PersonWhy } from "../placement/PersonWhy.tsx";
 import base from "../station.module.css";
 import { AddPeople } from "./AddPeople.tsx";
@@ -96,6 +97,12 @@ export function People() {
           {picked.length === 0 ? "Select people to remove them" : `${picked.length} selected`}
         </Checkbox>
         {picked.length > 0 && <Button onPress={remove}>Remove from their section</Button>}
+        {picked.length > 0 && (
+          <IntoGroup
+            personIds={[...new Set(picked.map(({ person }) => person.id))]}
+            onDone={() => setSelected(new Set())}
+          />
+        )}
         <span className={base.push} />
         <span className={base.soft}>Save these as</span>
         <Button onPress={() => save("csv")}>CSV</Button>

@@ -7,6 +7,7 @@ import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
+import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
 import styles from "./placement.module.css";
 import type { Shown } from "./shown.ts";
@@ -116,6 +117,7 @@ export function PeopleList({ count, shown, showAll, chosen, choose }: ListProps)
               }))}
               onChange={(groupId) => done(store.draft([{ kind: "placement.place", groupId, personIds: picked }]))}
             />
+            <IntoGroup quiet personIds={picked} onDone={() => setSelected(new Set())} />
             {inGroups.length > 0 && (
               <Button
                 quiet

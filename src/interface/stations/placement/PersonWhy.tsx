@@ -7,6 +7,7 @@ import { getJson, isFailure } from "../../bench/fetch.ts";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
+import { HistoryStrip } from "./HistoryStrip.tsx";
 import styles from "./placement.module.css";
 
 interface PastIntake {
@@ -82,6 +83,7 @@ export function PersonWhy({ personId }: { personId: string }) {
         ))}
       </ul>
       <h4 className={styles.whyHead}>Groups</h4>
+      <HistoryStrip personId={personId} />
       <ul className={styles.history}>
         {placements.map((row) => {
           const group = plan.groups[row.groupId];

@@ -3,8 +3,11 @@ import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import { v7 } from "uuid";
 import { countLayer, type LayerCount } from "../../../core/placement/membership.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
+import type { Layer } from "../../../core/plan/types.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button, Toggle } from "../../kit/Button.tsx";
+import { Chip } from "../../kit/Chip.tsx";
+import { Choice } from "../../kit/Fields.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { Board } from "./board/Board.tsx";
@@ -18,6 +21,7 @@ import { PasteList } from "./PasteList.tsx";
 import { PeopleList } from "./PeopleList.tsx";
 import { PersonWhy } from "./PersonWhy.tsx";
 import styles from "./placement.module.css";
+import { SideBySide } from "./SideBySide.tsx";
 import type { Shown } from "./shown.ts";
 import { WeaveStrip } from "./WeaveStrip.tsx";
 
@@ -29,6 +33,8 @@ export function Placement() {
   const [forming, setForming] = useState(false);
   const [pasting, setPasting] = useState(false);
   const [view, setView] = useState<View>("threads");
+  /** Layers that the threads run on into, beside the one that is open. */
+  const [further, setFurther] = useState<string[]>([]);
   const [shown, setShown] = useState<Shown>({ title: "Everyone", personIds: null });
   const [personId, setPersonId] = useState<string | null>(null);
   const [groupId, setGroupId] = useState<string | null>(null);
@@ -46,6 +52,10 @@ export function Placement() {
     [layers, plan, t, reach.students],
   );
   const count = counts.find((one) => one.layer.id === layer?.id);
+  const onInto = useMemo(
+    () => further.flatMap((id) => (id === layer?.id ? [] : (counts.find((one) => one.layer.id === id) ?? []))),
+    [further, counts, layer?.id],
+  );
   const follows = layers.some(({ following }) => following !== null);
   const choose = (id: string) => {
     setLayerId(id);
@@ -119,6 +129,7 @@ export function Placement() {
                   paste={() => setPasting(true)}
                 />
                 {view === "board" && <Board key={layer.id} count={count} onWhy={setPersonId} />}
+                {view === "layers" && <SideBySide counts={counts} chosen={personId} choose={setPersonId} />}
                 {view === "groups" && (
                   <GroupTable
                     key={layer.id}
@@ -131,8 +142,11 @@ export function Placement() {
                   />
                 )}
                 {view === "threads" && (
-                  <div className={styles.halves}>
-                    <WeaveStrip count={count} show={setShown} />
+                  <div className={styles.halves} data-wide={further.length > 0 || undefined}>
+                    <div className={styles.stripSide}>
+                      <OnInto layer={layer} further={further} setFurther={setFurther} />
+                      <WeaveStrip count={count} further={onInto} show={setShown} />
+                    </div>
                     <PeopleList
                       key={layer.id}
                       count={count}
@@ -164,6 +178,33 @@ export function Placement() {
         )}
       </Why>
     </>
+  );
+}
+
+/** Further layers for the threads to run on into: three are as many as can be read. */
+function OnInto(props: { layer: Layer; further: string[]; setFurther(ids: string[]): void }) {
+  const { layer, further, setFurther } = props;
+  const { plan } = useBench();
+  const others = lookup(plan).layers.filter(({ id }) => id !== layer.id && !further.includes(id));
+  return (
+    <div className={styles.onInto}>
+      {further.map((id) => {
+        const name = plan.layers[id]?.name ?? "";
+        return (
+          <Chip key={id} name={`on into ${name}`} onLeaveOut={() => setFurther(further.filter((one) => one !== id))} />
+        );
+      })}
+      {further.length < 2 && others.length > 0 && (
+        <Choice
+          label="On into"
+          hideLabel
+          placeholder="On into another layer"
+          value={null}
+          options={others.map(({ id, name }) => ({ value: id, label: name }))}
+          onChange={(id) => setFurther([...further, id])}
+        />
+      )}
+    </div>
   );
 }
 
@@ -201,11 +242,12 @@ function SectionGroupsOffer() {
 const needs = ({ layer, unplaced, inTwo, together }: LayerCount) =>
   (layer.rule === "exactly one" ? unplaced.length : 0) + inTwo.length + together.length;
 
-type View = "threads" | "board" | "groups";
+type View = "threads" | "board" | "groups" | "layers";
 const views: [View, string][] = [
   ["threads", "Threads"],
   ["board", "Board"],
   ["groups", "Groups"],
+  ["layers", "Side by side"],
 ];
 
 interface FiguresProps {

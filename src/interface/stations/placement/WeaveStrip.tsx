@@ -1,7 +1,7 @@
 import { type SankeyLink, type SankeyNode, sankey, sankeyLinkHorizontal } from "d3-sankey";
 import { useMemo } from "react";
 import type { LayerCount } from "../../../core/placement/membership.ts";
-import { type Bundle, weave } from "../../../core/placement/weave.ts";
+import { type Bundle, weave, weaveOn } from "../../../core/placement/weave.ts";
 import { compareText } from "../../../core/plan/lookup.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Stripe, stripeColour } from "../../kit/Stripe.tsx";
@@ -12,7 +12,8 @@ import type { Shown } from "./shown.ts";
 interface Node {
   key: string;
   name: string;
-  side: "section" | "group";
+  /** 0 for the sections, then a number a layer. */
+  column: number;
   colour: string;
   mark: string;
   order: number;
@@ -20,59 +21,64 @@ interface Node {
 type Laid = SankeyNode<Node, { bundle: Bundle }>;
 type Thread = SankeyLink<Node, { bundle: Bundle }>;
 
-const width = 460;
 const leftEdge = 66;
-const rightEdge = width - 156;
+/** Room for the threads to the next layer, and for the names of the last. */
+const [span, names] = [238, 156];
 
+/** The groups of a layer as nodes of one column. */
+function groupNodes({ layer, groups }: LayerCount, column: number): Node[] {
+  const own = groups.map(({ group }, order) => ({
+    key: `${column} ${group.id}`,
+    name: group.name,
+    column,
+    colour: layer.private ? "var(--ink-soft)" : stripeColour(group.stripe),
+    mark: group.stripe.mark,
+    order,
+  }));
+  return [
+    ...own,
+    { key: `${column} null`, name: "Unplaced", column, colour: "var(--brick)", mark: "", order: own.length },
+  ];
+}
+
+interface StripProps {
+  count: LayerCount;
+  /** Layers that the threads run on into. */
+  further: LayerCount[];
+  show(shown: Shown): void;
+}
 /** Sections as warp on the left, groups as weft on the right, people as threads between. */
-export function WeaveStrip({ count, show }: { count: LayerCount; show(shown: Shown): void }) {
+export function WeaveStrip({ count, further, show }: StripProps) {
   const { plan, t } = useBench();
+  const width = leftEdge + span * (further.length + 1) + names;
+  const rightEdge = width - names;
+  const lastColumn = further.length + 1;
   const graph = useMemo(() => {
-    const bundles = weave(plan, count, t);
+    const layers = [count, ...further];
+    const steps = [weave(plan, count, t), ...further.map((next, at) => weaveOn(layers[at] as LayerCount, next))];
     const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));
+    const plain = { column: 0, mark: "" };
     const nodes: Node[] = [
-      ...sections.map((section, order) => ({
-        key: `s ${section.id}`,
-        name: section.code,
-        side: "section" as const,
-        colour: "var(--ink)",
-        mark: "",
-        order,
-      })),
-      {
-        key: "s null",
-        name: "no section",
-        side: "section",
-        colour: "var(--brick)",
-        mark: "",
-        order: sections.length,
-      },
-      ...count.groups.map(({ group }, order) => ({
-        key: `g ${group.id}`,
-        name: group.name,
-        side: "group" as const,
-        colour: count.layer.private ? "var(--ink-soft)" : stripeColour(group.stripe),
-        mark: group.stripe.mark,
-        order,
-      })),
-      {
-        key: "g null",
-        name: "Unplaced",
-        side: "group",
-        colour: "var(--brick)",
-        mark: "",
-        order: count.groups.length,
-      },
+      ...sections.map(({ id, code }, order) => ({ ...plain, key: `0 ${id}`, name: code, colour: "var(--ink)", order })),
+      { ...plain, key: "0 null", name: "no section", colour: "var(--brick)", order: sections.length },
+      ...layers.flatMap((layer, at) => groupNodes(layer, at + 1)),
     ];
-    const used = new Set(bundles.flatMap(({ sectionId, groupId }) => [`s ${sectionId}`, `g ${groupId}`]));
+    const links = steps.flatMap((bundles, column) =>
+      bundles.map((bundle) => ({
+        source: `${column} ${bundle.from}`,
+        target: `${column + 1} ${bundle.to}`,
+        value: bundle.personIds.length,
+        bundle,
+      })),
+    );
+    const used = new Set(links.flatMap(({ source, target }) => [source, target]));
     const shown = nodes.filter(({ key }) => used.has(key));
     if (shown.length === 0) return null;
-    const rows = Math.max(
-      ...(["section", "group"] as const).map((side) => shown.filter((node) => node.side === side).length),
-    );
+    const rows = Math.max(...steps.map((_, column) => shown.filter((node) => node.column === column + 1).length), 1);
     const height = Math.max(380, rows * 21);
     const layout = sankey<Node, { bundle: Bundle }>()
       .nodeId(({ key }) => key)
+      .nodeAlign((node) => node.column)
       .nodeSort((a, b) => a.order - b.order)
       .nodeWidth(7)
       .nodePadding(Math.min(14, (height * 0.5) / Math.max(1, rows)))
@@ -80,14 +86,8 @@ export function WeaveStrip({ count, show }: { count: LayerCount; show(shown: Sho
         [leftEdge, 4],
         [rightEdge, height - 4],
       ]);
-    const links = bundles.map((bundle) => ({
-      source: `s ${bundle.sectionId}`,
-      target: `g ${bundle.groupId}`,
-      value: bundle.personIds.length,
-      bundle,
-    }));
     return { ...layout({ nodes: shown.map((node) => ({ ...node })), links }), height };
-  }, [plan, count, t]);
+  }, [plan, count, further, rightEdge, t]);
   const empty = count.groups.filter(({ personIds }) => personIds.length === 0);
   if (!graph) return <div className={styles.strip} />;
 
@@ -107,7 +107,7 @@ export function WeaveStrip({ count, show }: { count: LayerCount; show(shown: Sho
           .slice()
           .sort((a, b) => Number(a.bundle.stray) - Number(b.bundle.stray))
           .map((link) => {
-            const lost = link.bundle.groupId === null;
+            const lost = link.bundle.to === null;
             const colour = lost ? "var(--brick)" : link.bundle.stray ? "var(--amber)" : (link.target as Laid).colour;
             return (
               // A thread is pressed to see its names; as a button it is reached by keyboard too.
@@ -143,7 +143,8 @@ export function WeaveStrip({ count, show }: { count: LayerCount; show(shown: Sho
           })}
         {(graph.nodes as Laid[]).map((node) => {
           const middle = ((node.y0 ?? 0) + (node.y1 ?? 0)) / 2;
-          const left = node.side === "section";
+          const isFirst = node.column === 0;
+          const isLast = node.column === lastColumn;
           return (
             <g key={node.key}>
               <rect
@@ -154,15 +155,15 @@ export function WeaveStrip({ count, show }: { count: LayerCount; show(shown: Sho
                 fill={node.colour}
               />
               <text
-                x={left ? leftEdge - 8 : rightEdge + 8}
+                x={isFirst ? leftEdge - 8 : (node.x1 ?? 0) + 5}
                 y={middle}
                 dominantBaseline="central"
-                textAnchor={left ? "end" : "start"}
+                textAnchor={isFirst ? "end" : "start"}
                 className={styles.stripName}
+                data-between={(!isFirst && !isLast) || undefined}
               >
                 {node.mark && <tspan className={styles.stripMark}>{node.mark} </tspan>}
-                {left ? "" : node.name.slice(0, 20 - node.mark.length)}
-                {left && node.name}
+                {isFirst ? node.name : node.name.slice(0, 20 - node.mark.length)}
                 <tspan className={styles.stripCount}> {node.value}</tspan>
               </text>
             </g>

@@ -6,6 +6,7 @@ import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
+import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
 import { crossing, membersOfGroup, sayCrossing } from "./crossings.ts";
 import styles from "./reach.module.css";
@@ -68,6 +69,7 @@ export function CrossingWhy({ item, group, edit }: { item: Item; group: Group; e
               <span className={base.soft}>and {personIds.length - (parts.length === 1 ? 3 : 6)} more</span>
             )}
           </p>
+          <IntoGroup quiet personIds={personIds} />
         </div>
       ))}
     </section>

@@ -8,6 +8,7 @@ import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
+import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
 import styles from "./review.module.css";
 
@@ -262,6 +263,7 @@ function People({ line }: { line: EffectLine }) {
   return (
     <section>
       <h3 className={base.whyTitle}>{plural(line.personIds.length, "student")}</h3>
+      <IntoGroup quiet personIds={line.personIds} />
       <ul className={styles.people}>
         {line.personIds.slice(0, 300).map((personId) => {
           const person = plan.people[personId];

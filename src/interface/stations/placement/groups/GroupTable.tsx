@@ -1,12 +1,16 @@
+import { extent } from "d3-array";
 import { useMemo, useState } from "react";
 import { v7 } from "uuid";
+import { numberIn } from "../../../../core/placement/forming/input.ts";
 import { aimsAt } from "../../../../core/placement/groups/aims.ts";
 import type { LayerCount } from "../../../../core/placement/membership.ts";
 import { fullName, lookup } from "../../../../core/plan/lookup.ts";
+import type { Plan } from "../../../../core/plan/types.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
-import { Checkbox } from "../../../kit/Fields.tsx";
+import { Checkbox, Choice } from "../../../kit/Fields.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
+import { Spread } from "../../../kit/Spread.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import { plural } from "../../../kit/words.ts";
 import base from "../../station.module.css";
@@ -38,6 +42,9 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
       ),
     [plan, groups],
   );
+  const columns = useMemo(() => numberColumns(plan, groups), [plan, groups]);
+  const [wanted, setWanted] = useState<string | null>(null);
+  const column = columns.find(({ name }) => name === wanted) ?? columns[0];
   const mark = (id: string, isMarked: boolean) => {
     const next = new Set(marked);
     if (isMarked) next.add(id);
@@ -119,11 +126,22 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
           </>
         )}
       </div>
-      <div className={styles.titles} aria-hidden>
+      <div className={styles.titles}>
         <span className={styles.name}>Group</span>
         <span className={styles.figure}>Students</span>
         <span className={styles.figure}>Held</span>
         <span className={styles.figure}>Aimed at</span>
+        {column && (
+          <span className={styles.spread}>
+            <Choice
+              label="Spread of"
+              hideLabel
+              value={column.name}
+              onChange={setWanted}
+              options={columns.map(({ name }) => ({ value: name, label: name }))}
+            />
+          </span>
+        )}
         <span className={styles.rest}>Students read, leads</span>
       </div>
       <Rows count={groups.length} className={styles.list} label="Groups">
@@ -151,6 +169,11 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
               </span>
               <span className={styles.figure}>{held || ""}</span>
               <span className={styles.figure}>{aimed.get(group.id) || ""}</span>
+              {column && (
+                <span className={styles.spread}>
+                  <Spread values={column.valuesOf(personIds)} domain={column.domain} />
+                </span>
+              )}
               <span className={`${styles.rest} ${base.cut} ${base.soft}`}>
                 {layer.private ? "nothing" : group.label}
                 {group.leads.length > 0 &&
@@ -184,4 +207,21 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
       )}
     </section>
   );
+}
+
+/** Attributes that are numbers for most students, with the range of all. */
+function numberColumns(plan: Plan, groups: LayerCount["groups"]) {
+  const everyone = groups.flatMap(({ personIds }) => personIds);
+  const names = new Set(everyone.flatMap((id) => Object.keys(plan.people[id]?.attributes ?? {})));
+  const found = [...names].flatMap((name) => {
+    const valuesOf = (ids: readonly string[]) =>
+      ids.map((id) => numberIn(plan.people[id]?.attributes[name] ?? "")).filter((value) => value !== null);
+    const all = valuesOf(everyone);
+    const [least = 0, most = 0] = extent(all);
+    const tells = all.length * 2 > everyone.length && most > least;
+    const kinds = new Set(all).size;
+    return tells ? [{ name, valuesOf, kinds, domain: [least, most] as [number, number] }] : [];
+  });
+  // A score says more than a year does.
+  return found.sort((a, b) => b.kinds - a.kinds);
 }
