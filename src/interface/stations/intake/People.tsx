@@ -7,6 +7,7 @@ import { compareText, fullName } from "../../../core/plan/lookup.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
+import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { saveFile } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
@@ -116,8 +117,8 @@ export function People() {
           const { person, enrolment } = one;
           return (
             <div className={base.line} data-over={!isOpen(one, t) || undefined}>
-              <Checkbox
-                aria-label={`Select ${fullName(person)}`}
+              <RowCheck
+                label={`Select ${fullName(person)}`}
                 isSelected={selected.has(enrolment.id)}
                 onChange={(on) => {
                   const next = new Set(selected);

@@ -4,6 +4,7 @@ import { fullName, homeEnrolment, lookup } from "../../../core/plan/lookup.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
+import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
@@ -154,20 +155,11 @@ export function PeopleList({ count, shown, showAll, chosen, choose }: ListProps)
           return (
             person && (
               <div className={base.line} data-chosen={chosen === personId || undefined}>
-                <span
-                  onClickCapture={(event) => {
-                    if (!event.shiftKey) return;
-                    event.preventDefault();
-                    event.stopPropagation();
-                    press(index, !selected.has(personId), true);
-                  }}
-                >
-                  <Checkbox
-                    aria-label={`Select ${fullName(person)}`}
-                    isSelected={selected.has(personId)}
-                    onChange={(isSelected) => press(index, isSelected, false)}
-                  />
-                </span>
+                <RowCheck
+                  label={`Select ${fullName(person)}`}
+                  isSelected={selected.has(personId)}
+                  onChange={(isSelected, range) => press(index, isSelected, range)}
+                />
                 <button
                   type="button"
                   className={`${base.plainButton} ${styles.personName}`}

@@ -9,6 +9,7 @@ import type { Plan } from "../../../../core/plan/types.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice } from "../../../kit/Fields.tsx";
+import { RowCheck } from "../../../kit/RowCheck.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
 import { Spread } from "../../../kit/Spread.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
@@ -152,8 +153,8 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
             (group.min !== null && personIds.length < group.min);
           return (
             <div className={base.line} data-chosen={chosen === group.id || undefined}>
-              <Checkbox
-                aria-label={`Select ${group.name}`}
+              <RowCheck
+                label={`Select ${group.name}`}
                 isSelected={marked.has(group.id)}
                 onChange={(isMarked) => mark(group.id, isMarked)}
               />
