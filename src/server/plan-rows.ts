@@ -40,6 +40,7 @@ const columns: Record<TableName | "course", [string, Codec][]> = {
     ),
     ...json("stripe", "leads", "pattern"),
   ],
+  sets: [...plain("id", "name"), ...json("groupIds")],
   placements: [...plain("id", "groupId", "personId", "since", "until"), ...flag("held")],
   items: [
     ...plain("id", "parentId", "position", "kind", "title", "body", "points"),

@@ -243,3 +243,27 @@ for (const [station, prepare] of [
     await expect(page.getByText(/into Drone pilots/)).toBeVisible();
     await undo(page, 1);
   });
+
+test("groups of two layers are named as a set, which an item can be for and dates can differ for", async ({ page }) => {
+  await open(page, /^Sections/, "Groups");
+  await page.getByRole("checkbox", { name: "Select Evening" }).press("Space");
+  await page.getByRole("button", { name: "As a set" }).click();
+  await page.getByLabel("Name of the set").fill("After dark");
+  await choose(page, "Its groups", /^Drone pilots/);
+  await page.getByRole("button", { name: "Draft the set" }).click();
+  await expect(page.getByRole("button", { name: "After dark, 2" })).toBeVisible();
+  await page.keyboard.press("Alt+3");
+  await page.getByRole("button", { name: "Kit list", exact: true }).click();
+  await page.getByRole("button", { name: "Change", exact: true }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByRole("radio", { name: "Only some" }).click();
+  await dialog.getByRole("combobox", { name: "Groups, sections and persons" }).fill("After dark");
+  await page.getByRole("option", { name: /After dark/ }).click();
+  await expect(dialog.getByText(/^(2\d|3\d) students/)).toBeVisible();
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Alt+4");
+  await page.getByRole("button", { name: "Lab 4: Rating the weir" }).first().click();
+  await expect(page.getByRole("row", { name: /^After dark set/ })).toBeVisible();
+  await page.keyboard.press("Alt+2");
+  await undo(page, 1);
+});

@@ -118,6 +118,11 @@ export function matcher(filter: Filter, reach: Reach, cells: Cells): Matcher {
         if (ids.size === 0) strangers.push(`no section is called "${value}"`);
         return inGroups(new Set(), ids);
       }
+      case "set": {
+        const sets = Object.values(plan.sets).filter(({ name }) => fold(name) === fold(value));
+        if (sets.length === 0) strangers.push(`no set is called "${value}"`);
+        return inGroups(new Set(sets.flatMap(({ groupIds }) => groupIds)));
+      }
       case "layer":
         return inGroups(layerGroups(value));
       case "status":

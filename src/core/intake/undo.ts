@@ -64,6 +64,7 @@ function namedBy(row: Row): string[] {
   if (split) ids.push(split.layerId);
   for (const rule of (row.following as { sectionIds: string[]; groupId: string }[] | null | undefined) ?? [])
     ids.push(...rule.sectionIds, rule.groupId);
+  ids.push(...((row.groupIds as string[] | undefined) ?? []));
   for (const set of (row.keepApart as string[][] | undefined) ?? []) ids.push(...set);
   return ids;
 }
@@ -88,6 +89,8 @@ function nameOf(plan: Plan, table: RowChange["table"], row: Row | null): string 
       return `The layer ${row.name}`;
     case "groups":
       return `The group ${row.name}`;
+    case "sets":
+      return `The set ${row.name}`;
     case "items":
       return `"${row.title}"`;
     case "overrides":

@@ -30,8 +30,11 @@ function removeGroups(plan: Plan, groupIds: string[]): Plan | Refusal {
       ...layer,
       following: layer.following?.filter(({ groupId }) => !groupIds.includes(groupId)) ?? null,
     }));
+  const sets = Object.values(plan.sets)
+    .filter((set) => set.groupIds.some((id) => groupIds.includes(id)))
+    .map((set) => ({ ...set, groupIds: set.groupIds.filter((id) => !groupIds.includes(id)) }));
   return drop(
-    drop(drop(put(plan, "layers", layers), "placements", placements), "allowances", allowances),
+    drop(drop(put(put(plan, "sets", sets), "layers", layers), "placements", placements), "allowances", allowances),
     "groups",
     groupIds,
   );

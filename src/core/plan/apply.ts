@@ -6,6 +6,7 @@ import { groupFileCommands } from "../placement/files/commands.ts";
 import { formingCommands } from "../placement/forming/commands.ts";
 import { groupCommands } from "../placement/group-commands.ts";
 import { groupWorkCommands } from "../placement/groups/commands.ts";
+import { setCommands } from "../placement/groups/sets.ts";
 import { selfPlacementCommands } from "../placement/self-commands.ts";
 import { outlineCommands } from "../reach/commands.ts";
 import { timingCommands } from "../timing/commands.ts";
@@ -18,6 +19,7 @@ const definitions = [
   ...groupWorkCommands,
   ...selfPlacementCommands,
   ...groupFileCommands,
+  ...setCommands,
   ...placementCommands,
   ...formingCommands,
   ...outlineCommands,

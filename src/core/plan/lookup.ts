@@ -3,7 +3,7 @@
  * with it (tables are never changed in place), so that a plan in which a few rows of one table differ shares the
  * rest of its answers with the plan before.
  */
-import type { Allowance, Enrolment, Entrance, Group, Item, Layer, Override, Placement, Plan } from "./types.ts";
+import type { Allowance, Enrolment, Entrance, Group, Item, Layer, Override, Placement, Plan, Target } from "./types.ts";
 
 export interface Lookup {
   /** Without those that were put away. */
@@ -12,6 +12,8 @@ export interface Lookup {
   /** With those that were put away: for what was. */
   allLayers: Layer[];
   allGroupsOfLayer: Map<string, Group[]>;
+  /** Ids of the named sets that hold a group. */
+  setsOfGroup: Map<string, string[]>;
   placementsOfPerson: Map<string, Placement[]>;
   placementsOfGroup: Map<string, Placement[]>;
   enrolmentsOfPerson: Map<string, Enrolment[]>;
@@ -61,6 +63,12 @@ const allGroupsOfLayer = once((table: Plan["groups"]) =>
 const groupsOfLayer = once((table: Plan["groups"]) =>
   collect(Object.values(table).filter(isKept).sort(byPosition), ({ layerId }) => layerId),
 );
+const setsOfGroup = once((table: Plan["sets"]) => {
+  const found = new Map<string, string[]>();
+  for (const { id, groupIds } of Object.values(table))
+    for (const groupId of groupIds) found.set(groupId, [...(found.get(groupId) ?? []), id]);
+  return found;
+});
 const placementsOfPerson = once((table: Plan["placements"]) =>
   collect(Object.values(table), ({ personId }) => personId),
 );
@@ -99,6 +107,9 @@ export function lookup(plan: Plan): Lookup {
     },
     get allGroupsOfLayer() {
       return allGroupsOfLayer(plan.groups);
+    },
+    get setsOfGroup() {
+      return setsOfGroup(plan.sets);
     },
     get placementsOfPerson() {
       return placementsOfPerson(plan.placements);
@@ -194,7 +205,8 @@ export function studentsAt(plan: Plan, t: number): string[] {
 }
 
 /** What a target is called by staff. */
-export function targetName(plan: Plan, target: { kind: "group" | "section" | "person"; id: string }): string {
+export function targetName(plan: Plan, target: Target): string {
+  if (target.kind === "set") return plan.sets[target.id]?.name ?? "a removed set";
   if (target.kind === "group") return plan.groups[target.id]?.name ?? "a removed group";
   if (target.kind === "section") return plan.sections[target.id]?.code ?? "a removed section";
   const person = plan.people[target.id];

@@ -26,7 +26,7 @@ export const MeetingSlot = z.object({
 });
 
 /** Who or what an audience, an override or a condition names. */
-export const Target = z.object({ kind: z.enum(["group", "section", "person"]), id: Id });
+export const Target = z.object({ kind: z.enum(["group", "section", "person", "set"]), id: Id });
 
 /** `everyone` means whoever the folder is for; an empty list is nobody. Source: semantics.md section 4. */
 export const Audience = z.object({
@@ -195,6 +195,9 @@ export const Group = z.object({
   archivedAt: z.number().nullable(),
 });
 
+/** Groups of any layers under one name, which stands wherever a group can. Source: semantics.md section 3. */
+export const NamedSet = z.object({ id: Id, name: Title, groupIds: z.array(Id).max(1000) });
+
 /** A group before anything is said of it. */
 export const blankGroup = {
   min: null,
@@ -301,6 +304,7 @@ export type PlacementRule = z.infer<typeof PlacementRule>;
 export type Layer = z.infer<typeof Layer>;
 export type Stripe = z.infer<typeof Stripe>;
 export type Group = z.infer<typeof Group>;
+export type NamedSet = z.infer<typeof NamedSet>;
 export type Placement = z.infer<typeof Placement>;
 export type ItemKind = z.infer<typeof ItemKind>;
 export type Item = z.infer<typeof Item>;
@@ -317,6 +321,7 @@ export interface Plan {
   enrolments: Table<Enrolment>;
   layers: Table<Layer>;
   groups: Table<Group>;
+  sets: Table<NamedSet>;
   placements: Table<Placement>;
   items: Table<Item>;
   entrances: Table<Entrance>;
@@ -331,6 +336,7 @@ export const tableNames = [
   "enrolments",
   "layers",
   "groups",
+  "sets",
   "placements",
   "items",
   "entrances",

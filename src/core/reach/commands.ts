@@ -6,7 +6,7 @@ import { Course, Entrance, Id, Item, type Plan, type Target } from "../plan/type
 import { sayAudience } from "./explain.ts";
 
 const missing = (plan: Plan, { kind, id }: Target): boolean =>
-  !(kind === "group" ? plan.groups[id] : kind === "section" ? plan.sections[id] : plan.people[id]);
+  !{ group: plan.groups, section: plan.sections, person: plan.people, set: plan.sets }[kind][id];
 
 function checkItem(plan: Plan, item: Item): Refusal | null {
   const named = [...(item.audience.to === "everyone" ? [] : item.audience.to), ...item.audience.minus];

@@ -43,6 +43,11 @@ const joinNames = (plan: Plan, targets: Target[]) => targets.map((target) => tar
 function openName(plan: Plan, target: Target): string | null {
   if (target.kind === "person") return null;
   if (target.kind === "section") return plan.sections[target.id]?.studentTitle ?? null;
+  if (target.kind === "set") {
+    // The set's own name is the staff's; its groups are named where every one of them may be.
+    const names = (plan.sets[target.id]?.groupIds ?? []).map((id) => openName(plan, { kind: "group", id }));
+    return names.length > 0 && names.every((name) => name !== null) ? names.join(" or ") : null;
+  }
   const group = plan.groups[target.id];
   return group && !plan.layers[group.layerId]?.private ? group.label : null;
 }

@@ -71,7 +71,7 @@ interface Roster {
   /** Person ids, by name. */
   enrolled: string[];
   indexOf: Map<string, number>;
-  members: Record<Target["kind"], Map<string, Bits>>;
+  members: Record<"person" | "group" | "section", Map<string, Bits>>;
 }
 
 function rosterOf(enrolled: string[], placements: Placement[], enrolments: Enrolment[], t: number): Roster {
@@ -145,7 +145,14 @@ export function reachAt(plan: Plan, progress: Progress = noProgress, t: number, 
     known[index] ??= membershipsAt(plan, enrolled[index] as string, t);
     return known[index];
   };
+  const ofSet = new Map<string, Bits>();
   const membersOf = ({ kind, id }: Target): Bits => {
+    if (kind === "set") {
+      const groups = (plan.sets[id]?.groupIds ?? []).map((groupId) => members.group.get(groupId) ?? nobody);
+      const bits = ofSet.get(id) ?? groups.reduce(or, nobody);
+      ofSet.set(id, bits);
+      return bits;
+    }
     const known = members[kind].get(id);
     const index = kind === "person" ? indexOf.get(id) : undefined;
     if (known || index === undefined) return known ?? nobody;

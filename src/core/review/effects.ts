@@ -167,6 +167,7 @@ function compareDates(old: Reach, now: Reach, changes: RowChange[], add: Add): v
     ({ table, before, after }) =>
       table === "course" ||
       table === "allowances" ||
+      table === "sets" ||
       ((table === "layers" || table === "groups") && before !== null && before.position !== after?.position),
   );
   const touched = new Set(

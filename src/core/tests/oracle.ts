@@ -26,7 +26,10 @@ function isIn({ plan, t }: World, s: string, target: Target): boolean {
     return Object.values(plan.enrolments).some(
       (row) => row.personId === s && row.sectionId === target.id && open(row, t),
     );
-  return Object.values(plan.placements).some((row) => row.personId === s && row.groupId === target.id && open(row, t));
+  const groups = target.kind === "set" ? (plan.sets[target.id]?.groupIds ?? []) : [target.id];
+  return Object.values(plan.placements).some(
+    (row) => row.personId === s && groups.includes(row.groupId) && open(row, t),
+  );
 }
 
 function inAudience(world: World, s: string, { to, minus }: Audience): boolean {

@@ -12,6 +12,7 @@ const targetOf = fc.oneof(
   fc.constantFrom(...groups).map((id): Target => ({ kind: "group", id })),
   fc.constantFrom("D1", "D2").map((id): Target => ({ kind: "section", id })),
   fc.constantFrom(...students).map((id): Target => ({ kind: "person", id })),
+  fc.constantFrom("North or Upper", "Nobody").map((id): Target => ({ kind: "set", id })),
 );
 const audienceOf: fc.Arbitrary<Audience> = fc.record<Audience>({
   to: fc.oneof(
@@ -136,6 +137,8 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
     for (const code of ["D1", "D2"]) addSection(plan, code);
     addLayer(plan, "Banks", ["North", "South"]);
     addLayer(plan, "Reaches", ["Upper", "Lower"], { rule: "any number", private: true });
+    plan.sets["North or Upper"] = { id: "North or Upper", name: "North or Upper", groupIds: ["North", "Upper"] };
+    plan.sets.Nobody = { id: "Nobody", name: "Nobody", groupIds: [] };
     for (const [index, id] of students.entries()) addStudent(plan, id, drawn.sections[index]);
     drawn.places.forEach((place, index) => {
       const id = `place ${index}`;

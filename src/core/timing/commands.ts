@@ -66,7 +66,9 @@ export const timingCommands = [
     { itemIds: Items, target: Target, dates: Patch },
     {
       apply(plan, { id, itemIds, target, dates }) {
-        const there = { group: plan.groups, section: plan.sections, person: plan.people }[target.kind][target.id];
+        const there = { group: plan.groups, section: plan.sections, person: plan.people, set: plan.sets }[target.kind][
+          target.id
+        ];
         if (!there) return refuse("target.gone", "Whom the dates are for is no longer there.");
         if (itemIds.some((itemId) => !plan.items[itemId])) return refuse("item.gone", "The item is no longer there.");
         const kept: Override[] = [];

@@ -12,6 +12,8 @@ const targetOf: fc.Arbitrary<Target> = fc.constantFrom(
   { kind: "group", id: "South" },
   { kind: "group", id: "Quick" },
   { kind: "group", id: "Slow" },
+  { kind: "set", id: "Mixed" },
+  { kind: "set", id: "Slowest" },
   { kind: "section", id: "D1" },
   { kind: "section", id: "EV" },
   { kind: "person", id: "ada" },
@@ -57,6 +59,8 @@ const courseOf = fc
     for (const code of ["D1", "EV"]) addSection(plan, code);
     addLayer(plan, "Banks", ["North", "South"], { rule: "any number" });
     addLayer(plan, "Pace", ["Quick", "Slow"], { rule: "any number" });
+    plan.sets.Mixed = { id: "Mixed", name: "Mixed", groupIds: ["South", "Quick"] };
+    plan.sets.Slowest = { id: "Slowest", name: "Slowest", groupIds: ["Slow"] };
     addStudent(plan, "ada", sections, groups);
     addStudent(plan, "ben");
     addItem(plan, "lab", { kind: "quiz", dates: base });
@@ -70,8 +74,21 @@ const courseOf = fc
   });
 type Drawn = Parameters<Parameters<typeof courseOf.map>[0]>[0];
 
-const isAda = ({ groups, sections }: Drawn, { kind, id }: Target) =>
-  kind === "person" ? id === "ada" : kind === "group" ? groups.includes(id) : sections.includes(id);
+const isAda = ({ groups, sections, plan }: Drawn, { kind, id }: Target) =>
+  kind === "person"
+    ? id === "ada"
+    : kind === "section"
+      ? sections.includes(id)
+      : (kind === "set" ? (plan.sets[id]?.groupIds ?? []) : [id]).some((group) => groups.includes(group));
+/** A set stands where the first group does that it has Ada in: by layer, then by group. */
+function firstOf(drawn: Drawn, { kind, id }: Target): Target {
+  if (kind !== "set") return { kind, id };
+  const hers = ["North", "South", "Quick", "Slow"].filter(
+    (group) => drawn.groups.includes(group) && drawn.plan.sets[id]?.groupIds.includes(group),
+  );
+  const layer = Math.min(...hers.map((group) => place(drawn.plan, { kind: "group", id: group })));
+  return { kind: "group", id: hers.find((group) => place(drawn.plan, { kind: "group", id: group }) === layer) ?? "" };
+}
 const layerOf = (group: string) => (["North", "South"].includes(group) ? "Banks" : "Pace");
 
 /** Where a target's layer stands: in the order, then layers in their own order, then sections. */
@@ -90,8 +107,9 @@ function expected(drawn: Drawn, field: DateField): string | number | null {
   if (own) return own.dates[field] as string | number;
   let candidates = mine;
   if (field === "accessWord" || plan.course.datePolicy === "layer order") {
-    const first = Math.min(...mine.map(({ target }) => place(plan, target)));
-    candidates = mine.filter(({ target }) => place(plan, target) === first);
+    const placeOf = ({ target }: Override) => place(plan, firstOf(drawn, target));
+    const first = Math.min(...mine.map(placeOf));
+    candidates = mine.filter((override) => placeOf(override) === first);
   }
   const amount = (value: string | number) =>
     value === "none"
@@ -104,7 +122,8 @@ function expected(drawn: Drawn, field: DateField): string | number | null {
     if (field === "accessWord") {
       // Within a layer, the group's: the group that comes first.
       const groups = ["North", "South", "Quick", "Slow", "D1", "EV"];
-      candidates = [...candidates].sort((a, b) => groups.indexOf(a.target.id) - groups.indexOf(b.target.id));
+      const at = ({ target }: Override) => groups.indexOf(firstOf(drawn, target).id);
+      candidates = [...candidates].sort((a, b) => at(a) - at(b));
       value = candidates[0]?.dates[field] ?? null;
     } else {
       const values = candidates.map(({ dates }) => dates[field] as string | number);

@@ -16,6 +16,8 @@ export interface Memberships {
   groupIds: Set<string>;
   /** Sections of every open enrolment. */
   sectionIds: Set<string>;
+  /** Named sets that hold one of the groups. */
+  setIds: Set<string>;
 }
 
 export interface Origin {
@@ -38,12 +40,14 @@ export const memberOf = (memberships: Memberships, target: Target): boolean =>
     ? target.id === memberships.personId
     : target.kind === "group"
       ? memberships.groupIds.has(target.id)
-      : memberships.sectionIds.has(target.id);
+      : target.kind === "set"
+        ? memberships.setIds.has(target.id)
+        : memberships.sectionIds.has(target.id);
 
 /** What one person is in at t. Only open enrolments count, and placements count only beside one. */
 export function membershipsAt(plan: Plan, personId: string, t: number): Memberships {
-  const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
-  const memberships: Memberships = { personId, groupIds: new Set(), sectionIds: new Set() };
+  const { placementsOfPerson, enrolmentsOfPerson, setsOfGroup } = lookup(plan);
+  const memberships: Memberships = { personId, groupIds: new Set(), sectionIds: new Set(), setIds: new Set() };
   let enrolled = false;
   for (const enrolment of enrolmentsOfPerson.get(personId) ?? []) {
     if (!holdsAt(enrolment, t)) continue;
@@ -52,9 +56,23 @@ export function membershipsAt(plan: Plan, personId: string, t: number): Membersh
   }
   if (!enrolled) return memberships;
   for (const placement of placementsOfPerson.get(personId) ?? []) {
-    if (holdsAt(placement, t)) memberships.groupIds.add(placement.groupId);
+    if (!holdsAt(placement, t)) continue;
+    memberships.groupIds.add(placement.groupId);
+    for (const setId of setsOfGroup.get(placement.groupId) ?? []) memberships.setIds.add(setId);
   }
   return memberships;
+}
+
+/**
+ * Where a target's layer stands in the course's order, and the group in its layer: smaller comes first. A named set
+ * stands where the student's first group in it does.
+ */
+function standing(plan: Plan, target: Target, memberships: Memberships): readonly [number, number] {
+  const place = (groupId: string) => [rank(plan, { kind: "group", id: groupId }), groupRank(plan, groupId)] as const;
+  if (target.kind === "group") return place(target.id);
+  if (target.kind !== "set") return [rank(plan, target), 0];
+  const theirs = (plan.sets[target.id]?.groupIds ?? []).filter((id) => memberships.groupIds.has(id)).map(place);
+  return theirs.sort((a, b) => a[0] - b[0] || a[1] - b[1])[0] ?? [Number.MAX_SAFE_INTEGER - 1, 0];
 }
 
 /** Where the layer of a target stands in the course's order: smaller comes first. */
@@ -84,7 +102,7 @@ function moreGenerous(plan: Plan, field: DateField, a: string | number, b: strin
   return field === "opens" ? left < right : left > right;
 }
 
-function pickOverride(plan: Plan, field: DateField, candidates: Override[]): Override | null {
+function pickOverride(plan: Plan, field: DateField, candidates: Override[], memberships: Memberships): Override | null {
   let best: Override | null = null;
   for (const candidate of candidates) {
     if (candidate.dates[field] === undefined) continue;
@@ -92,11 +110,10 @@ function pickOverride(plan: Plan, field: DateField, candidates: Override[]): Ove
       best = candidate;
       continue;
     }
-    const [ours, theirs] = [rank(plan, candidate.target), rank(plan, best.target)];
+    const [a, b] = [standing(plan, candidate.target, memberships), standing(plan, best.target, memberships)];
+    const [ours, theirs] = [a[0], b[0]];
     if (field === "accessWord") {
       // Two words: the one of the layer that comes first, then the group's.
-      const word = (override: Override) => [rank(plan, override.target), groupRank(plan, override.target)] as const;
-      const [a, b] = [word(candidate), word(best)];
       if (a[0] < b[0] || (a[0] === b[0] && a[1] < b[1])) best = candidate;
     } else if (plan.course.datePolicy === "layer order" && ours !== theirs) {
       if (ours < theirs) best = candidate;
@@ -107,8 +124,7 @@ function pickOverride(plan: Plan, field: DateField, candidates: Override[]): Ove
   return best;
 }
 
-const groupRank = (plan: Plan, target: Target): number =>
-  target.kind === "group" ? (plan.groups[target.id]?.position ?? 0) : 0;
+const groupRank = (plan: Plan, groupId: string): number => plan.groups[groupId]?.position ?? 0;
 
 /** minutes × factor, exact in decimals, rounded up. */
 export function timesFactor(minutes: number, factor: string): number {
@@ -156,6 +172,7 @@ function resolveFrom(
   field: DateField,
   overrides: Override[],
   allowances: Allowance[],
+  memberships: Memberships,
 ): ResolvedField {
   let own: Override | null = null;
   let shared: Override[] | null = null;
@@ -170,7 +187,7 @@ function resolveFrom(
       value: own.dates[field] as string | number,
       origin: { ...base, kind: "person", target: own.target },
     };
-  const winner = shared && pickOverride(plan, field, shared);
+  const winner = shared && pickOverride(plan, field, shared, memberships);
   const value = (winner ? winner.dates[field] : item.dates[field]) ?? null;
   const origin: Origin = winner ? { ...base, kind: "override", target: winner.target } : base;
   if (value === null || allowances.length === 0) return { value, origin };
@@ -189,14 +206,14 @@ const theirs = (plan: Plan, item: Item, memberships: Memberships): [Override[], 
 /** One field of an item for one student. */
 export function resolveField(plan: Plan, item: Item, memberships: Memberships, field: DateField): ResolvedField {
   const [overrides, allowances] = theirs(plan, item, memberships);
-  return resolveFrom(plan, item, field, overrides, allowances);
+  return resolveFrom(plan, item, field, overrides, allowances, memberships);
 }
 
 /** Every field of an item for one student. */
 export function resolveDates(plan: Plan, item: Item, memberships: Memberships): ResolvedDates {
   const [overrides, allowances] = theirs(plan, item, memberships);
   const resolved = {} as ResolvedDates;
-  for (const field of dateFields) resolved[field] = resolveFrom(plan, item, field, overrides, allowances);
+  for (const field of dateFields) resolved[field] = resolveFrom(plan, item, field, overrides, allowances, memberships);
   return resolved;
 }
 
@@ -232,6 +249,8 @@ export const resolvedInstant = (plan: Plan, dates: ResolvedDates, field: "opens"
 export function toldOrigin(plan: Plan, origin: Origin): string | null {
   if (origin.allowances.length > 0 || origin.kind !== "override" || !origin.target) return null;
   if (origin.target.kind === "section") return "for your section";
+  // A set is the staff's own word for some groups: the date is simply theirs.
+  if (origin.target.kind === "set") return null;
   const group = plan.groups[origin.target.id];
   const layer = group && plan.layers[group.layerId];
   return group && layer && !layer.private ? `for ${group.label}` : null;

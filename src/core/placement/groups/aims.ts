@@ -1,5 +1,6 @@
 /** What is aimed at groups: items, dates, allowances, placement rules and filters. Source: semantics.md sections 3 to 7. */
 import { type Filter, isMistake, parseFilter } from "../../gradebook/filter.ts";
+import { put } from "../../plan/command.ts";
 import { compareText } from "../../plan/lookup.ts";
 import type { Audience, Condition, Item, Plan, Target } from "../../plan/types.ts";
 
@@ -11,6 +12,8 @@ export interface Aims {
   allowances: number;
   /** Placement rules of following layers that fill one of them. */
   rules: number;
+  /** Names of the sets that hold one of them. */
+  sets: string[];
   /** Names of saved filters that ask for one of them. */
   filters: string[];
 }
@@ -70,6 +73,9 @@ export function aimsAt(plan: Plan, groupIds: readonly string[], filters: readonl
     rules: Object.values(plan.layers)
       .flatMap(({ following }) => following ?? [])
       .filter(({ groupId }) => wanted.has(groupId)).length,
+    sets: Object.values(plan.sets)
+      .filter(({ groupIds: held }) => held.some((id) => wanted.has(id)))
+      .map(({ name }) => name),
     filters: filters
       .filter(({ text }) => {
         const filter = parseFilter(text);
@@ -152,5 +158,8 @@ export function aimElsewhere(
       allowances[rowId] = { ...row, id: rowId, target: { kind: "group", id } };
     }
   }
-  return { ...plan, items, overrides, allowances };
+  const sets = Object.values(plan.sets)
+    .filter(({ groupIds }) => groupIds.some((id) => gone.has(id)))
+    .map((set) => ({ ...set, groupIds: [...new Set(set.groupIds.flatMap((id) => (gone.has(id) ? to : [id])))] }));
+  return put({ ...plan, items, overrides, allowances }, "sets", sets);
 }

@@ -70,6 +70,7 @@ describe("what is aimed at a group", () => {
       dates: [{ id: "log", title: "log" }],
       allowances: 1,
       rules: 1,
+      sets: [],
       filters: ["South late"],
     });
     expect(aimsAt(plan, ["East"])).toMatchObject({ items: [], dates: [], allowances: 0, rules: 0 });

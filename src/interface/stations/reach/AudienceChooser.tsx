@@ -71,6 +71,8 @@ function choosable({ plan, students }: Reach): Choosable[] {
   for (const layer of lookup(plan).layers) {
     for (const group of lookup(plan).groupsOfLayer.get(layer.id) ?? []) add("group", group.id, group.name, layer.name);
   }
+  for (const set of Object.values(plan.sets).sort((a, b) => compareText(a.name, b.name)))
+    add("set", set.id, set.name, `set of ${set.groupIds.length}`);
   for (const section of Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code)))
     add("section", section.id, section.code, "section");
   for (const personId of students) {

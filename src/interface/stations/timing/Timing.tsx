@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from "react";
-import { lookup, outlineOrder, targetName } from "../../../core/plan/lookup.ts";
+import { compareText, lookup, outlineOrder, targetName } from "../../../core/plan/lookup.ts";
 import type { DateField, Group, Item, Plan } from "../../../core/plan/types.ts";
 import { datesOutOfOrder } from "../../../core/reach/audit.ts";
 import type { Origin } from "../../../core/timing/resolve.ts";
@@ -148,10 +148,9 @@ function ItemList({
 /** The base dates of an item, and those that differ for a group: one row each. */
 function Dates({ item, groups, isPrivate }: { item: Item; groups: Group[]; isPrivate: boolean }) {
   const { store, plan, reach } = useBench();
-  const overrideOf = (group: Group) =>
-    (lookup(plan).overridesOfItem.get(item.id) ?? []).find(
-      ({ target }) => target.kind === "group" && target.id === group.id,
-    );
+  const overrideOf = (kind: "group" | "set", id: string) =>
+    (lookup(plan).overridesOfItem.get(item.id) ?? []).find(({ target }) => target.kind === kind && target.id === id);
+  const sets = Object.values(plan.sets).sort((a, b) => compareText(a.name, b.name));
   return (
     <section aria-label={`Dates of ${item.title}`} className={base.scroll}>
       <h3 className={styles.datesTitle}>{item.title}</h3>
@@ -194,7 +193,7 @@ function Dates({ item, groups, isPrivate }: { item: Item; groups: Group[]; isPri
                   <td key={field}>
                     <DateCell
                       label={`${field} for ${group.name}`}
-                      own={overrideOf(group)?.dates[field] ?? null}
+                      own={overrideOf("group", group.id)?.dates[field] ?? null}
                       falls={dates[field].value as string | null}
                       suggested={item.dates[field] ?? `${plan.course.termStart}T09:00`}
                       onChange={(value) =>
@@ -216,6 +215,33 @@ function Dates({ item, groups, isPrivate }: { item: Item; groups: Group[]; isPri
               </tr>
             );
           })}
+          {sets.map((set) => (
+            <tr key={set.id}>
+              <td>
+                {set.name} <span className={base.soft}>set</span>
+              </td>
+              {moments.map((field) => (
+                <td key={field}>
+                  <DateCell
+                    label={`${field} for ${set.name}`}
+                    own={overrideOf("set", set.id)?.dates[field] ?? null}
+                    falls={null}
+                    suggested={item.dates[field] ?? `${plan.course.termStart}T09:00`}
+                    onChange={(value) =>
+                      store.draft([
+                        {
+                          kind: "override.set",
+                          itemIds: [item.id],
+                          target: { kind: "set", id: set.id },
+                          dates: { [field]: value },
+                        },
+                      ])
+                    }
+                  />
+                </td>
+              ))}
+            </tr>
+          ))}
         </tbody>
       </table>
     </section>

@@ -4,8 +4,8 @@ import { v7 } from "uuid";
 import { numberIn } from "../../../../core/placement/forming/input.ts";
 import { aimsAt } from "../../../../core/placement/groups/aims.ts";
 import type { LayerCount } from "../../../../core/placement/membership.ts";
-import { fullName, lookup } from "../../../../core/plan/lookup.ts";
-import type { Plan } from "../../../../core/plan/types.ts";
+import { compareText, fullName, lookup } from "../../../../core/plan/lookup.ts";
+import type { NamedSet, Plan } from "../../../../core/plan/types.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice } from "../../../kit/Fields.tsx";
@@ -17,6 +17,7 @@ import { plural } from "../../../kit/words.ts";
 import base from "../../station.module.css";
 import styles from "./groups.module.css";
 import { RenameDialog } from "./RenameDialog.tsx";
+import { SetDialog } from "./SetDialog.tsx";
 import { SplitDialog } from "./SplitDialog.tsx";
 
 interface TableProps {
@@ -30,6 +31,8 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
   const { store, plan } = useBench();
   const { layer, groups } = count;
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
+  const [edited, setEdited] = useState<NamedSet | string[] | null>(null);
+  const sets = Object.values(plan.sets).sort((a, b) => compareText(a.name, b.name));
   const [dialog, setDialog] = useState<"rename" | "split" | null>(null);
   const picked = groups.filter(({ group }) => marked.has(group.id)).map(({ group }) => group.id);
   const away = (lookup(plan).allGroupsOfLayer.get(layer.id) ?? []).filter(({ archivedAt }) => archivedAt !== null);
@@ -109,6 +112,9 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
             >
               Duplicate
             </Button>
+            <Button quiet onPress={() => setEdited(picked)}>
+              As a set
+            </Button>
             <Button quiet aria-label="Move up" onPress={() => shift(-1)}>
               ↑
             </Button>
@@ -187,6 +193,16 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
           );
         }}
       </Rows>
+      {sets.length > 0 && (
+        <div className={base.bar} role="group" aria-label="Named sets">
+          <span className={base.soft}>Sets:</span>
+          {sets.map((set) => (
+            <Button key={set.id} quiet onPress={() => setEdited(set)}>
+              {set.name}, {set.groupIds.length}
+            </Button>
+          ))}
+        </div>
+      )}
       {away.length > 0 && (
         <details className={styles.away}>
           <summary>{plural(away.length, "group")} archived</summary>
@@ -202,6 +218,7 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
           </ul>
         </details>
       )}
+      {edited && <SetDialog set={edited} onClose={() => setEdited(null)} />}
       {dialog === "rename" && <RenameDialog layer={layer} groupIds={picked} onClose={() => setDialog(null)} />}
       {dialog === "split" && one !== undefined && (
         <SplitDialog groupId={one} onClose={() => setDialog(null)} onDone={() => setMarked(new Set())} />

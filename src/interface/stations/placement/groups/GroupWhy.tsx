@@ -19,7 +19,7 @@ const titles = (list: { title: string }[]) =>
     .join(", ") + (list.length > 6 ? ` and ${list.length - 6} more` : "");
 
 /** What is aimed at a group, by name, a line a kind. */
-function sayAims({ items, dates, allowances, rules, filters }: Aims): string[] {
+function sayAims({ items, dates, allowances, rules, sets, filters }: Aims): string[] {
   const how = (kind: Aims["items"][number]["how"][number]) => items.filter((item) => item.how.includes(kind));
   const lines: [string, { title: string }[]][] = [
     ["for it", how("for")],
@@ -33,6 +33,9 @@ function sayAims({ items, dates, allowances, rules, filters }: Aims): string[] {
     ),
     ...(allowances > 0 ? [plural(allowances, "allowance")] : []),
     ...(rules > 0 ? [`${plural(rules, "placement rule")} that fills it`] : []),
+    ...(sets.length > 0
+      ? [`${plural(sets.length, "set")} that ${sets.length === 1 ? "holds" : "hold"} it: ${sets.join(", ")}`]
+      : []),
     ...(filters.length > 0 ? [`${plural(filters.length, "filter")}: ${filters.join(", ")}`] : []),
   ];
 }
