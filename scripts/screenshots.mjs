@@ -55,6 +55,43 @@ const views = [
       await page.getByRole("button", { name: "Try 2" }).waitFor();
     },
   },
+  {
+    ...station("placement"),
+    name: "board",
+    script: async (page) => {
+      await page.getByRole("button", { name: "Board" }).click();
+      const people = page.getByRole("listbox").nth(1).getByRole("option");
+      await people.nth(1).click();
+      await people.nth(3).click({ modifiers: ["Shift"] });
+      await page.getByRole("listbox").nth(3).focus();
+    },
+  },
+  {
+    ...station("placement"),
+    name: "groups",
+    script: async (page) => {
+      await page.getByRole("tab", { name: /River teams/ }).click();
+      await page.getByRole("button", { name: "Groups", exact: true }).click();
+    },
+  },
+  {
+    ...station("placement"),
+    name: "side-by-side",
+    script: async (page) => {
+      await page.getByRole("button", { name: "Side by side" }).click();
+    },
+  },
+  {
+    ...station("placement"),
+    name: "wall",
+    script: async (page) => {
+      await page.getByRole("tab", { name: /River teams/ }).click();
+      await page.goto(
+        new URL(await page.getByRole("link", { name: /^Wall sheet/ }).getAttribute("href"), page.url()).href,
+      );
+      await page.getByRole("heading", { name: "Day 1", exact: true }).waitFor();
+    },
+  },
   station("reach", async (page) => {
     await page.getByRole("button", { name: /North bank notes, Evening/ }).click();
   }),

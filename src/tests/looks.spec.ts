@@ -53,6 +53,22 @@ for (const scheme of ["light", "dark"] as const) {
       await expect(page.getByRole("button", { name: "Try 2" })).toBeVisible();
       await check(page, scheme);
     });
+    for (const view of ["Board", "Groups", "Side by side"]) {
+      test(`placement: ${view}`, async ({ page }) => {
+        await signIn(page, "coordinator");
+        await openBench(page, "WSH 240", "placement");
+        await page.getByRole("button", { name: view, exact: true }).click();
+        if (view === "Groups") await page.getByRole("button", { name: "Evening", exact: true }).click();
+        if (view === "Board")
+          await page
+            .getByRole("option", { name: /Adeyemi/ })
+            .first()
+            .click();
+        // A few rows are as good as all.
+        if (view === "Side by side") await page.getByRole("textbox", { name: "Find people" }).fill("walczak");
+        await check(page, scheme);
+      });
+    }
     test("the student's pages", async ({ page }) => {
       await signIn(page, "student.evening");
       const id = await courseId(page, "WSH 240");
@@ -66,6 +82,39 @@ for (const scheme of ["light", "dark"] as const) {
     });
   });
 }
+
+test("dialogs of placement: a group, names, parts, a set, files, self-placement, a pasted list", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, "WSH 240", "placement");
+  await page.getByRole("button", { name: "Groups", exact: true }).click();
+  const look = async (open: () => Promise<void>) => {
+    await open();
+    await expect(page.getByRole("dialog")).toBeVisible();
+    await check(page);
+    await page.keyboard.press("Escape");
+    await expect(page.getByRole("dialog")).toHaveCount(0);
+  };
+  const press = (name: string) => () => page.getByRole("button", { name, exact: true }).click();
+  await look(press("Paste a list"));
+  await look(press("Let students place themselves"));
+  await look(press("Groups in and out as files"));
+  await page.getByRole("button", { name: "Evening", exact: true }).click();
+  await look(press("Change the group"));
+  await page.getByRole("checkbox", { name: "Select Evening" }).press("Space");
+  await look(press("Split"));
+  await look(press("As a set"));
+  await page.getByRole("checkbox", { name: "Select Distance" }).press("Space");
+  await look(press("Rename"));
+});
+
+test("the pages for choosing a group and for typing a code", async ({ page }) => {
+  await signIn(page, "student.day");
+  const id = await courseId(page, "WSH 240");
+  for (const address of [`/course/${id}/groups`, "/join"]) {
+    await page.goto(address);
+    await check(page);
+  }
+});
 
 test("dialogs: an item, a layer, the shortcuts", async ({ page }) => {
   await signIn(page, "coordinator");

@@ -149,6 +149,37 @@ test.describe("five thousand students", () => {
     await patient(page.getByRole("tab", { name: "Teams" })).toHaveCount(0);
     await settled(page);
   });
+  test("the board, the layers side by side and the wall take five thousand", async ({ page }) => {
+    await signIn(page, "coordinator");
+    await openBench(page, code, "placement");
+    await page.getByRole("button", { name: "Board" }).click();
+    const columns = page.getByRole("listbox");
+    await patient(columns.nth(1)).toBeVisible();
+    const [first, second] = [
+      await columns.nth(1).getAttribute("aria-label"),
+      await columns.nth(2).getAttribute("aria-label"),
+    ];
+    const sizeOf = (label: string | null) => Number(label?.split(", ")[1]);
+    await columns.nth(1).focus();
+    await page.keyboard.press("End");
+    await page.keyboard.press("Space");
+    await page.keyboard.press("ArrowRight");
+    await page.keyboard.press("Enter");
+    await patient(page.getByText("1 change drafted")).toBeVisible();
+    await patient(columns.nth(1)).toHaveAccessibleName(`${first?.split(", ")[0]}, ${sizeOf(first) - 1}`);
+    await patient(columns.nth(2)).toHaveAccessibleName(`${second?.split(", ")[0]}, ${sizeOf(second) + 1}`);
+    await page.getByRole("button", { name: "Undo" }).click();
+    await settled(page);
+    await page.getByRole("button", { name: "Side by side" }).click();
+    await patient(page.getByRole("region", { name: "Students" })).toBeVisible();
+    const shown = page.getByRole("region", { name: "Students" }).getByRole("button");
+    expect(await shown.count()).toBeLessThan(60);
+    await page.getByRole("textbox", { name: "Find people" }).fill("zzzz");
+    await patient(page.getByText("0 students")).toBeVisible();
+    const address = await page.getByRole("link", { name: /^Wall sheet/ }).getAttribute("href");
+    await page.goto(address ?? "");
+    await patient(page.getByText("1 of 40")).toBeVisible();
+  });
   test("a roster of five thousand is read, judged and found the same", async ({ page }) => {
     await signIn(page, "coordinator");
     const id = await openBench(page, code, "intake");

@@ -1,8 +1,11 @@
+import fc from "fast-check";
 import { expect, test } from "vitest";
-import type { Plan } from "../plan/types.ts";
+import { apply } from "../plan/apply.ts";
+import { isRefusal } from "../plan/command.ts";
+import type { Group, Layer, Plan } from "../plan/types.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { evenParts, namesFor, partsBy, sectionOf } from "./groups/parts.ts";
-import { effectOfMove } from "./moving.ts";
+import { effectOfMove, studentsOf } from "./moving.ts";
 
 function course(fields: Partial<Plan["layers"][string]> = {}): Plan {
   const plan = coursePlan();
@@ -98,4 +101,26 @@ test("parts differ by at most one, hold everyone once, and can go by section", (
     ["D1", ["ada"]],
     ["EV", ["cy", "di"]],
   ]);
+});
+
+test("on any layer, the size foretold is the size after the move, and a full group is foretold where it is refused", () => {
+  const people = ["ada", "ben", "cy", "di"];
+  const some = fc.subarray(people, { minLength: 1 });
+  const drawn = fc.record({
+    rule: fc.constantFrom<Layer["rule"]>("exactly one", "at most one", "any number"),
+    max: fc.constantFrom(null, 1, 2, 3),
+    to: fc.constantFrom("North", "South"),
+    some,
+  });
+  fc.assert(
+    fc.property(drawn, ({ rule, max, to, some: moving }) => {
+      const plan = course({ rule });
+      plan.groups[to] = { ...plan.groups[to], max } as Group;
+      const foretold = effect(plan, to, moving);
+      const id = "11111111-1111-4111-8111-111111111111";
+      const next = apply(plan, { kind: "placement.place", id, groupId: to, personIds: moving }, { now: t0 });
+      expect(foretold.breaks.some((says) => says.includes("at most"))).toBe(isRefusal(next));
+      if (!isRefusal(next)) expect(studentsOf(next, to, t0)).toHaveLength(foretold.after);
+    }),
+  );
 });

@@ -40,10 +40,11 @@ export function Placement() {
   const [groupId, setGroupId] = useState<string | null>(null);
   const { target } = state;
   useEffect(() => {
-    const layerOf = target?.kind === "group" ? plan.groups[target.id]?.layerId : undefined;
-    if (layerOf) setLayerId(layerOf);
-    if (target?.kind === "group") setGroupId(target.id);
     if (target?.kind === "person") setPersonId(target.id);
+    const found = target?.kind === "group" ? plan.groups[target.id] : undefined;
+    if (!found) return;
+    setLayerId(found.layerId);
+    setGroupId(found.id);
   }, [target, plan.groups]);
 
   const layer = layers.find(({ id }) => id === layerId) ?? layers[0];

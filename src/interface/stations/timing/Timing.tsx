@@ -148,7 +148,7 @@ function ItemList({
 /** The base dates of an item, and those that differ for a group: one row each. */
 function Dates({ item, groups, isPrivate }: { item: Item; groups: Group[]; isPrivate: boolean }) {
   const { store, plan, reach } = useBench();
-  const overrideOf = (kind: "group" | "set", id: string) =>
+  const overrideOf = (kind: "set" | "group", id: string) =>
     (lookup(plan).overridesOfItem.get(item.id) ?? []).find(({ target }) => target.kind === kind && target.id === id);
   const sets = Object.values(plan.sets).sort((a, b) => compareText(a.name, b.name));
   return (

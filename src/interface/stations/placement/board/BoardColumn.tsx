@@ -142,7 +142,12 @@ export function BoardColumn(props: ColumnProps) {
             );
           })}
         </div>
-        {places.length === 0 && <p className={styles.nobody}>Nobody</p>}
+        {places.length === 0 && (
+          // biome-ignore lint/a11y/useFocusableInteractive: the list box keeps the focus, and there is nobody to choose
+          <div role="option" aria-disabled aria-selected={false} className={styles.nobody}>
+            Nobody
+          </div>
+        )}
       </div>
     </div>
   );
