@@ -184,6 +184,35 @@ test("a layer is duplicated with its people, and put away", async ({ page }) => 
   await undo(page, 3);
 });
 
+test("a layer is renamed, and its rule changed: whoever is in two is then told of", async ({ page }) => {
+  await open(page, /^Drone pilots/, "Board");
+  const pilot = column(page, "Drone pilots").getByRole("option").first();
+  const name = await pilot.textContent();
+  await page.getByRole("button", { name: "Duplicate with its people" }).click();
+  await page.getByRole("button", { name: "Change name or rule" }).click();
+  await page.getByLabel("Name", { exact: true }).fill("Sky crew");
+  await choose(page, "Each student is in", "any number of groups");
+  await page.getByRole("button", { name: "Draft the change" }).click();
+  await expect(page.getByRole("tab", { name: "Sky crew" })).toHaveAttribute("aria-selected", "true");
+  // Into a second group of the layer beside the first, and then only one is allowed.
+  await page.getByRole("button", { name: "Groups", exact: true }).click();
+  await page.getByRole("checkbox", { name: "Select Drone pilots" }).press("Space");
+  await page.getByRole("button", { name: "Duplicate", exact: true }).click();
+  await page.getByRole("button", { name: "Board", exact: true }).click();
+  await column(page, "Drone pilots")
+    .getByRole("option", { name: name ?? "" })
+    .click();
+  await choose(page, "Also into", "Drone pilots 2");
+  await expect(column(page, "Drone pilots 2")).toHaveAccessibleName("Drone pilots 2, 1");
+  await expect(column(page, "Drone pilots").getByRole("option", { name: name ?? "" })).toHaveCount(1);
+  await page.getByRole("button", { name: "Change name or rule" }).click();
+  await choose(page, "Each student is in", "at most one group");
+  await page.getByRole("button", { name: "Draft the change" }).click();
+  await page.getByRole("button", { name: "1 in two" }).click();
+  await expect(page.getByRole("button", { name: /^In two groups, 1/ })).toBeVisible();
+  await undo(page, 5);
+});
+
 test("threads run on into a further layer, strays and the unplaced with them", async ({ page }) => {
   await open(page, /^Sections/, "Threads");
   await choose(page, "On into", "River teams");

@@ -53,7 +53,8 @@ function place(
   context: Context,
 ): Plan | Refusal {
   const group = plan.groups[command.groupId];
-  if (!group) return refuse("group.gone", "The group is no longer there. Choose another one.");
+  if (!group || group.archivedAt !== null)
+    return refuse("group.gone", "The group is no longer there. Choose another one.");
   const layer = plan.layers[group.layerId] as Layer;
   const personIds = [...new Set(command.personIds)];
   const strangers = personIds.filter((id) => !openEnrolment(plan, id, context.now));

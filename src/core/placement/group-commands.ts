@@ -154,6 +154,8 @@ export const groupCommands = [
         if (!layer) return refuse("layer.gone", "The layer is no longer there.");
         if (fields.name && twin(lookup(plan).layers, fields.name, layerId))
           return refuse("layer.twin", `There is a layer called ${fields.name} already. Choose another name.`);
+        if (fields.following?.some(({ groupId }) => plan.groups[groupId]?.archivedAt !== null))
+          return refuse("group.gone", "A rule fills a group that is no longer there. Choose another one.");
         const changed = { ...layer, ...fields };
         const before = layer.following === null && changed.following ? holdOthers(plan, changed, context.now) : plan;
         return followAll(put(before, "layers", [changed]), id, context, [changed]);

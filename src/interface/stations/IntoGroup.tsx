@@ -11,6 +11,7 @@ import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { Choice, TextField } from "../kit/Fields.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
 import { plural } from "../kit/words.ts";
+import { RuleChoice } from "./placement/dialogs.tsx";
 import base from "./station.module.css";
 
 interface IntoProps {
@@ -88,16 +89,7 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
         {layerId === "new" && (
           <>
             <TextField label="Name of the layer" value={layerName} onChange={setLayerName} />
-            <Choice<Layer["rule"]>
-              label="Each student is in"
-              value={rule}
-              onChange={setRule}
-              options={[
-                { value: "any number", label: "any number of groups" },
-                { value: "at most one", label: "at most one group" },
-                { value: "exactly one", label: "exactly one group" },
-              ]}
-            />
+            <RuleChoice rule={rule} setRule={setRule} />
           </>
         )}
         {layerId !== "new" && (

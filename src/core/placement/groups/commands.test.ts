@@ -3,7 +3,7 @@ import { describe, expect, test } from "vitest";
 import { apply, type Command } from "../../plan/apply.ts";
 import { isRefusal } from "../../plan/command.ts";
 import { lookup } from "../../plan/lookup.ts";
-import type { Plan } from "../../plan/types.ts";
+import type { Group, Plan } from "../../plan/types.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, forOnly, group, t0 } from "../../tests/fixture.ts";
 import { countLayer } from "../membership.ts";
 import { aimsAt } from "./aims.ts";
@@ -179,6 +179,22 @@ describe("copies, names and order", () => {
 });
 
 describe("archiving", () => {
+  test("nobody can be placed in a group put away, and no rule can fill it", () => {
+    const away = run(course(), { kind: "group.archive", groupIds: ["South"] });
+    expect(refusal(away, { kind: "placement.place", groupId: "South", personIds: ["ada"] })).toBe("group.gone");
+    const following = [{ sectionIds: ["D1"], attribute: null, groupId: "South" }];
+    expect(refusal(away, { kind: "layer.change", layerId: "Banks", fields: { following } })).toBe("group.gone");
+  });
+  test("a group whose mark was given to another meanwhile comes back with one of its own; a name taken is refused", () => {
+    const away = run(course(), { kind: "group.archive", groupIds: ["South", "East"] });
+    const other = { ...(away.groups.South as Group), id: "new", name: "Source", label: "Source", archivedAt: null };
+    const added = run(away, { kind: "group.add", group: other }, t0 + 1);
+    const back: Given = { kind: "group.restore", groupIds: ["South", "East"] };
+    const marks = Object.values(run(added, back, t0 + 2).groups).map(({ stripe }) => stripe.mark);
+    expect(new Set(marks).size).toBe(4);
+    const twin = run(away, { kind: "group.add", group: { ...other, name: "south" } }, t0 + 1);
+    expect(refusal(twin, back)).toBe("group.twin");
+  });
   test("a group put away holds nobody and is filled by nothing; brought back, whoever has no other place returns", () => {
     const away = run(course(), { kind: "group.archive", groupIds: ["South"] });
     expect(members(away, "Banks")).toEqual({ North: ["ada", "ben"], East: ["eve"] });

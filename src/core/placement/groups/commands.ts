@@ -338,7 +338,7 @@ export const groupWorkCommands = [
         const groups = groupIds.map((groupId) => plan.groups[groupId]);
         if (groups.some((group) => !group || group.archivedAt === null)) return gone();
         const back = groups as Group[];
-        const next = bringBack(plan, id, back, now);
+        let next = bringBack(plan, id, back, now);
         for (const group of back) {
           const siblings = groupsAt(next, group.layerId, now);
           const twin = twins(siblings);
@@ -346,10 +346,9 @@ export const groupWorkCommands = [
           const marks = siblings
             .filter((other) => other.id !== group.id)
             .map(({ stripe }) => stripe.mark.toUpperCase());
-          if (marks.includes(group.stripe.mark.toUpperCase())) {
-            const stripe = { ...group.stripe, mark: freeMark(group.name, new Set(marks)) };
-            return put(next, "groups", [{ ...group, archivedAt: null, stripe }]);
-          }
+          if (!marks.includes(group.stripe.mark.toUpperCase())) continue;
+          const stripe = { ...group.stripe, mark: freeMark(group.name, new Set(marks)) };
+          next = put(next, "groups", [{ ...(next.groups[group.id] as Group), stripe }]);
         }
         return followAll(next, id, { now });
       },

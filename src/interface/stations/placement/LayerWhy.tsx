@@ -9,6 +9,7 @@ import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
+import { LayerEdit } from "./dialogs.tsx";
 import styles from "./placement.module.css";
 import { RulesDialog } from "./RulesDialog.tsx";
 import { SelfPlacementDialog } from "./self/SelfPlacementDialog.tsx";
@@ -119,6 +120,7 @@ function SelfSaid({ layer }: { layer: Layer }) {
 function LayerTools({ layer, onLayer, files }: WhyProps) {
   const { store, plan } = useBench();
   const { layers, allLayers } = lookup(plan);
+  const [editing, setEditing] = useState(false);
   const away = allLayers.filter(({ archivedAt }) => archivedAt !== null);
   const duplicate = (withPeople: boolean) => {
     const taken = new Set(layers.map(({ name }) => name.toLowerCase()));
@@ -136,6 +138,9 @@ function LayerTools({ layer, onLayer, files }: WhyProps) {
           Wall sheet, as published
         </a>
       )}
+      <Button quiet onPress={() => setEditing(true)}>
+        Change name or rule
+      </Button>
       <Button quiet onPress={files}>
         Groups in and out as files
       </Button>
@@ -151,6 +156,7 @@ function LayerTools({ layer, onLayer, files }: WhyProps) {
       <Button quiet onPress={() => store.draft([{ kind: "layer.remove", layerId: layer.id }])}>
         Delete the layer
       </Button>
+      {editing && <LayerEdit layer={layer} onClose={() => setEditing(false)} />}
       {away.map((one) => (
         <Button
           key={one.id}

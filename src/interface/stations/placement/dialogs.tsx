@@ -32,6 +32,41 @@ function groupsFrom(names: string[], layerId: string, existing: Group[]): Group[
   return made;
 }
 
+export const RuleChoice = ({ rule, setRule }: { rule: Layer["rule"]; setRule(rule: Layer["rule"]): void }) => (
+  <Choice<Layer["rule"]>
+    label="Each student is in"
+    value={rule}
+    onChange={setRule}
+    options={[
+      { value: "exactly one", label: "exactly one group" },
+      { value: "at most one", label: "at most one group" },
+      { value: "any number", label: "any number of groups" },
+    ]}
+  />
+);
+
+/** Name and rule of a layer that is there. */
+export function LayerEdit({ layer, onClose }: { layer: Layer; onClose(): void }) {
+  const { store } = useBench();
+  const [name, setName] = useState(layer.name);
+  const [rule, setRule] = useState(layer.rule);
+  const fields = { name: name.trim(), rule };
+  return (
+    <Dialog title={layer.name} onClose={onClose}>
+      <SubmitForm onSubmit={() => store.draft([{ kind: "layer.change", layerId: layer.id, fields }]) && onClose()}>
+        <TextField label="Name" value={name} onChange={setName} autoFocus />
+        <RuleChoice rule={rule} setRule={setRule} />
+        <Actions>
+          <Button onPress={onClose}>Leave</Button>
+          <Button strong type="submit" isDisabled={fields.name === ""}>
+            Draft the change
+          </Button>
+        </Actions>
+      </SubmitForm>
+    </Dialog>
+  );
+}
+
 /** A layer placed by hand, with its first groups. */
 export function LayerDialog(props: { onClose(): void; onMade(layerId: string): void; fromFile(): void }) {
   const { onClose, onMade, fromFile } = props;
@@ -63,16 +98,7 @@ export function LayerDialog(props: { onClose(): void; onMade(layerId: string): v
     <Dialog title="New layer" onClose={onClose}>
       <SubmitForm onSubmit={make}>
         <TextField label="Name" value={name} onChange={setName} autoFocus placeholder="Project teams" isRequired />
-        <Choice<Layer["rule"]>
-          label="Each student is in"
-          value={rule}
-          onChange={setRule}
-          options={[
-            { value: "exactly one", label: "exactly one group" },
-            { value: "at most one", label: "at most one group" },
-            { value: "any number", label: "any number of groups" },
-          ]}
-        />
+        <RuleChoice rule={rule} setRule={setRule} />
         <TextField
           label="Groups, a line each"
           lines={5}

@@ -8,6 +8,7 @@ import type { NewCommand } from "../../../bench/store.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
+import { IntoGroup } from "../../IntoGroup.tsx";
 import base from "../../station.module.css";
 import { BoardColumn } from "./BoardColumn.tsx";
 import styles from "./board.module.css";
@@ -162,6 +163,11 @@ export function Board({ count, onWhy }: BoardProps) {
                 Remove
               </Button>
             )}
+            <IntoGroup
+              quiet
+              personIds={[...new Set(places.map(({ personId }) => personId))]}
+              onDone={selection.clear}
+            />
             {places.length === 1 && (
               <Button quiet onPress={() => onWhy(places[0]?.personId ?? "")}>
                 Why here
