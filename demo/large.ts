@@ -73,7 +73,7 @@ export function makeLargeCourse(sizes: Sizes, now: number, namespace: string): {
       email: null,
       givenName,
       familyName,
-      attributes: { Year: chance.pick(["1", "2", "3"]) },
+      attributes: { Year: chance.pick(["1", "2", "3"]), "Entry score": String(41 + ((at * 37) % 59)) },
     };
     const enrolmentId = id(`enrolment ${at}`);
     const sectionId = sectionIds[at % sectionIds.length] as string;

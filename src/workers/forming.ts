@@ -16,6 +16,8 @@ async function work(id: number, input: FormingInput, seed: number): Promise<void
   stopped = false;
   const steps = form(input, seed);
   let told = performance.now();
+  // A score of everyone costs as much as many steps: it is asked for now and then.
+  let scored = { at: told, total: Number.NaN };
   for (;;) {
     const { done, value } = steps.next();
     if (done) {
@@ -24,7 +26,11 @@ async function work(id: number, input: FormingInput, seed: number): Promise<void
     }
     if (performance.now() - told < 80) continue;
     const { share, best } = value as Forward;
-    postMessage({ id, kind: "progress", share, total: scoreOf(input, best()).total } satisfies FormingMessage);
+    if (performance.now() - scored.at > 600) {
+      const { total } = scoreOf(input, best());
+      scored = { at: performance.now(), total };
+    }
+    postMessage({ id, kind: "progress", share, total: scored.total } satisfies FormingMessage);
     await breath();
     if (stopped) {
       postMessage({ id, kind: "done", made: best() } satisfies FormingMessage);
