@@ -29,6 +29,7 @@ export const routes: Route[] = [
   route("GET", "/bench/[course]/[...station]", "coordinator"),
   route("GET", "/wall/[course]/[layer]", "coordinator"),
   route("GET", "/look/[course]/[person]", "coordinator"),
+  route("GET", "/look/[course]/[person]/groups", "coordinator"),
   route("GET", "/look/[course]/[person]/item/[item]", "coordinator"),
   route("GET", "/look/[course]/[person]/index/[index]", "coordinator"),
 

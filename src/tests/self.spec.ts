@@ -13,6 +13,7 @@ import {
   password,
   publish,
   send,
+  settled,
   signIn,
   test,
 } from "./helpers.ts";
@@ -55,6 +56,19 @@ test("a layer is opened with words of the coordinator's, students choose, are re
   await page.keyboard.type(" are on board.");
   await page.getByRole("button", { name: "Draft it" }).click();
   await expect(page.getByText("Students place themselves by choosing a group: open.")).toBeVisible();
+  await settled(page);
+
+  // What a student will see can be looked at before it is published, and only looked at.
+  const { plan: drafted } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+  const someone = Object.values<{ id: string; username: string }>(drafted.people).find(
+    ({ username }) => username === "student.day",
+  );
+  const preview = await page.context().newPage();
+  await preview.goto(`/look/${id}/${someone?.id}?draft=1`);
+  await preview.getByRole("link", { name: "Boat seats" }).click();
+  await expect(preview.getByText("1 of 1 left")).toBeVisible();
+  await expect(preview.getByRole("button")).toHaveCount(0);
+  await preview.close();
   await publish(page);
 
   const [day, evening] = [await pageOf(browser, "student.day"), await pageOf(browser, "student.evening")];

@@ -9,6 +9,8 @@ export interface Aims {
   items: { id: string; title: string; how: ("for" | "not for" | "condition")[] }[];
   /** Items with dates or limits of the groups' own. */
   dates: { id: string; title: string }[];
+  /** Items that are split along the layer: each group has a thread of its own in them. */
+  threads: { id: string; title: string }[];
   allowances: number;
   /** Placement rules of following layers that fill one of them. */
   rules: number;
@@ -62,6 +64,7 @@ export function aimsAt(plan: Plan, groupIds: readonly string[], filters: readonl
       .filter(({ target }) => hit(target))
       .map(({ itemId }) => itemId),
   );
+  const layerIds = new Set(groupIds.map((id) => plan.groups[id]?.layerId));
   const names = new Set(groupIds.map((id) => plan.groups[id]?.name.toLowerCase()));
   return {
     items: Object.values(plan.items)
@@ -69,6 +72,10 @@ export function aimsAt(plan: Plan, groupIds: readonly string[], filters: readonl
       .filter(({ how }) => how.length > 0)
       .sort(byTitle),
     dates: [...dated].map((id) => ({ id, title: plan.items[id]?.title ?? "" })).sort(byTitle),
+    threads: Object.values(plan.items)
+      .filter(({ split }) => split !== null && layerIds.has(split.layerId))
+      .map(({ id, title }) => ({ id, title }))
+      .sort(byTitle),
     allowances: Object.values(plan.allowances).filter(({ target }) => hit(target)).length,
     rules: Object.values(plan.layers)
       .flatMap(({ following }) => following ?? [])

@@ -56,6 +56,7 @@ describe("what is aimed at a group", () => {
       ...plan.layers.Banks,
       following: [{ sectionIds: [], attribute: null, groupId: "South" }],
     } as never;
+    addItem(plan, "talk", { kind: "discussion", split: { layerId: "Banks", between: "sealed" } });
     const filters = [
       { name: "South late", text: 'group:south late (status:missing or group:"North")' },
       { name: "All", text: "late" },
@@ -68,6 +69,7 @@ describe("what is aimed at a group", () => {
         { id: "map", title: "map", how: ["for"] },
       ],
       dates: [{ id: "log", title: "log" }],
+      threads: [{ id: "talk", title: "talk" }],
       allowances: 1,
       rules: 1,
       sets: [],
@@ -124,6 +126,11 @@ describe("splitting", () => {
     expect(own.map(({ dates }) => dates.minutes)).toEqual([30, 30]);
     expect(Object.values(after.allowances)).toHaveLength(2);
   });
+  test("students read a number, not what the parts were made by", () => {
+    const secret = [{ groupId: "new", name: "South Remedial", personIds: ["di"] }];
+    const after = run(course(), { kind: "group.split", groupId: "South", parts: secret });
+    expect(after.groups.new).toMatchObject({ name: "South Remedial", label: "South 2" });
+  });
   test("a name that is taken is refused", () => {
     const taken = [{ groupId: "new", name: "north", personIds: [] }];
     expect(refusal(course(), { kind: "group.split", groupId: "South", parts: taken })).toBe("group.twin");
@@ -167,6 +174,14 @@ describe("copies, names and order", () => {
       { name: "North", label: "The south" },
     ]);
     expect(refusal(plan, rename([["North", "EAST"]]))).toBe("group.twin");
+  });
+  test("of a private group nothing is carried into a label, though staff read it in the name", () => {
+    const plan = course();
+    addLayer(plan, "Support", ["Red"], { private: true });
+    plan.groups.East = { ...plan.groups.East, scopeGroupId: "Red" } as Group;
+    const names = [{ groupId: "East", name: "Red team 1" }];
+    const after = run(plan, { kind: "group.renameMany", layerId: "Banks", names });
+    expect(after.groups.East).toMatchObject({ name: "Red team 1", label: "East" });
   });
   test("groups stand in the order given, and those it does not name at the end", () => {
     const after = run(course(), { kind: "group.reorder", layerId: "Banks", groupIds: ["East", "North"] });

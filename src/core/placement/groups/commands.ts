@@ -19,6 +19,10 @@ const live = (plan: Plan, groupId: string): Group | null => {
   return group && group.archivedAt === null ? group : null;
 };
 
+/** Whether a group that students see was formed of a group that they do not. */
+const isSecretScope = (plan: Plan, { layerId, scopeGroupId }: Group): boolean =>
+  Boolean(plan.layers[plan.groups[scopeGroupId ?? ""]?.layerId ?? ""]?.private && !plan.layers[layerId]?.private);
+
 /** Two groups of a layer that would bear one name, if there are any. */
 export function twins(groups: Pick<Group, "name">[]): Refusal | null {
   const taken = new Set<string>();
@@ -138,7 +142,8 @@ function split(
       ...group,
       id: part.groupId,
       name: part.name.trim(),
-      label: part.name.trim(),
+      // What the parts were made by may be nobody's business: students read a number.
+      label: `${group.label} ${at + 2}`,
       // Between the group and the one that comes after it.
       position: group.position + (at + 1) / (parts.length + 2),
       stripe: nextStripe(part.name, all),
@@ -283,10 +288,9 @@ export const groupWorkCommands = [
         if (given.some(({ groupId }) => live(plan, groupId)?.layerId !== layerId)) return gone();
         const renamed = all.map((group) => {
           const own = wanted.get(group.id);
-          // A label that was no other than the name stays with it.
-          return own === undefined
-            ? group
-            : { ...group, name: own, label: group.label === group.name ? own : group.label };
+          // A label that was no other than the name goes with it, unless the name may hold that of a private group.
+          const follows = group.label === group.name && !isSecretScope(plan, group);
+          return own === undefined ? group : { ...group, name: own, label: follows ? own : group.label };
         });
         return (
           twins(renamed) ??

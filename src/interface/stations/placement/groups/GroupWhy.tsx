@@ -85,8 +85,9 @@ export function GroupWhy({ groupId }: { groupId: string }) {
           <p className={base.soft}>
             Merge it into another, and all of this becomes that one's, whose people reach it too. Split it, and all
             parts keep it. Archive it, and{" "}
-            {alone.length > 0 ? `${titles(alone)} would be for nobody` : "nobody else loses anything"}. It can be
-            deleted once no item and no date names it.
+            {alone.length > 0 ? `${titles(alone)} would be for nobody` : "nobody else loses anything"}.
+            {aims.threads.length > 0 && " Merged or archived, its threads stay as they are, and nobody writes in them."}{" "}
+            It can be deleted once no item and no date names it.
           </p>
         </>
       )}
