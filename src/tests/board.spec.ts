@@ -51,6 +51,11 @@ test("by key: space selects, arrows lead to a column, Enter puts down; two are s
   await open(page, /^Sections/, "Board");
   const day = column(page, "Day 1");
   await day.focus();
+  // Put down where they are, nobody is moved, nor held.
+  await page.keyboard.press("Space");
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("Escape");
+  await expect(page.getByText("Nothing is drafted.")).toBeVisible();
   await page.keyboard.press("ArrowDown");
   await page.keyboard.press("Shift+ArrowDown");
   await expect(day.getByRole("option", { selected: true })).toHaveCount(2);
@@ -69,6 +74,7 @@ test("by key: space selects, arrows lead to a column, Enter puts down; two are s
   await page.keyboard.press("End");
   await page.keyboard.press("Space");
   await page.getByRole("button", { name: "Swap them" }).click();
+  await column(page, "Day 2").press("Home");
   await expect(column(page, "Day 2").getByRole("option", { name: `${one}` })).toHaveCount(1);
   await expect(column(page, "Day 2")).toHaveAccessibleName("Day 2, 33");
   await drafted(page, 2);

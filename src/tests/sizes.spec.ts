@@ -164,6 +164,7 @@ test.describe("five thousand students", () => {
     await page.keyboard.press("End");
     await page.keyboard.press("Space");
     await page.keyboard.press("ArrowRight");
+    await patient(columns.nth(2)).toBeFocused();
     await page.keyboard.press("Enter");
     await patient(page.getByText("1 change drafted")).toBeVisible();
     await patient(columns.nth(1)).toHaveAccessibleName(`${first?.split(", ")[0]}, ${sizeOf(first) - 1}`);

@@ -46,6 +46,8 @@ export function Board({ count, onWhy }: BoardProps) {
 
   /** Where the layer allows several groups, a move leaves the one that somebody was dragged from. */
   const put = (groupId: string | null, copies = false) => {
+    // Put down where they are, nothing happens.
+    if (places.every((place) => place.groupId === groupId)) return;
     const personIds = [...new Set(places.map(({ personId }) => personId))];
     const leaves = groupId === null || (copyable && !copies);
     const commands: NewCommand[] = [
@@ -81,10 +83,16 @@ export function Board({ count, onWhy }: BoardProps) {
   const side = (index: number) => (step: -1 | 1) => {
     const next = index + step;
     if (next < 0 || next >= columns.length) return;
-    across.scrollToIndex(next);
     const id = columns[next]?.group?.id ?? "";
-    const focus = () => frame.current?.querySelector<HTMLElement>(`[data-column="${id}"]`)?.focus();
-    requestAnimationFrame(() => requestAnimationFrame(focus));
+    const focus = () => {
+      const column = frame.current?.querySelector<HTMLElement>(`[data-column="${id}"]`);
+      column?.focus();
+      return column !== undefined && column !== null;
+    };
+    // The keys go there at once where it is on the screen, so that the next one does not land in the column before.
+    const isThere = focus();
+    across.scrollToIndex(next);
+    if (!isThere) requestAnimationFrame(() => requestAnimationFrame(focus));
   };
   const others = lookup(plan).layers.filter(({ id }) => id !== layer.id);
   const pair = places.length === 2 && sources.length === 2 && layer.rule !== "any number";
