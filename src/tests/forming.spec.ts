@@ -26,15 +26,20 @@ test("who came late is placed at a press, and nobody else is moved", async ({ pa
   await signIn(page, "coordinator");
   const id = await openBench(page, "WSH 240", "placement");
   await page.getByRole("tab", { name: /River teams/ }).click();
-  await page.getByRole("button", { name: "Place the 2 unplaced" }).click();
+  // One more without a team, whoever else is by now.
+  await page.getByRole("region", { name: "People of the course" }).getByRole("checkbox").first().press("Space");
+  await page.getByRole("button", { name: "Remove", exact: true }).click();
+  const place = page.getByRole("button", { name: /^Place the [1-9]\d* unplaced$/ });
+  await place.click();
   await expect(page.getByText("104 placed", { exact: true })).toBeVisible();
-  await expect(page.getByTestId("touched")).toHaveText("touches 2 students");
   await settled(page);
   const { commands } = await (await page.request.get(`/api/courses/${id}/draft`)).json();
-  expect(commands).toMatchObject([{ kind: "layer.topUp" }]);
+  expect(commands).toMatchObject([{ kind: "placement.remove" }, { kind: "layer.topUp" }]);
   await expect(page.getByRole("button", { name: /^Place the/ })).toHaveCount(0);
   await page.getByRole("button", { name: "Undo" }).click();
-  await expect(page.getByRole("button", { name: "Place the 2 unplaced" })).toBeVisible();
+  await expect(place).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("Nothing is drafted.")).toBeVisible();
   await settled(page);
 });
 
