@@ -5,7 +5,7 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { storePlan } from "../../demo/load.ts";
 import { makeScenario } from "../../demo/scenario.ts";
 import { membershipOf } from "../core/access/roles.ts";
-import { studentsOf } from "../core/placement/moving.ts";
+import { studentsOf } from "../core/placement/membership.ts";
 import { lookup, studentsAt } from "../core/plan/lookup.ts";
 import type { Group, Layer, Plan } from "../core/plan/types.ts";
 import type { Account } from "./accounts.ts";

@@ -90,3 +90,20 @@ export const send = (request: APIRequestContext, method: string, address: string
     maxRedirects: 0,
     ...(data === undefined ? {} : { data: data as object }),
   });
+
+export const why = (page: Page) => page.getByRole("complementary", { name: "Why" });
+export const drafted = (page: Page) => page.getByRole("region", { name: "Draft" });
+
+/** Each test of a file begins as the coordinator with an empty draft: whatever one drafted goes. */
+export function beginWithoutDraft(): void {
+  test.beforeEach(async ({ page }) => {
+    await signIn(page, "coordinator");
+  });
+  test.afterEach(async ({ page }) => {
+    // Whatever a test drafted goes: the next one begins with an empty draft.
+    await settled(page);
+    const id = new URL(page.url()).pathname.split("/")[2];
+    const origin = new URL(page.url()).origin;
+    if (id) await page.request.post(`/api/courses/${id}/draft`, { headers: { origin }, data: { step: "undo all" } });
+  });
+}

@@ -1,9 +1,10 @@
 /** Commands that put people into groups. Source: semantics.md section 3. */
 import { z } from "zod";
 import { type Context, defineCommand, derivedId, put, type Refusal, refuse } from "../plan/command.ts";
-import { fullName, holdsAt, lookup } from "../plan/lookup.ts";
+import { fullName, holdsAt, isEnrolledAt, lookup } from "../plan/lookup.ts";
 import { Id, type Layer, type Placement, type Plan } from "../plan/types.ts";
 import { follow } from "./following.ts";
+import { studentsOf } from "./membership.ts";
 
 const People = z.array(Id).min(1).max(10_000);
 
@@ -30,17 +31,6 @@ export function end(plan: Plan, placements: Placement[], at: number): Plan {
 export const openPlacements = (plan: Plan, personId: string, now: number): Placement[] =>
   (lookup(plan).placementsOfPerson.get(personId) ?? []).filter((placement) => holdsAt(placement, now));
 
-const isRole = (plan: Plan, personId: string, now: number, student: boolean): boolean =>
-  (lookup(plan).enrolmentsOfPerson.get(personId) ?? []).some(
-    (enrolment) => holdsAt(enrolment, now) && (enrolment.role === "student") === student,
-  );
-
-/** How many students are in a group. */
-export const studentsIn = (plan: Plan, groupId: string, now: number): number =>
-  (lookup(plan).placementsOfGroup.get(groupId) ?? []).filter(
-    (placement) => holdsAt(placement, now) && isRole(plan, placement.personId, now, true),
-  ).length;
-
 const countPeople = (plan: Plan, personIds: string[]) => {
   const [only] = personIds;
   const person = personIds.length === 1 && only ? plan.people[only] : undefined;
@@ -57,7 +47,7 @@ function place(
     return refuse("group.gone", "The group is no longer there. Choose another one.");
   const layer = plan.layers[group.layerId] as Layer;
   const personIds = [...new Set(command.personIds)];
-  const strangers = personIds.filter((id) => !openEnrolment(plan, id, context.now));
+  const strangers = personIds.filter((id) => !isEnrolledAt(plan, id, context.now));
   if (strangers.length > 0) {
     return refuse(
       "placement.stranger",
@@ -87,15 +77,12 @@ function place(
     });
   }
   const next = put(end(plan, ended, context.now), "placements", begun);
-  const size = studentsIn(next, group.id, context.now);
+  const size = studentsOf(next, group.id, context.now).length;
   if (group.max !== null && size > group.max) {
     return refuse("placement.full", `${group.name} holds ${group.max} students at most; this would make ${size}.`);
   }
   return next;
 }
-
-const openEnrolment = (plan: Plan, personId: string, now: number) =>
-  (lookup(plan).enrolmentsOfPerson.get(personId) ?? []).some((enrolment) => holdsAt(enrolment, now));
 
 const groupName = (plan: Plan, groupId: string) => plan.groups[groupId]?.name ?? "a removed group";
 

@@ -7,6 +7,7 @@ import { followAll } from "./commands.ts";
 import { ruleFor } from "./following.ts";
 import { aimsAt } from "./groups/aims.ts";
 import { placementsAt } from "./membership.ts";
+import { codesOf, foldCode } from "./self-placement.ts";
 import { nextStripe } from "./stripes.ts";
 
 function removeGroups(plan: Plan, groupIds: string[]): Plan | Refusal {
@@ -64,14 +65,9 @@ function checkGroup(plan: Plan, group: Group): Refusal | null {
   if (siblings.some((other) => other.id !== group.id && other.stripe.mark.toUpperCase() === mark)) {
     return refuse("group.mark", `The mark ${mark} is taken in this layer. Choose another one.`);
   }
-  const code = group.code?.toLowerCase();
-  const holder =
-    code && Object.values(plan.groups).find((other) => other.id !== group.id && other.code?.toLowerCase() === code);
-  if (holder || (code && code === plan.course.visitorCode?.toLowerCase()))
-    return refuse(
-      "group.code",
-      `The code ${group.code} belongs to ${holder ? holder.name : "visitors"} already. Choose another one.`,
-    );
+  const holder = group.code === null ? undefined : codesOf(plan, new Set([group.id])).get(foldCode(group.code));
+  if (holder !== undefined)
+    return refuse("group.code", `The code ${group.code} belongs to ${holder} already. Choose another one.`);
   if (group.min !== null && group.max !== null && group.min > group.max) {
     return refuse("group.capacity", "The smallest size is larger than the largest.");
   }

@@ -1,5 +1,5 @@
 /** Who is in which group at a moment. Source: semantics.md section 3. */
-import { holdsAt, lookup, studentsAt } from "../plan/lookup.ts";
+import { holdsAt, isStudentAt, lookup, studentsAt } from "../plan/lookup.ts";
 import type { Group, Layer, Placement, Plan } from "../plan/types.ts";
 
 export interface LayerCount {
@@ -19,12 +19,22 @@ export interface LayerCount {
 export const groupsAt = (plan: Plan, layerId: string, t: number): Group[] =>
   (lookup(plan).allGroupsOfLayer.get(layerId) ?? []).filter(({ archivedAt }) => archivedAt === null || t < archivedAt);
 
+/** Open placements of one group at t. */
+export const placementsIn = (plan: Plan, groupId: string, t: number): Placement[] =>
+  (lookup(plan).placementsOfGroup.get(groupId) ?? []).filter((placement) => holdsAt(placement, t));
+
+/** Students of a group at t: whoever else is placed there is not counted. */
+export const studentsOf = (plan: Plan, groupId: string, t: number): string[] => [
+  ...new Set(
+    placementsIn(plan, groupId, t)
+      .map(({ personId }) => personId)
+      .filter((personId) => isStudentAt(plan, personId, t)),
+  ),
+];
+
 /** Open placements of a layer at t, of people with an open enrolment. */
 export function placementsAt(plan: Plan, layerId: string, t: number): Placement[] {
-  const { placementsOfGroup } = lookup(plan);
-  return groupsAt(plan, layerId, t).flatMap((group) =>
-    (placementsOfGroup.get(group.id) ?? []).filter((placement) => holdsAt(placement, t)),
-  );
+  return groupsAt(plan, layerId, t).flatMap(({ id }) => placementsIn(plan, id, t));
 }
 
 /** Students of each group of a layer at t, by name, with who is left over and what is wrong. */

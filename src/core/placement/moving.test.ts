@@ -5,7 +5,8 @@ import { isRefusal } from "../plan/command.ts";
 import type { Group, Layer, Plan } from "../plan/types.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { evenParts, namesFor, partsBy, sectionOf } from "./groups/parts.ts";
-import { effectOfMove, studentsOf } from "./moving.ts";
+import { studentsOf } from "./membership.ts";
+import { effectOfMove } from "./moving.ts";
 
 function course(fields: Partial<Plan["layers"][string]> = {}): Plan {
   const plan = coursePlan();

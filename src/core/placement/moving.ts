@@ -1,7 +1,8 @@
 /** What moving some people into a group would make of it, said before they are let go. Source: semantics.md section 3. */
-import { fullName, holdsAt, lookup } from "../plan/lookup.ts";
+import { fullName, isStudentAt } from "../plan/lookup.ts";
 import type { Group, Layer, Plan } from "../plan/types.ts";
 import { ruleFor } from "./following.ts";
+import { studentsOf } from "./membership.ts";
 
 /** A person in one of the layer's groups, or in none of them. */
 export interface Place {
@@ -16,20 +17,10 @@ export interface MoveEffect {
   breaks: string[];
 }
 
-const isStudent = (plan: Plan, personId: string, t: number) =>
-  (lookup(plan).enrolmentsOfPerson.get(personId) ?? []).some((row) => row.role === "student" && holdsAt(row, t));
 const name = (plan: Plan, id: string) => {
   const person = plan.people[id];
   return person ? fullName(person) : "somebody";
 };
-
-/** Students of a group at t. */
-export function studentsOf(plan: Plan, groupId: string, t: number): string[] {
-  const found = new Set<string>();
-  for (const placement of lookup(plan).placementsOfGroup.get(groupId) ?? [])
-    if (holdsAt(placement, t) && isStudent(plan, placement.personId, t)) found.add(placement.personId);
-  return [...found];
-}
 
 /** `copies`: they stay where they are as well. `groupId` null: out of all groups of the layer. */
 export function effectOfMove(
@@ -41,7 +32,7 @@ export function effectOfMove(
   copies = false,
 ): MoveEffect {
   const group = groupId === null ? null : (plan.groups[groupId] as Group);
-  const students = places.filter(({ personId }) => isStudent(plan, personId, t));
+  const students = places.filter(({ personId }) => isStudentAt(plan, personId, t));
   const moving = new Set(students.map(({ personId }) => personId));
   const there = group ? studentsOf(plan, group.id, t) : [];
   const then = group ? new Set([...there, ...moving]) : new Set<string>();

@@ -1,17 +1,8 @@
 /** Commands that open a layer for self-placement and give codes. Source: semantics.md section 3. */
 import { z } from "zod";
 import { defineCommand, put, refuse } from "../plan/command.ts";
-import { Course, Group, Id, type Plan, SelfPlacement } from "../plan/types.ts";
-import { foldCode } from "./self-placement.ts";
-
-/** Every code of the course and whose it is, without those of some groups. */
-function codesOf(plan: Plan, without: ReadonlySet<string>): Map<string, string> {
-  const found = new Map<string, string>();
-  for (const group of Object.values(plan.groups))
-    if (group.code !== null && !without.has(group.id)) found.set(foldCode(group.code), group.name);
-  if (plan.course.visitorCode) found.set(foldCode(plan.course.visitorCode), "visitors");
-  return found;
-}
+import { Course, Group, Id, SelfPlacement } from "../plan/types.ts";
+import { codesOf, foldCode } from "./self-placement.ts";
 
 export const selfPlacementCommands = [
   defineCommand(
@@ -75,7 +66,7 @@ export const selfPlacementCommands = [
         const holder =
           code === null
             ? undefined
-            : codesOf({ ...plan, course: { ...plan.course, visitorCode: null } }, new Set()).get(foldCode(code));
+            : codesOf({ ...plan, course: { ...plan.course, visitorCode: null } }).get(foldCode(code));
         if (holder !== undefined)
           return refuse("group.code", `The code ${code} belongs to ${holder} already. Choose another one.`);
         return { ...plan, course: { ...plan.course, visitorCode: code } };

@@ -1,12 +1,21 @@
 /** Students placing themselves: by choosing a group that has room, or by typing a code. Source: semantics.md section 3. */
 import { derivedId, put, type Refusal, refuse } from "../plan/command.ts";
-import { compareText, fullName, holdsAt, lookup } from "../plan/lookup.ts";
+import { compareText, fullName, holdsAt, isStudentAt, lookup } from "../plan/lookup.ts";
 import type { Enrolment, Group, Layer, Placement, Plan, Stripe } from "../plan/types.ts";
 import { instantOf } from "../timing/wall.ts";
 import { end, followAll, openPlacements } from "./commands.ts";
-import { studentsOf } from "./moving.ts";
+import { studentsOf } from "./membership.ts";
 
 export const foldCode = (code: string): string => code.trim().normalize("NFC").toLowerCase();
+
+/** Every code of the course, folded, and whose it is; without those of some groups. */
+export function codesOf(plan: Plan, without: ReadonlySet<string> = new Set()): Map<string, string> {
+  const found = new Map<string, string>();
+  for (const group of Object.values(plan.groups))
+    if (group.code !== null && !without.has(group.id)) found.set(foldCode(group.code), group.name);
+  if (plan.course.visitorCode) found.set(foldCode(plan.course.visitorCode), "visitors");
+  return found;
+}
 
 /** Whether the layer takes placements at t; where it does not, whether it will. */
 export function windowAt(plan: Plan, layer: Layer, t: number): "before" | "open" | "after" | "none" {
@@ -18,8 +27,6 @@ export function windowAt(plan: Plan, layer: Layer, t: number): "before" | "open"
   return "open";
 }
 
-const isStudentAt = (plan: Plan, personId: string, t: number) =>
-  (lookup(plan).enrolmentsOfPerson.get(personId) ?? []).some((row) => row.role === "student" && holdsAt(row, t));
 const mine = (plan: Plan, layer: Layer, personId: string, t: number): Placement[] =>
   openPlacements(plan, personId, t).filter(({ groupId }) => plan.groups[groupId]?.layerId === layer.id);
 

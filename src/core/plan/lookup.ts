@@ -144,6 +144,14 @@ export function lookup(plan: Plan): Lookup {
 export const holdsAt = (row: { since: number; until: number | null }, t: number) =>
   row.since <= t && (row.until === null || t < row.until);
 
+/** Whether somebody has an open enrolment at t, in whatever role. */
+export const isEnrolledAt = (plan: Plan, personId: string, t: number): boolean =>
+  (lookup(plan).enrolmentsOfPerson.get(personId) ?? []).some((row) => holdsAt(row, t));
+
+/** Whether somebody is a student at t. */
+export const isStudentAt = (plan: Plan, personId: string, t: number): boolean =>
+  (lookup(plan).enrolmentsOfPerson.get(personId) ?? []).some((row) => row.role === "student" && holdsAt(row, t));
+
 /** The folders above an item's home, nearest first. */
 export function foldersAbove(plan: Plan, item: Item): Item[] {
   const above: Item[] = [];

@@ -7,23 +7,11 @@
  * Source: semantics.md sections 1 to 6.
  */
 import { z } from "zod";
-import { Forming } from "../placement/forming/wishes.ts";
+import { Clock, Day, Id, MeetingSlot, Title, Wall } from "./basics.ts";
+import type { Group, Layer, NamedSet, Placement } from "./groups.ts";
 
-export const Id = z.string().min(1).max(64);
-/** A wall-clock time without a zone, `2026-10-05T09:00`; the course's time zone says which instant it is. */
-export const Wall = z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, "a date and time such as 2026-10-05T09:00");
-/** A calendar day, `2026-10-05`. */
-export const Day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, "a day such as 2026-10-05");
-const Clock = z.string().regex(/^\d{2}:\d{2}$/, "a time such as 09:00");
-const Title = z.string().trim().min(1).max(200);
-
-/** Monday is 1, Sunday is 7. */
-export const MeetingSlot = z.object({
-  weekday: z.number().int().min(1).max(7),
-  start: Clock,
-  end: Clock,
-  place: z.string().max(100).default(""),
-});
+export { Day, Id, MeetingSlot, Wall } from "./basics.ts";
+export * from "./groups.ts";
 
 /** Who or what an audience, an override or a condition names. */
 export const Target = z.object({ kind: z.enum(["group", "section", "person", "set"]), id: Id });
@@ -123,111 +111,6 @@ export const Enrolment = z.object({
   home: z.boolean(),
 });
 
-/** One line of the ordered list by which a layer follows sections. Source: semantics.md section 3. */
-export const PlacementRule = z.object({
-  sectionIds: z.array(Id),
-  attribute: z
-    .object({
-      column: z.string(),
-      test: z.enum(["is", "starts with", "is between"]),
-      values: z.array(z.string()).min(1).max(2),
-    })
-    .nullable(),
-  groupId: Id,
-});
-
-/** How students place themselves. Source: semantics.md section 3. */
-export const SelfPlacement = z.object({
-  /** From this moment, before that one; null: at once, without end. */
-  opens: Wall.nullable(),
-  closes: Wall.nullable(),
-  by: z.enum(["choice", "code"]),
-  /** What students are told, as HTML of a few elements. */
-  help: z.string().max(20_000),
-  /** Whether students see the names of a group's members before they choose. */
-  showNames: z.boolean(),
-});
-
-export const Layer = z.object({
-  id: Id,
-  position: z.number(),
-  name: Title,
-  rule: z.enum(["exactly one", "at most one", "any number"]),
-  private: z.boolean(),
-  /** Null where the layer does not follow sections. */
-  following: z.array(PlacementRule).nullable(),
-  /** Sets of people of whom no two belong in one group. */
-  keepApart: z.array(z.array(Id)),
-  /** What its groups were formed from, to form again and to place late arrivals; null where they were not. */
-  forming: Forming.nullable(),
-  /** How students place themselves; null where they do not. */
-  selfPlacement: SelfPlacement.nullable(),
-  /** When it was put away: its groups are then kept for what was, and offered nowhere. */
-  archivedAt: z.number().nullable(),
-});
-
-/** Colour and pattern are numbers of the kit's twelve colours and eight patterns. */
-export const Stripe = z.object({
-  colour: z.number().int().min(0).max(11),
-  pattern: z.number().int().min(0).max(7),
-  mark: z.string().trim().min(1).max(3),
-});
-
-export const Group = z.object({
-  id: Id,
-  layerId: Id,
-  position: z.number(),
-  name: Title,
-  label: Title,
-  stripe: Stripe,
-  min: z.number().int().min(0).nullable(),
-  max: z.number().int().min(1).nullable(),
-  description: z.string().max(2000),
-  /** Members who may hand in for the group. */
-  leads: z.array(Id).max(50),
-  /** The group of another layer whose people it was formed from; null: of everyone. */
-  scopeGroupId: Id.nullable(),
-  /** What a student types to be placed here; unique in the course, compared without case. */
-  code: z.string().trim().min(3).max(40).nullable(),
-  /** When it meets, where the registrar did not divide its people into sections. */
-  pattern: z.array(MeetingSlot).max(30),
-  /** When it was put away; from then on nobody is in it. */
-  archivedAt: z.number().nullable(),
-});
-
-/** Groups of any layers under one name, which stands wherever a group can. Source: semantics.md section 3. */
-export const NamedSet = z.object({ id: Id, name: Title, groupIds: z.array(Id).max(1000) });
-
-/** A group before anything is said of it. */
-export const blankGroup = {
-  min: null,
-  max: null,
-  description: "",
-  leads: [],
-  scopeGroupId: null,
-  code: null,
-  pattern: [],
-  archivedAt: null,
-};
-/** A layer before anything is said of it. */
-export const blankLayer = {
-  private: false,
-  following: null,
-  keepApart: [],
-  forming: null,
-  selfPlacement: null,
-  archivedAt: null,
-};
-
-export const Placement = z.object({
-  id: Id,
-  groupId: Id,
-  personId: Id,
-  since: z.number(),
-  until: z.number().nullable(),
-  held: z.boolean(),
-});
-
 export const ItemKind = z.enum(["folder", "page", "file", "link", "discussion", "assignment", "quiz", "event"]);
 
 export const Item = z.object({
@@ -289,8 +172,6 @@ export const Allowance = z.object({
   extraAttempts: z.number().int().min(0).max(100).nullable(),
 });
 
-export type SelfPlacement = z.infer<typeof SelfPlacement>;
-export type MeetingSlot = z.infer<typeof MeetingSlot>;
 export type Target = z.infer<typeof Target>;
 export type Audience = z.infer<typeof Audience>;
 export type DateFields = z.infer<typeof DateFields>;
@@ -300,12 +181,6 @@ export type Section = z.infer<typeof Section>;
 export type Person = z.infer<typeof Person>;
 export type Role = z.infer<typeof Role>;
 export type Enrolment = z.infer<typeof Enrolment>;
-export type PlacementRule = z.infer<typeof PlacementRule>;
-export type Layer = z.infer<typeof Layer>;
-export type Stripe = z.infer<typeof Stripe>;
-export type Group = z.infer<typeof Group>;
-export type NamedSet = z.infer<typeof NamedSet>;
-export type Placement = z.infer<typeof Placement>;
 export type ItemKind = z.infer<typeof ItemKind>;
 export type Item = z.infer<typeof Item>;
 export type Entrance = z.infer<typeof Entrance>;

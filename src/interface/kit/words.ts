@@ -1,3 +1,19 @@
 /** "1 student", "3 students"; irregular plurals are given. */
 export const plural = (count: number, one: string, many = `${one}s`): string =>
   `${count.toLocaleString("en-GB")} ${count === 1 ? one : many}`;
+
+/** The lines of a text that say something. */
+export const linesOf = (text: string): string[] =>
+  text
+    .split("\n")
+    .map((line) => line.trim())
+    .filter(Boolean);
+
+/** Whether something searched holds each word of a text, wherever it stands. */
+export function holdsWords(text: string): (searched: string) => boolean {
+  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  return (searched) => {
+    const folded = searched.toLowerCase();
+    return words.every((word) => folded.includes(word));
+  };
+}

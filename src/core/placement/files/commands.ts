@@ -2,10 +2,11 @@
 import { z } from "zod";
 import { fold } from "../../intake/fold.ts";
 import { defineCommand, derivedId, put, type Refusal, refuse } from "../../plan/command.ts";
-import { holdsAt, lookup } from "../../plan/lookup.ts";
+import { isEnrolledAt, lookup } from "../../plan/lookup.ts";
 import { blankGroup, blankLayer, Group, Id, Layer, type Placement, type Plan } from "../../plan/types.ts";
-import { end, openPlacements, studentsIn } from "../commands.ts";
-import { twins } from "../groups/commands.ts";
+import { end, openPlacements } from "../commands.ts";
+import { twins } from "../groups/rework.ts";
+import { studentsOf } from "../membership.ts";
 import { nextStripe } from "../stripes.ts";
 
 const GroupOfFile = z.object({
@@ -74,7 +75,7 @@ function takeIn(plan: Plan, command: TakeIn, { now }: { now: number }): Plan | R
     if (!group) return refuse("group.gone", `${name} is no longer there. Read the file again.`);
     const layer = made.layers[group.layerId] as Layer;
     // Whoever left since the file was looked at is passed over.
-    if (!(lookup(made).enrolmentsOfPerson.get(personId) ?? []).some((row) => holdsAt(row, now))) continue;
+    if (!isEnrolledAt(made, personId, now)) continue;
     const theirs = openPlacements(made, personId, now).filter(
       ({ groupId }) => made.groups[groupId]?.layerId === layer.id,
     );
@@ -85,7 +86,7 @@ function takeIn(plan: Plan, command: TakeIn, { now }: { now: number }): Plan | R
   }
   const next = put(end(made, ended, now), "placements", begun);
   for (const group of new Set(begun.map(({ groupId }) => next.groups[groupId] as Group))) {
-    const size = studentsIn(next, group.id, now);
+    const size = studentsOf(next, group.id, now).length;
     if (group.max !== null && size > group.max)
       return refuse(
         "placement.full",

@@ -1,20 +1,18 @@
 /** Groups and memberships as a file: out, in again, and judged row by row before anything is drafted. Source: semantics.md section 3. */
 import { cellsOf, type TextTable } from "../../formats/text.ts";
 import { fold } from "../../intake/fold.ts";
-import { compareNames, fullName, holdsAt, lookup } from "../../plan/lookup.ts";
+import { compareNames, fullName, holdsAt, isEnrolledAt, lookup } from "../../plan/lookup.ts";
 import type { Group, Layer, Person, Plan } from "../../plan/types.ts";
-import { groupsAt } from "../membership.ts";
+import { groupsAt, placementsIn } from "../membership.ts";
 
 export const groupFileHeader = ["Layer", "Group", "Label", "Student id", "Family name", "Given name", "Lead"];
 
 /** Every membership of some layers at t, a row each; a group that nobody is in has a row without a student. */
 export function groupFileRows(plan: Plan, layerIds: readonly string[], t: number): string[][] {
-  const { placementsOfGroup } = lookup(plan);
   return layerIds.flatMap((layerId) =>
     groupsAt(plan, layerId, t).flatMap((group) => {
       const own = [plan.layers[layerId]?.name ?? "", group.name, group.label];
-      const people = (placementsOfGroup.get(group.id) ?? [])
-        .filter((placement) => holdsAt(placement, t))
+      const people = placementsIn(plan, group.id, t)
         .map(({ personId }) => plan.people[personId] as Person)
         .sort(compareNames);
       if (people.length === 0) return [[...own, "", "", "", ""]];
@@ -93,7 +91,7 @@ export function judgeGroupFile(
     };
   if (at.id < 0)
     return { wrong: `${table.name} has no column of student ids. Name it Student id, and drop the file again.` };
-  const { layers, groupsOfLayer, placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
+  const { layers, groupsOfLayer, placementsOfPerson } = lookup(plan);
   const layerBy = new Map(layers.map((layer) => [fold(layer.name), layer]));
   const groupBy = new Map<string, Group>();
   for (const layer of layers)
@@ -155,7 +153,7 @@ export function judgeGroupFile(
   ): [PlacingVerdict, string] {
     if (id === "") return [group ? "same" : "new", group ? "" : "a new group"];
     const person = people.get(fold(id));
-    const isHere = person && (enrolmentsOfPerson.get(person.id) ?? []).some((enrolment) => holdsAt(enrolment, t));
+    const isHere = person && isEnrolledAt(plan, person.id, t);
     if (!person || !isHere) return ["unreadable", `${id}: ${person ? "not enrolled now" : "nobody of this course"}`];
     const mine = listed.get(key(named.layer, person.id)) ?? [];
     const again = mine.find((one) => one.group === fold(named.name));
@@ -185,8 +183,7 @@ export function judgeGroupFile(
   file.groups = [...namedGroups.values()];
   for (const { name, id } of file.layers)
     for (const group of id ? groupsAt(plan, id, t) : [])
-      for (const placement of lookup(plan).placementsOfGroup.get(group.id) ?? []) {
-        if (!holdsAt(placement, t)) continue;
+      for (const placement of placementsIn(plan, group.id, t)) {
         const mine = listed.get(key(name, placement.personId)) ?? [];
         const isListed =
           plan.layers[id ?? ""]?.rule === "any number"

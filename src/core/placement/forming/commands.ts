@@ -1,7 +1,7 @@
 /** Commands that keep formed groups, and place late arrivals in them. Source: semantics.md section 3. */
 import { z } from "zod";
 import { type Context, defineCommand, derivedId, put, type Refusal, refuse } from "../../plan/command.ts";
-import { compareText, holdsAt, lookup } from "../../plan/lookup.ts";
+import { compareText, isEnrolledAt, lookup } from "../../plan/lookup.ts";
 import { Group, Id, Layer, type Placement, type Plan } from "../../plan/types.ts";
 import { end, openPlacements } from "../commands.ts";
 import { topUp } from "./top-up.ts";
@@ -40,7 +40,7 @@ function keep(
       "layer.follows",
       `${layer.name} follows the sections. Let it stop following before groups are formed.`,
     );
-  const { enrolmentsOfPerson, groupsOfLayer } = lookup(plan);
+  const { groupsOfLayer } = lookup(plan);
   const mine = new Set((groupsOfLayer.get(layer.id) ?? []).map(({ id }) => id));
   const placed = new Set<string>();
   const ended: Placement[] = [];
@@ -48,8 +48,7 @@ function keep(
   for (const { group, personIds } of command.groups) {
     for (const personId of personIds) {
       // Whoever left since the groups were formed is not placed; whoever is named twice stays where they came first.
-      const isThere = (enrolmentsOfPerson.get(personId) ?? []).some((row) => holdsAt(row, now));
-      if (!isThere || placed.has(personId)) continue;
+      if (!isEnrolledAt(plan, personId, now) || placed.has(personId)) continue;
       placed.add(personId);
       const theirs = openPlacements(plan, personId, now).filter(({ groupId }) => mine.has(groupId));
       if (theirs.some(({ groupId }) => groupId === group.id)) {

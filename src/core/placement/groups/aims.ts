@@ -92,6 +92,21 @@ export function aimsAt(plan: Plan, groupIds: readonly string[], filters: readonl
   };
 }
 
+/** How many items name each group, in whom they are for, in a condition, or in dates: all groups in one pass. */
+export function aimedCounts(plan: Plan): Map<string, number> {
+  const itemsOf = new Map<string, Set<string>>();
+  const note = (itemId: string) => (target: Target) => {
+    if (target.kind !== "group") return false;
+    const items = itemsOf.get(target.id);
+    if (items) items.add(itemId);
+    else itemsOf.set(target.id, new Set([itemId]));
+    return false;
+  };
+  for (const item of Object.values(plan.items)) howAimed(item, note(item.id));
+  for (const { itemId, target } of Object.values(plan.overrides)) note(itemId)(target);
+  return new Map([...itemsOf].map(([groupId, items]) => [groupId, items.size]));
+}
+
 const sameTarget = (a: Target, b: Target) => a.kind === b.kind && a.id === b.id;
 const unique = (targets: Target[]) =>
   targets.filter((target, at) => targets.findIndex((other) => sameTarget(other, target)) === at);

@@ -30,6 +30,14 @@ export function namesFor(
   return groupIds.map((groupId) => ({ groupId, name: named.get(groupId) as string }));
 }
 
+/** The name with the first number, from two on, that makes it one which is not taken. */
+export function freeName(name: string, taken: readonly string[]): string {
+  const folded = new Set(taken.map((other) => other.toLowerCase()));
+  let number = 2;
+  while (folded.has(`${name} ${number}`.toLowerCase())) number++;
+  return `${name} ${number}`;
+}
+
 /** People dealt out in turn, so that sizes differ by at most one; the first part is who stays. */
 export const evenParts = (personIds: readonly string[], parts: number): string[][] =>
   Array.from({ length: parts }, (_, part) => personIds.filter((_person, at) => at % parts === part));

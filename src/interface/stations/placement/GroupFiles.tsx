@@ -21,6 +21,7 @@ import { saveFile } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
+import { RuleChoice } from "./dialogs.tsx";
 import styles from "./files.module.css";
 
 const workbookType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
@@ -177,16 +178,7 @@ export function GroupFiles({ layer, onClose }: { layer: Layer | undefined; onClo
             .
           </p>
           {newLayers.length > 0 && (
-            <Choice<Layer["rule"]>
-              label="In a new layer each student is in"
-              value={rule}
-              onChange={setRule}
-              options={[
-                { value: "exactly one", label: "exactly one group" },
-                { value: "at most one", label: "at most one group" },
-                { value: "any number", label: "any number of groups" },
-              ]}
-            />
+            <RuleChoice label="In a new layer each student is in" rule={rule} setRule={setRule} />
           )}
           {file.unlisted.length > 0 && (
             <Checkbox isSelected={whole} onChange={setWhole}>

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { v7 } from "uuid";
 import { saySoft } from "../../../core/placement/forming/say.ts";
+import { freeName } from "../../../core/placement/groups/parts.ts";
 import { windowAt } from "../../../core/placement/self-placement.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
@@ -123,11 +124,11 @@ function LayerTools({ layer, onLayer, files }: WhyProps) {
   const [editing, setEditing] = useState(false);
   const away = allLayers.filter(({ archivedAt }) => archivedAt !== null);
   const duplicate = (withPeople: boolean) => {
-    const taken = new Set(layers.map(({ name }) => name.toLowerCase()));
-    let number = 2;
-    while (taken.has(`${layer.name} ${number}`.toLowerCase())) number++;
     const newLayerId = v7();
-    const name = `${layer.name} ${number}`;
+    const name = freeName(
+      layer.name,
+      layers.map((other) => other.name),
+    );
     if (store.draft([{ kind: "layer.duplicate", layerId: layer.id, newLayerId, name, withPeople }]))
       onLayer(newLayerId);
   };

@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { compareList } from "../../../core/intake/compare.ts";
 import type { LayerCount } from "../../../core/placement/membership.ts";
-import { holdsAt, lookup } from "../../../core/plan/lookup.ts";
+import { isEnrolledAt } from "../../../core/plan/lookup.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
@@ -22,8 +22,7 @@ export function PasteList({ count, onClose }: { count: LayerCount; onClose(): vo
     const numbers = lines.map((_, at) => at + 1).filter((line) => lines[line - 1] !== "");
     const table = { name: "Pasted", header: ["Person"], rows, lines: numbers };
     const compared = compareList(plan, [{ table, match: ["attribute"] }], { kind: "course" }, t);
-    const isHere = (id: string) =>
-      (lookup(plan).enrolmentsOfPerson.get(id) ?? []).some((enrolment) => holdsAt(enrolment, t));
+    const isHere = (id: string) => isEnrolledAt(plan, id, t);
     // Staff are people of the course too, though the course's students do not hold them.
     const staff = compared.onlyList.flatMap(({ person }) => (person && isHere(person.id) ? [person.id] : []));
     return {

@@ -7,7 +7,7 @@ import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
-import { plural } from "../../kit/words.ts";
+import { holdsWords, plural } from "../../kit/words.ts";
 import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
 import styles from "./placement.module.css";
@@ -35,13 +35,12 @@ export function PeopleList({ count, shown, showAll, chosen, choose }: ListProps)
     return found;
   }, [count]);
   const people = useMemo(() => {
-    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+    const holds = holdsWords(text);
     return (shown.personIds ?? reach.students).filter((personId) => {
       const person = plan.people[personId];
       if (!person) return false;
-      const searched =
-        `${fullName(person)} ${person.sourcedId} ${(groupsOf.get(personId) ?? []).map((id) => plan.groups[id]?.name).join(" ")}`.toLowerCase();
-      return words.every((word) => searched.includes(word));
+      const names = (groupsOf.get(personId) ?? []).map((id) => plan.groups[id]?.name);
+      return holds(`${fullName(person)} ${person.sourcedId} ${names.join(" ")}`);
     });
   }, [shown, text, plan, reach.students, groupsOf]);
 

@@ -3,15 +3,13 @@ import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import { v7 } from "uuid";
 import { countLayer, type LayerCount } from "../../../core/placement/membership.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
-import type { Layer } from "../../../core/plan/types.ts";
 import { useBench, Why } from "../../bench/context.tsx";
-import { Button, Toggle } from "../../kit/Button.tsx";
-import { Chip } from "../../kit/Chip.tsx";
-import { Choice } from "../../kit/Fields.tsx";
+import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { Board } from "./board/Board.tsx";
 import { GroupDialog, LayerDialog } from "./dialogs.tsx";
+import { Figures, type View } from "./Figures.tsx";
 import { FormGroups } from "./forming/FormGroups.tsx";
 import { GroupFiles } from "./GroupFiles.tsx";
 import { GroupTable } from "./groups/GroupTable.tsx";
@@ -23,7 +21,9 @@ import { PersonWhy } from "./PersonWhy.tsx";
 import styles from "./placement.module.css";
 import { SideBySide } from "./SideBySide.tsx";
 import type { Shown } from "./shown.ts";
-import { WeaveStrip } from "./WeaveStrip.tsx";
+import { Threads } from "./Threads.tsx";
+
+const everyone: Shown = { title: "Everyone", personIds: null };
 
 export function Placement() {
   const { state, plan, t, reach } = useBench();
@@ -33,9 +33,7 @@ export function Placement() {
   const [forming, setForming] = useState(false);
   const [pasting, setPasting] = useState(false);
   const [view, setView] = useState<View>("threads");
-  /** Layers that the threads run on into, beside the one that is open. */
-  const [further, setFurther] = useState<string[]>([]);
-  const [shown, setShown] = useState<Shown>({ title: "Everyone", personIds: null });
+  const [shown, setShown] = useState<Shown>(everyone);
   const [personId, setPersonId] = useState<string | null>(null);
   const [groupId, setGroupId] = useState<string | null>(null);
   const { target } = state;
@@ -53,15 +51,11 @@ export function Placement() {
     [layers, plan, t, reach.students],
   );
   const count = counts.find((one) => one.layer.id === layer?.id);
-  const onInto = useMemo(
-    () => further.flatMap((id) => (id === layer?.id ? [] : (counts.find((one) => one.layer.id === id) ?? []))),
-    [further, counts, layer?.id],
-  );
   const follows = layers.some(({ following }) => following !== null);
   const choose = (id: string) => {
     setLayerId(id);
     setGroupId(null);
-    setShown({ title: "Everyone", personIds: null });
+    setShown(everyone);
   };
 
   const head = (
@@ -97,7 +91,6 @@ export function Placement() {
       }}
     />
   );
-  const everyone = { title: "Everyone", personIds: null };
   return (
     <>
       <Tabs
@@ -143,11 +136,7 @@ export function Placement() {
                   />
                 )}
                 {view === "threads" && (
-                  <div className={styles.halves} data-wide={further.length > 0 || undefined}>
-                    <div className={styles.stripSide}>
-                      <OnInto layer={layer} further={further} setFurther={setFurther} />
-                      <WeaveStrip count={count} further={onInto} show={setShown} />
-                    </div>
+                  <Threads count={count} counts={counts} show={setShown}>
                     <PeopleList
                       key={layer.id}
                       count={count}
@@ -156,7 +145,7 @@ export function Placement() {
                       chosen={personId}
                       choose={setPersonId}
                     />
-                  </div>
+                  </Threads>
                 )}
               </>
             )}
@@ -179,33 +168,6 @@ export function Placement() {
         )}
       </Why>
     </>
-  );
-}
-
-/** Further layers for the threads to run on into: three are as many as can be read. */
-function OnInto(props: { layer: Layer; further: string[]; setFurther(ids: string[]): void }) {
-  const { layer, further, setFurther } = props;
-  const { plan } = useBench();
-  const others = lookup(plan).layers.filter(({ id }) => id !== layer.id && !further.includes(id));
-  return (
-    <div className={styles.onInto}>
-      {further.map((id) => {
-        const name = plan.layers[id]?.name ?? "";
-        return (
-          <Chip key={id} name={`on into ${name}`} onLeaveOut={() => setFurther(further.filter((one) => one !== id))} />
-        );
-      })}
-      {further.length < 2 && others.length > 0 && (
-        <Choice
-          label="On into"
-          hideLabel
-          placeholder="On into another layer"
-          value={null}
-          options={others.map(({ id, name }) => ({ value: id, label: name }))}
-          onChange={(id) => setFurther([...further, id])}
-        />
-      )}
-    </div>
   );
 }
 
@@ -242,106 +204,3 @@ function SectionGroupsOffer() {
 
 const needs = ({ layer, unplaced, inTwo, together }: LayerCount) =>
   (layer.rule === "exactly one" ? unplaced.length : 0) + inTwo.length + together.length;
-
-type View = "threads" | "board" | "groups" | "layers";
-const views: [View, string][] = [
-  ["threads", "Threads"],
-  ["board", "Board"],
-  ["groups", "Groups"],
-  ["layers", "Side by side"],
-];
-
-interface FiguresProps {
-  count: LayerCount;
-  show(shown: Shown): void;
-  view: View;
-  setView(view: View): void;
-  addGroup(): void;
-  form(): void;
-  paste(): void;
-}
-function Figures({ count, show, view, setView, addGroup, form, paste }: FiguresProps) {
-  const { store } = useBench();
-  const { unplaced, inTwo, together, held, placed, groups, layer } = count;
-  const small = groups.filter(({ group, personIds }) => group.min !== null && personIds.length < group.min).length;
-  const full = groups.filter(({ group, personIds }) => group.max !== null && personIds.length > group.max).length;
-  const wrongIf = (bad: boolean) => (bad ? base.wrong : "");
-  return (
-    <div className={base.figures}>
-      <span>
-        <strong>{placed}</strong> placed
-      </span>
-      <button
-        type="button"
-        className={`${base.plainButton} ${wrongIf(layer.rule === "exactly one" && unplaced.length > 0)}`}
-        onClick={() => show({ title: "Unplaced", personIds: unplaced })}
-      >
-        <strong>{unplaced.length}</strong> unplaced
-      </button>
-      {layer.rule !== "any number" && (
-        <button
-          type="button"
-          className={`${base.plainButton} ${wrongIf(inTwo.length > 0)}`}
-          onClick={() => show({ title: "In two groups", personIds: inTwo })}
-        >
-          <strong>{inTwo.length}</strong> in two
-        </button>
-      )}
-      <span>
-        <strong>{held}</strong> held
-      </span>
-      <span>
-        <strong>{groups.length}</strong> {groups.length === 1 ? "group" : "groups"}
-      </span>
-      {small > 0 && (
-        <span className={base.wrong}>
-          <strong>{small}</strong> too small
-        </span>
-      )}
-      {full > 0 && (
-        <span className={base.wrong}>
-          <strong>{full}</strong> too full
-        </span>
-      )}
-      {together.length > 0 && (
-        <button
-          type="button"
-          className={`${base.plainButton} ${base.wrong}`}
-          onClick={() =>
-            show({
-              title: "Kept apart, and together",
-              personIds: together.flatMap(({ personIds }) => personIds),
-            })
-          }
-        >
-          <strong>{together.length}</strong> kept apart, and together
-        </button>
-      )}
-      <span className={base.push}>
-        {layer.following === null && layer.rule === "exactly one" && unplaced.length > 0 && groups.length > 0 && (
-          <Button quiet onPress={() => store.draft([{ kind: "layer.topUp", layerId: layer.id }])}>
-            Place the {unplaced.length} unplaced
-          </Button>
-        )}
-        <span className={styles.views} role="group" aria-label="View">
-          {views.map(([id, name]) => (
-            <Toggle key={id} isSelected={view === id} onChange={() => setView(id)}>
-              {name}
-            </Toggle>
-          ))}
-        </span>{" "}
-        {groups.length > 0 && (
-          <Button quiet onPress={paste}>
-            Paste a list
-          </Button>
-        )}
-        <Button quiet onPress={form}>
-          Form groups
-        </Button>
-        <Button quiet onPress={addGroup}>
-          New group
-        </Button>
-      </span>
-    </div>
-  );
-}

@@ -5,7 +5,7 @@ import { useBench } from "../../bench/context.tsx";
 import { Choice, TextField } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
-import { plural } from "../../kit/words.ts";
+import { holdsWords, plural } from "../../kit/words.ts";
 import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
 import styles from "./sidebyside.module.css";
@@ -33,7 +33,7 @@ export function SideBySide({ counts, chosen, choose }: SideProps) {
     [counts],
   );
   const people = useMemo(() => {
-    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+    const holds = holdsWords(text);
     return reach.students.filter((personId) => {
       const person = plan.people[personId];
       if (!person) return false;
@@ -42,10 +42,9 @@ export function SideBySide({ counts, chosen, choose }: SideProps) {
         const own = groupsOf[at]?.get(personId) ?? [];
         return group === undefined || (group === "none" ? own.length === 0 : own.includes(group));
       });
-      if (!fits || words.length === 0) return fits;
+      if (!fits || text.trim() === "") return fits;
       const names = groupsOf.flatMap((found) => (found.get(personId) ?? []).map((id) => plan.groups[id]?.name));
-      const searched = `${fullName(person)} ${person.sourcedId} ${names.join(" ")}`.toLowerCase();
-      return words.every((word) => searched.includes(word));
+      return holds(`${fullName(person)} ${person.sourcedId} ${names.join(" ")}`);
     });
   }, [counts, groupsOf, plan, reach.students, text, wanted]);
   const choice = (layerId: string, value: string) => {

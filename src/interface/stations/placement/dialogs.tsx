@@ -8,12 +8,7 @@ import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
-
-const lines = (text: string) =>
-  text
-    .split("\n")
-    .map((line) => line.trim())
-    .filter(Boolean);
+import { linesOf } from "../../kit/words.ts";
 
 function groupsFrom(names: string[], layerId: string, existing: Group[]): Group[] {
   const made: Group[] = [];
@@ -32,9 +27,15 @@ function groupsFrom(names: string[], layerId: string, existing: Group[]): Group[
   return made;
 }
 
-export const RuleChoice = ({ rule, setRule }: { rule: Layer["rule"]; setRule(rule: Layer["rule"]): void }) => (
+interface RuleProps {
+  label?: string;
+  rule: Layer["rule"];
+  setRule(rule: Layer["rule"]): void;
+}
+/** In how many of a layer's groups each student is. */
+export const RuleChoice = ({ label = "Each student is in", rule, setRule }: RuleProps) => (
   <Choice<Layer["rule"]>
-    label="Each student is in"
+    label={label}
     value={rule}
     onChange={setRule}
     options={[
@@ -84,7 +85,7 @@ export function LayerDialog(props: { onClose(): void; onMade(layerId: string): v
       ...blankLayer,
       private: isPrivate,
     };
-    const groups = groupsFrom(lines(names), layer.id, []);
+    const groups = groupsFrom(linesOf(names), layer.id, []);
     const made = store.draft([
       { kind: "layer.add", layer },
       ...groups.map((group) => ({ kind: "group.add" as const, group })),
@@ -104,7 +105,7 @@ export function LayerDialog(props: { onClose(): void; onMade(layerId: string): v
           lines={5}
           value={names}
           onChange={setNames}
-          hint={`${lines(names).length} groups`}
+          hint={`${linesOf(names).length} groups`}
         />
         <Checkbox isSelected={isPrivate} onChange={setPrivate}>
           Private: no student ever sees it, or that it exists
@@ -127,7 +128,7 @@ export function GroupDialog({ layer, onClose }: { layer: Layer; onClose(): void 
   const { store, plan } = useBench();
   const [names, setNames] = useState("");
   const make = () => {
-    const groups = groupsFrom(lines(names), layer.id, lookup(plan).groupsOfLayer.get(layer.id) ?? []);
+    const groups = groupsFrom(linesOf(names), layer.id, lookup(plan).groupsOfLayer.get(layer.id) ?? []);
     if (store.draft(groups.map((group) => ({ kind: "group.add", group })))) onClose();
   };
   return (
@@ -136,8 +137,8 @@ export function GroupDialog({ layer, onClose }: { layer: Layer; onClose(): void 
         <TextField label="Names, a line each" lines={5} value={names} onChange={setNames} autoFocus />
         <Actions>
           <Button onPress={onClose}>Leave</Button>
-          <Button strong type="submit" isDisabled={lines(names).length === 0}>
-            Draft {lines(names).length > 1 ? `${lines(names).length} groups` : "the group"}
+          <Button strong type="submit" isDisabled={linesOf(names).length === 0}>
+            Draft {linesOf(names).length > 1 ? `${linesOf(names).length} groups` : "the group"}
           </Button>
         </Actions>
       </SubmitForm>

@@ -5,6 +5,7 @@ import type { Place } from "../../../../core/placement/moving.ts";
 import { fullName, holdsAt, lookup } from "../../../../core/plan/lookup.ts";
 import type { Group, Plan } from "../../../../core/plan/types.ts";
 import { useBench } from "../../../bench/context.tsx";
+import { holdsWords } from "../../../kit/words.ts";
 
 export interface Column {
   group: Group | null;
@@ -33,14 +34,12 @@ export const staffAt = (plan: Plan, t: number): string[] => [
 export function useColumns(count: LayerCount, { text, onlyUnplaced, notIn, staff }: Switches): Column[] {
   const { plan, t } = useBench();
   return useMemo(() => {
-    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+    const holds = holdsWords(text);
     const elsewhere = new Set(notIn ? placementsAt(plan, notIn, t).map(({ personId }) => personId) : []);
     const isShown = (personId: string) => {
       const person = plan.people[personId];
       if (!person || elsewhere.has(personId)) return false;
-      if (words.length === 0) return true;
-      const searched = `${fullName(person)} ${person.sourcedId} ${person.email ?? ""}`.toLowerCase();
-      return words.every((word) => searched.includes(word));
+      return holds(`${fullName(person)} ${person.sourcedId} ${person.email ?? ""}`);
     };
     const isStaff = new Set(staffAt(plan, t));
     const { placementsOfGroup } = lookup(plan);

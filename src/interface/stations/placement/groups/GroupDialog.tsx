@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { studentsOf } from "../../../../core/placement/moving.ts";
+import { studentsOf } from "../../../../core/placement/membership.ts";
 import { compareNames, fullName } from "../../../../core/plan/lookup.ts";
 import type { Group, Person } from "../../../../core/plan/types.ts";
 import { readPattern, writePattern } from "../../../../core/timing/meetings.ts";

@@ -2,7 +2,8 @@ import { extent } from "d3-array";
 import { useMemo, useState } from "react";
 import { v7 } from "uuid";
 import { numberIn } from "../../../../core/placement/forming/input.ts";
-import { aimsAt } from "../../../../core/placement/groups/aims.ts";
+import { aimedCounts } from "../../../../core/placement/groups/aims.ts";
+import { freeName } from "../../../../core/placement/groups/parts.ts";
 import type { LayerCount } from "../../../../core/placement/membership.ts";
 import { compareText, fullName, lookup } from "../../../../core/plan/lookup.ts";
 import type { NamedSet, Plan } from "../../../../core/plan/types.ts";
@@ -36,16 +37,7 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
   const [dialog, setDialog] = useState<"rename" | "split" | null>(null);
   const picked = groups.filter(({ group }) => marked.has(group.id)).map(({ group }) => group.id);
   const away = (lookup(plan).allGroupsOfLayer.get(layer.id) ?? []).filter(({ archivedAt }) => archivedAt !== null);
-  const aimed = useMemo(
-    () =>
-      new Map(
-        groups.map(({ group }) => {
-          const { items, dates } = aimsAt(plan, [group.id]);
-          return [group.id, new Set([...items, ...dates].map(({ id }) => id)).size];
-        }),
-      ),
-    [plan, groups],
-  );
+  const aimed = useMemo(() => aimedCounts(plan), [plan]);
   const columns = useMemo(() => numberColumns(plan, groups), [plan, groups]);
   const [wanted, setWanted] = useState<string | null>(null);
   const column = columns.find(({ name }) => name === wanted) ?? columns[0];
@@ -68,12 +60,6 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
       order[at + step] = id;
     }
     store.draft([{ kind: "group.reorder", layerId: layer.id, groupIds: order }]);
-  };
-  const freeName = (name: string) => {
-    const taken = new Set(groups.map(({ group }) => group.name.toLowerCase()));
-    let number = 2;
-    while (taken.has(`${name} ${number}`.toLowerCase())) number++;
-    return `${name} ${number}`;
   };
   return (
     <section className={styles.groups} aria-label="Groups of the layer">
@@ -105,7 +91,10 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
               quiet
               isDisabled={picked.length !== 1}
               onPress={() => {
-                const name = freeName(plan.groups[one ?? ""]?.name ?? "");
+                const name = freeName(
+                  plan.groups[one ?? ""]?.name ?? "",
+                  groups.map(({ group }) => group.name),
+                );
                 const kind = "group.duplicate";
                 done(store.draft([{ kind, groupId: one ?? "", newGroupId: v7(), name, withPeople: false }]));
               }}

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { type Aims, aimsAt } from "../../../../core/placement/groups/aims.ts";
-import { studentsOf } from "../../../../core/placement/moving.ts";
+import { studentsOf } from "../../../../core/placement/membership.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
 import { sayPattern } from "../../../../core/timing/meetings.ts";
 import { useBench } from "../../../bench/context.tsx";

@@ -6,13 +6,8 @@ import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { linesOf } from "../../../kit/words.ts";
 import styles from "./groups.module.css";
-
-const lines = (text: string) =>
-  text
-    .split("\n")
-    .map((line) => line.trim())
-    .filter(Boolean);
 
 /** New names for several groups, by a pattern or from a list, each shown beside the old one. */
 export function RenameDialog({ layer, groupIds, onClose }: { layer: Layer; groupIds: string[]; onClose(): void }) {
@@ -22,9 +17,9 @@ export function RenameDialog({ layer, groupIds, onClose }: { layer: Layer; group
     groupIds.length === 1 ? (plan.groups[groupIds[0] ?? ""]?.name ?? "") : "{scope} team {n}",
   );
   const [topics, setTopics] = useState("");
-  const isReady = kind === "pattern" ? pattern.trim() !== "" : lines(topics).length > 0;
+  const isReady = kind === "pattern" ? pattern.trim() !== "" : linesOf(topics).length > 0;
   const named = isReady
-    ? namesFor(plan, groupIds, kind === "pattern" ? { kind, pattern } : { kind, topics: lines(topics) })
+    ? namesFor(plan, groupIds, kind === "pattern" ? { kind, pattern } : { kind, topics: linesOf(topics) })
     : [];
   return (
     <Dialog title={groupIds.length === 1 ? "Rename the group" : `Rename ${groupIds.length} groups`} onClose={onClose}>

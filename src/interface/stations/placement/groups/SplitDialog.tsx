@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { v7 } from "uuid";
 import { evenParts, partsBy, sectionOf } from "../../../../core/placement/groups/parts.ts";
-import { studentsOf } from "../../../../core/placement/moving.ts";
+import { studentsOf } from "../../../../core/placement/membership.ts";
 import { compareNames } from "../../../../core/plan/lookup.ts";
 import type { Group, Person } from "../../../../core/plan/types.ts";
 import { useBench } from "../../../bench/context.tsx";

@@ -1,0 +1,20 @@
+/** What many rows of a plan are made of: ids, moments, days, titles. Source: semantics.md sections 1 and 6. */
+import { z } from "zod";
+
+export const Id = z.string().min(1).max(64);
+/** A wall-clock time without a zone, `2026-10-05T09:00`; the course's time zone says which instant it is. */
+export const Wall = z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, "a date and time such as 2026-10-05T09:00");
+/** A calendar day, `2026-10-05`. */
+export const Day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, "a day such as 2026-10-05");
+export const Clock = z.string().regex(/^\d{2}:\d{2}$/, "a time such as 09:00");
+export const Title = z.string().trim().min(1).max(200);
+
+/** Monday is 1, Sunday is 7. */
+export const MeetingSlot = z.object({
+  weekday: z.number().int().min(1).max(7),
+  start: Clock,
+  end: Clock,
+  place: z.string().max(100).default(""),
+});
+
+export type MeetingSlot = z.infer<typeof MeetingSlot>;

@@ -1,0 +1,110 @@
+import type { LayerCount } from "../../../core/placement/membership.ts";
+import { useBench } from "../../bench/context.tsx";
+import { Button, Toggle } from "../../kit/Button.tsx";
+import base from "../station.module.css";
+import styles from "./placement.module.css";
+import type { Shown } from "./shown.ts";
+
+export type View = "threads" | "board" | "groups" | "layers";
+const views: [View, string][] = [
+  ["threads", "Threads"],
+  ["board", "Board"],
+  ["groups", "Groups"],
+  ["layers", "Side by side"],
+];
+
+interface FiguresProps {
+  count: LayerCount;
+  show(shown: Shown): void;
+  view: View;
+  setView(view: View): void;
+  addGroup(): void;
+  form(): void;
+  paste(): void;
+}
+/** The numbers of a layer, each opening whom it counts; the views; what can be made. */
+export function Figures({ count, show, view, setView, addGroup, form, paste }: FiguresProps) {
+  const { store } = useBench();
+  const { unplaced, inTwo, together, held, placed, groups, layer } = count;
+  const small = groups.filter(({ group, personIds }) => group.min !== null && personIds.length < group.min).length;
+  const full = groups.filter(({ group, personIds }) => group.max !== null && personIds.length > group.max).length;
+  const wrongIf = (bad: boolean) => (bad ? base.wrong : "");
+  return (
+    <div className={base.figures}>
+      <span>
+        <strong>{placed}</strong> placed
+      </span>
+      <button
+        type="button"
+        className={`${base.plainButton} ${wrongIf(layer.rule === "exactly one" && unplaced.length > 0)}`}
+        onClick={() => show({ title: "Unplaced", personIds: unplaced })}
+      >
+        <strong>{unplaced.length}</strong> unplaced
+      </button>
+      {layer.rule !== "any number" && (
+        <button
+          type="button"
+          className={`${base.plainButton} ${wrongIf(inTwo.length > 0)}`}
+          onClick={() => show({ title: "In two groups", personIds: inTwo })}
+        >
+          <strong>{inTwo.length}</strong> in two
+        </button>
+      )}
+      <span>
+        <strong>{held}</strong> held
+      </span>
+      <span>
+        <strong>{groups.length}</strong> {groups.length === 1 ? "group" : "groups"}
+      </span>
+      {small > 0 && (
+        <span className={base.wrong}>
+          <strong>{small}</strong> too small
+        </span>
+      )}
+      {full > 0 && (
+        <span className={base.wrong}>
+          <strong>{full}</strong> too full
+        </span>
+      )}
+      {together.length > 0 && (
+        <button
+          type="button"
+          className={`${base.plainButton} ${base.wrong}`}
+          onClick={() =>
+            show({
+              title: "Kept apart, and together",
+              personIds: together.flatMap(({ personIds }) => personIds),
+            })
+          }
+        >
+          <strong>{together.length}</strong> kept apart, and together
+        </button>
+      )}
+      <span className={base.push}>
+        {layer.following === null && layer.rule === "exactly one" && unplaced.length > 0 && groups.length > 0 && (
+          <Button quiet onPress={() => store.draft([{ kind: "layer.topUp", layerId: layer.id }])}>
+            Place the {unplaced.length} unplaced
+          </Button>
+        )}
+        <span className={styles.views} role="group" aria-label="View">
+          {views.map(([id, name]) => (
+            <Toggle key={id} isSelected={view === id} onChange={() => setView(id)}>
+              {name}
+            </Toggle>
+          ))}
+        </span>{" "}
+        {groups.length > 0 && (
+          <Button quiet onPress={paste}>
+            Paste a list
+          </Button>
+        )}
+        <Button quiet onPress={form}>
+          Form groups
+        </Button>
+        <Button quiet onPress={addGroup}>
+          New group
+        </Button>
+      </span>
+    </div>
+  );
+}

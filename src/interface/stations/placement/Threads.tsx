@@ -1,0 +1,64 @@
+import { type ReactNode, useMemo, useState } from "react";
+import type { LayerCount } from "../../../core/placement/membership.ts";
+import { lookup } from "../../../core/plan/lookup.ts";
+import type { Layer } from "../../../core/plan/types.ts";
+import { useBench } from "../../bench/context.tsx";
+import { Chip } from "../../kit/Chip.tsx";
+import { Choice } from "../../kit/Fields.tsx";
+import styles from "./placement.module.css";
+import type { Shown } from "./shown.ts";
+import { WeaveStrip } from "./WeaveStrip.tsx";
+
+interface ThreadsProps {
+  count: LayerCount;
+  counts: LayerCount[];
+  show(shown: Shown): void;
+  /** The list beside the strip. */
+  children: ReactNode;
+}
+
+/** The weave strip, with the layers that its threads run on into, and a list beside it. */
+export function Threads({ count, counts, show, children }: ThreadsProps) {
+  const { layer } = count;
+  const [ids, setIds] = useState<string[]>([]);
+  const further = useMemo(
+    () => ids.flatMap((id) => (id === layer.id ? [] : (counts.find((one) => one.layer.id === id) ?? []))),
+    [ids, counts, layer.id],
+  );
+  return (
+    <div className={styles.halves} data-wide={further.length > 0 || undefined}>
+      <div className={styles.stripSide}>
+        <OnInto layer={layer} further={ids} setFurther={setIds} />
+        <WeaveStrip count={count} further={further} show={show} />
+      </div>
+      {children}
+    </div>
+  );
+}
+
+/** Further layers for the threads to run on into: three are as many as can be read. */
+function OnInto(props: { layer: Layer; further: string[]; setFurther(ids: string[]): void }) {
+  const { layer, further, setFurther } = props;
+  const { plan } = useBench();
+  const others = lookup(plan).layers.filter(({ id }) => id !== layer.id && !further.includes(id));
+  return (
+    <div className={styles.onInto}>
+      {further.map((id) => {
+        const name = plan.layers[id]?.name ?? "";
+        return (
+          <Chip key={id} name={`on into ${name}`} onLeaveOut={() => setFurther(further.filter((one) => one !== id))} />
+        );
+      })}
+      {further.length < 2 && others.length > 0 && (
+        <Choice
+          label="On into"
+          hideLabel
+          placeholder="On into another layer"
+          value={null}
+          options={others.map(({ id, name }) => ({ value: id, label: name }))}
+          onChange={(id) => setFurther([...further, id])}
+        />
+      )}
+    </div>
+  );
+}

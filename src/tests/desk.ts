@@ -1,0 +1,53 @@
+/** A desk for tests of the server: the demo course with its activity on the real database, and two accounts. */
+import { join } from "node:path";
+import { v4 } from "uuid";
+import { expect } from "vitest";
+import { storeActivity, storePlan } from "../../demo/load.ts";
+import { makeScenario } from "../../demo/scenario.ts";
+import type { Plan } from "../core/plan/types.ts";
+import { createAccount, hashPassword } from "../server/accounts.ts";
+import { rows, transaction } from "../server/database.ts";
+import { migrate } from "../server/migrate.ts";
+
+export interface Desk {
+  plan: Plan;
+  courseId: string;
+  /** The course shell with nobody in it but its coordinator. */
+  emptyCourseId: string;
+  /** The moment at which the course is as the demo has it. */
+  moment: number;
+  /** Ids of two accounts. */
+  first: string;
+  second: string;
+}
+
+export async function openDesk(): Promise<Desk> {
+  const moment = Date.now();
+  const folder = join(import.meta.dirname, "../../database");
+  await migrate(folder, () => undefined);
+  // A second time changes nothing, and two at once wait for each other.
+  const said: string[] = [];
+  await Promise.all([migrate(folder, (line) => said.push(line)), migrate(folder, (line) => said.push(line))]);
+  expect(said).toEqual([]);
+  const { plan, emptyCourse, activity } = makeScenario(moment, v4());
+  const courseId = plan.course.id;
+  await transaction(async (connection) => {
+    await storePlan(plan, connection);
+    await storePlan(emptyCourse, connection);
+    await storeActivity(courseId, activity, connection);
+  });
+  const ids: string[] = [];
+  for (const name of ["first", "second"]) {
+    await createAccount({ username: name, sourcedId: `test-${name}`, displayName: name }, await hashPassword("right"));
+    const [account] = await rows<{ id: string }>("SELECT id FROM accounts WHERE username = ?", [name]);
+    ids.push(account?.id ?? "");
+  }
+  return {
+    plan,
+    courseId,
+    emptyCourseId: emptyCourse.course.id,
+    moment,
+    first: ids[0] as string,
+    second: ids[1] as string,
+  };
+}

@@ -1,0 +1,100 @@
+/** The Placement station by hand, as a coordinator uses it: each test undoes what it drafted. In the demo course. */
+import { beginWithoutDraft, choose, drafted, expect, openBench, test, why } from "./helpers.ts";
+
+const code = "WSH 240";
+
+beginWithoutDraft();
+
+test.describe("placement", () => {
+  test("a range is selected with shift, moved at once, and counted before anyone is touched", async ({ page }) => {
+    await openBench(page, code, "placement");
+    const boxes = page.getByRole("region", { name: "People of the course" }).getByRole("checkbox");
+    const range = async () => {
+      await boxes.nth(1).check({ force: true });
+      await boxes.nth(5).click({ modifiers: ["Shift"], force: true });
+      await expect(page.getByText("5 selected")).toBeVisible();
+    };
+    await range();
+    await choose(page, "Move to", /Evening/);
+    await expect(drafted(page)).toContainText("5 people into Evening");
+    await expect(page.getByText("Select people to move them")).toBeVisible();
+    // A group that holds twenty at most refuses the five, and they stay selected.
+    await page.getByRole("tab", { name: "Gauge kits" }).click();
+    await range();
+    await choose(page, "Move to", /Kit alder/);
+    await expect(page.getByRole("alert")).toContainText(/Kit alder holds 20 students at most; this would make 2\d\./);
+    await expect(page.getByText("5 selected")).toBeVisible();
+  });
+  test("remove takes people out of the group, and the strip shows them unplaced", async ({ page }) => {
+    await openBench(page, code, "placement");
+    await page.getByRole("tab", { name: "Drone pilots" }).click();
+    await expect(page.getByText("12 placed", { exact: true })).toBeVisible();
+    await page.getByLabel("Find people").fill("drone pilots");
+    await page.getByText("Select people to move them").click();
+    await expect(page.getByText("12 selected")).toBeVisible();
+    await page.getByRole("button", { name: "Remove" }).click();
+    await expect(page.getByText("0 placed", { exact: true })).toBeVisible();
+    await expect(page.getByRole("list", { name: "Groups without anyone" })).toContainText("Drone pilots");
+  });
+  test("hold keeps a placement against the sections, release lets it follow again", async ({ page }) => {
+    await openBench(page, code, "placement");
+    await page.getByLabel("Find people").fill("Evening");
+    await page.getByText("Select people to move them").click();
+    await page.getByRole("button", { name: "Hold" }).click();
+    await expect(page.getByText("22 held", { exact: true })).toBeVisible();
+    await page.getByText("Select people to move them").click();
+    await page.getByRole("button", { name: "Release" }).click();
+    await expect(page.getByText("0 held", { exact: true })).toBeVisible();
+    await expect(page.getByTestId("touched")).toHaveText("touches 0 students");
+  });
+  test("a person's page says how they came, and their history of groups", async ({ page }) => {
+    await openBench(page, code, "placement");
+    await page.keyboard.press("Control+k");
+    await page.keyboard.type("student.evening");
+    await page.keyboard.press("Escape");
+    await page.getByLabel("Find people").fill("Evening");
+    await page.getByRole("region", { name: "People of the course" }).getByRole("button").first().click();
+    await expect(why(page)).toContainText("EV, by roster, from Mon 28 Sept, 07:30");
+    await expect(why(page)).toContainText("Evening, from");
+    await expect(why(page).getByRole("link", { name: "Look through their eyes" })).toBeVisible();
+  });
+  test("a new layer with its groups is drafted at once; two of one name are refused with the reason", async ({
+    page,
+  }) => {
+    await openBench(page, code, "placement");
+    await page.getByRole("button", { name: "New layer" }).click();
+    await page.getByLabel("Name").fill("Seminar halves");
+    await page.getByLabel("Groups, a line each").fill("First half\nSecond half");
+    await page.getByRole("button", { name: "Draft the layer" }).click();
+    await expect(page.getByRole("tab", { name: /Seminar halves/ })).toHaveAttribute("aria-selected", "true");
+    await expect(page.getByText("104 unplaced", { exact: true })).toBeVisible();
+    await expect(drafted(page)).toContainText("3 changes drafted");
+    await page.getByRole("button", { name: "New layer" }).click();
+    await page.getByLabel("Name").fill("seminar HALVES");
+    await page.getByRole("button", { name: "Draft the layer" }).click();
+    await expect(page.getByRole("alert")).toContainText("There is a layer called seminar HALVES already.");
+  });
+  test("a thread of the weave strip is opened by key, and lists whom it is", async ({ page }) => {
+    await openBench(page, code, "placement");
+    await page.getByRole("tab", { name: /River teams/ }).click();
+    const thread = page.getByRole("button", { name: /^D1 to .+: \d+ student/ }).first();
+    const [, name, count] = /^(.+): (\d+) student/.exec((await thread.getAttribute("aria-label")) ?? "") ?? [];
+    await thread.focus();
+    await page.keyboard.press("Enter");
+    const filter = page.getByRole("button", { name: `${name}, ${count} ×` });
+    await expect(filter).toBeVisible();
+    const rows = page.getByRole("region", { name: "People" }).getByRole("checkbox");
+    await expect(rows).toHaveCount(Number(count) + 1);
+    await filter.click();
+    await expect(page.getByText("104 students", { exact: true })).toBeVisible();
+  });
+  test("at an earlier moment of the time rail the groups are those of that moment", async ({ page }) => {
+    await openBench(page, code, "placement");
+    await expect(page.getByText("104 placed", { exact: true })).toBeVisible();
+    await page.getByRole("slider", { name: "Moment shown on every screen" }).focus();
+    await page.keyboard.press("Home");
+    await page.keyboard.press("PageUp");
+    await expect(page.getByText(/week [12]$/)).toBeVisible();
+    await expect(page.getByText("103 placed", { exact: true })).toBeVisible();
+  });
+});
