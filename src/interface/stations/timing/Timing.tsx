@@ -114,9 +114,6 @@ function ItemList({
         <thead className={styles.stickyHead}>
           <tr>
             <th>Item</th>
-            <th>
-              <span className="visually-hidden">Problems</span>
-            </th>
             <th>Due</th>
             <th className={base.number}>Differ</th>
           </tr>
@@ -133,8 +130,8 @@ function ItemList({
                 >
                   {item.title}
                 </button>
+                {wrong.has(item.id) && <span className={base.wrong}> out of order</span>}
               </td>
-              <td>{wrong.has(item.id) && <span className={base.wrong}>out of order</span>}</td>
               <td>{item.dates.due ? sayValue(item.dates.due) : ""}</td>
               <td className={base.number}>{(lookup(plan).overridesOfItem.get(item.id) ?? []).length || ""}</td>
             </tr>
