@@ -112,7 +112,11 @@ test("switches leave only who is unplaced, or not in another layer; staff can be
 test("a pasted list places whom it names, and tells of each line that fits nobody", async ({ page }) => {
   const id = await open(page, /^Gauge kits/, "Groups");
   const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
-  const [one, other] = Object.values<{ sourcedId: string; email: string }>(plan.people).filter(({ email }) => email);
+  const enrolled = Object.values<{ personId: string; role: string; until: number | null }>(plan.enrolments);
+  const [one, other] = enrolled
+    .filter(({ role, until }) => role === "student" && until === null)
+    .map(({ personId }): { sourcedId: string; email: string } => plan.people[personId])
+    .filter(({ email }) => email);
   await page.getByRole("button", { name: "Paste a list" }).click();
   await page
     .getByLabel("Ids, e-mails, usernames or names, a line each")
