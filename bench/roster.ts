@@ -5,7 +5,7 @@ import { reconcile } from "../src/core/intake/reconcile.ts";
 import { type RosterRow, rosterRows } from "../src/core/intake/rows.ts";
 import { takeIn } from "../src/core/intake/take-in.ts";
 import type { ReconcileOptions } from "../src/core/intake/verdict.ts";
-import { type Course, emptyPlan, type Plan } from "../src/core/plan/types.ts";
+import { blankCourse, type Course, emptyPlan, type Plan } from "../src/core/plan/types.ts";
 
 export const now = Date.UTC(2026, 10, 25, 10);
 export const options: ReconcileOptions = { partial: false, acceptedSections: [], chosen: [], samePeople: {}, now };
@@ -38,11 +38,7 @@ export function emptyCourse(id: string): Plan {
     termStart: "2026-09-28",
     termEnd: "2027-01-01",
     timeZone: "Europe/Dublin",
-    noClassDays: [],
-    datePolicy: "most generous",
-    layerOrder: [],
-    indexes: { discussions: true, files: true, calendar: true, work: true },
-    visitorCode: null,
+    ...blankCourse,
   };
   return emptyPlan(course);
 }

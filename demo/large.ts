@@ -6,6 +6,7 @@ import { v5 } from "uuid";
 import { nextStripe } from "../src/core/placement/stripes.ts";
 import type { Progress } from "../src/core/plan/progress.ts";
 import {
+  blankCourse,
   blankGroup,
   blankItem,
   blankLayer,
@@ -40,11 +41,7 @@ export function makeLargeCourse(sizes: Sizes, now: number, namespace: string): {
     termStart: term.start,
     termEnd: term.end,
     timeZone,
-    noClassDays: [],
-    datePolicy: "most generous",
-    layerOrder: [],
-    indexes: { discussions: true, files: true, calendar: true, work: true },
-    visitorCode: null,
+    ...blankCourse,
   };
   const plan = emptyPlan(course);
   const since = term.instant(1, 1, "07:30");

@@ -6,6 +6,7 @@ import { v5 } from "uuid";
 import { plainForming } from "../src/core/placement/forming/wishes.ts";
 import { nextStripe } from "../src/core/placement/stripes.ts";
 import {
+  blankCourse,
   blankGroup,
   blankLayer,
   type Course,
@@ -43,14 +44,11 @@ export function makeScenario(now: number, namespace: string): Scenario {
     termStart: term.start,
     termEnd: term.end,
     timeZone,
+    ...blankCourse,
     noClassDays: [
       { day: term.day(5, 1), title: "Bank holiday" },
       { day: term.day(7, 4), title: "Open day" },
     ],
-    datePolicy: "most generous",
-    layerOrder: [],
-    indexes: { discussions: true, files: true, calendar: true, work: true },
-    visitorCode: null,
   };
   const plan = emptyPlan(course);
   for (const code of sectionCodes) {

@@ -13,8 +13,8 @@ const json = (...names: string[]) => names.map((name) => [name, "json"] as [stri
 
 const columns: Record<TableName | "course", [string, Codec][]> = {
   course: [
-    ...plain("id", "code", "title", "term", "termStart", "termEnd", "timeZone", "datePolicy", "visitorCode"),
-    ...json("noClassDays", "layerOrder", "indexes"),
+    ...plain("id", "code", "title", "term", "termStart", "termEnd", "timeZone", "datePolicy", "visitorCode", "meetingLayerId"),
+    ...json("noClassDays", "layerOrder", "indexes", "classList", "tellingWords", "splitting"),
   ],
   sections: [...plain("id", "code", "title", "studentTitle"), ...json("pattern", "noClassDays", "moved")],
   people: [...plain("id", "sourcedId", "username", "email", "givenName", "familyName"), ...json("attributes")],
@@ -43,13 +43,14 @@ const columns: Record<TableName | "course", [string, Codec][]> = {
   sets: [...plain("id", "name"), ...json("groupIds")],
   placements: [...plain("id", "groupId", "personId", "since", "until"), ...flag("held")],
   items: [
-    ...plain("id", "parentId", "position", "kind", "title", "body", "points"),
+    ...plain("id", "parentId", "position", "kind", "title", "body", "points", "pageOf"),
     ...flag("published", "seals", "announced", "readableAfterClose"),
-    ...json("audience", "condition", "variants", "dates", "split"),
+    ...json("audience", "condition", "variants", "dates", "split", "file", "combines"),
   ],
   entrances: plain("id", "itemId", "folderId", "position"),
   overrides: [...plain("id", "itemId"), ...json("target", "dates")],
   allowances: [...plain("id", "minutesFactor", "extraDays", "extraAttempts"), ...json("target")],
+  acceptances: plain("id", "finding", "state", "reason", "at"),
 };
 
 const snake = (name: string) => name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);

@@ -47,7 +47,7 @@ function namedBy(row: Row): string[] {
     if ("of" in node) node.of.forEach(condition);
     else if (node.kind === "in") targets(node.targets);
   };
-  for (const field of ["personId", "sectionId", "layerId", "groupId"])
+  for (const field of ["personId", "sectionId", "layerId", "groupId", "pageOf"])
     if (typeof row[field] === "string") ids.push(row[field]);
   if (row.target) targets([row.target as Target]);
   const audience = row.audience as Audience | undefined;
@@ -99,5 +99,7 @@ function nameOf(plan: Plan, table: RowChange["table"], row: Row | null): string 
       return `An entrance of "${plan.items[String(row.itemId)]?.title ?? "a removed item"}"`;
     case "allowances":
       return "An allowance";
+    case "acceptances":
+      return "A finding that was let stand";
   }
 }

@@ -18,3 +18,21 @@ export const MeetingSlot = z.object({
 });
 
 export type MeetingSlot = z.infer<typeof MeetingSlot>;
+
+/**
+ * A date given as a class meeting: the nth, or the last one before a day; its start or end, plus or minus whole days,
+ * optionally at a given time of day. Each section turns it into its own date. Source: semantics.md section 6.
+ */
+export const Anchor = z.object({
+  meeting: z.union([z.number().int().min(1).max(1000), z.object({ lastBefore: Day })]),
+  edge: z.enum(["start", "end"]),
+  days: z.number().int().min(-365).max(365),
+  time: Clock.nullable(),
+  /** What holds where there is no such meeting; null: then there is no date. */
+  fallback: Wall.nullable(),
+});
+/** When something is: a wall-clock time, or a meeting anchor. */
+export const Moment = z.union([Wall, Anchor]);
+
+export type Anchor = z.infer<typeof Anchor>;
+export type Moment = z.infer<typeof Moment>;

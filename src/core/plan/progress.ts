@@ -36,32 +36,67 @@ export interface ProgressLookup {
   opening(personId: string, itemId: string): Opening | undefined;
 }
 
+/** Rows by item: no key is put together for the questions asked most. */
+interface ByItem {
+  marks: Map<string, Mark[]>;
+  handIns: Map<string, HandIn[]>;
+  openings: Map<string, Opening[]>;
+}
+
+function collect<Row extends { itemId: string }>(rows: Row[]): Map<string, Row[]> {
+  const found = new Map<string, Row[]>();
+  for (const row of rows) {
+    const list = found.get(row.itemId);
+    if (list) list.push(row);
+    else found.set(row.itemId, [row]);
+  }
+  return found;
+}
+
+const grouped = new WeakMap<Progress, ByItem>();
+
+/** The rows of progress, an item at a time. */
+export function progressByItem(progress: Progress): ByItem {
+  const ready = grouped.get(progress);
+  if (ready) return ready;
+  const made: ByItem = {
+    marks: collect(progress.marks),
+    handIns: collect(progress.handIns),
+    openings: collect(progress.openings),
+  };
+  grouped.set(progress, made);
+  return made;
+}
+
 const kept = new WeakMap<Progress, ProgressLookup>();
 const noHandIns: HandIn[] = [];
 
 export function progressLookup(progress: Progress): ProgressLookup {
   const ready = kept.get(progress);
   if (ready) return ready;
-  // By item, then by person: no key is put together for the questions asked most.
-  const byItem = <Row extends { itemId: string; personId: string }>(rows: Row[]) => {
-    const found = new Map<string, Map<string, Row[]>>();
-    for (const row of rows) {
-      let people = found.get(row.itemId);
+  const rows = progressByItem(progress);
+  /** An item's rows by person, put together when the item is first asked about. */
+  const byPerson = <Row extends { personId: string }>(items: Map<string, Row[]>) => {
+    const known = new Map<string, Map<string, Row[]>>();
+    return (itemId: string, personId: string): Row[] | undefined => {
+      let people = known.get(itemId);
       if (!people) {
         people = new Map();
-        found.set(row.itemId, people);
+        for (const row of items.get(itemId) ?? []) {
+          const list = people.get(row.personId);
+          if (list) list.push(row);
+          else people.set(row.personId, [row]);
+        }
+        known.set(itemId, people);
       }
-      const list = people.get(row.personId);
-      if (list) list.push(row);
-      else people.set(row.personId, [row]);
-    }
-    return found;
+      return people.get(personId);
+    };
   };
-  const [marks, openings, handIns] = [byItem(progress.marks), byItem(progress.openings), byItem(progress.handIns)];
+  const [marks, openings, handIns] = [byPerson(rows.marks), byPerson(rows.openings), byPerson(rows.handIns)];
   const made: ProgressLookup = {
-    mark: (personId, itemId) => marks.get(itemId)?.get(personId)?.at(-1),
-    handIns: (personId, itemId) => handIns.get(itemId)?.get(personId) ?? noHandIns,
-    opening: (personId, itemId) => openings.get(itemId)?.get(personId)?.at(-1),
+    mark: (personId, itemId) => marks(itemId, personId)?.at(-1),
+    handIns: (personId, itemId) => handIns(itemId, personId) ?? noHandIns,
+    opening: (personId, itemId) => openings(itemId, personId)?.at(-1),
   };
   kept.set(progress, made);
   return made;

@@ -7,10 +7,10 @@
  * Source: semantics.md sections 1 to 6.
  */
 import { z } from "zod";
-import { Clock, Day, Id, MeetingSlot, Title, Wall } from "./basics.ts";
+import { Clock, Day, Id, MeetingSlot, Moment, Title, Wall } from "./basics.ts";
 import type { Group, Layer, NamedSet, Placement } from "./groups.ts";
 
-export { Day, Id, MeetingSlot, Wall } from "./basics.ts";
+export { Anchor, Day, Id, MeetingSlot, Moment, Wall } from "./basics.ts";
 export * from "./groups.ts";
 
 /** Who or what an audience, an override or a condition names. */
@@ -26,14 +26,14 @@ const Percent = z.number().min(0).max(1000);
 /** A release condition. Source: semantics.md section 5. */
 export type Condition =
   | { kind: "allOf" | "anyOf" | "noneOf"; of: Condition[] }
-  | { kind: "from" | "before"; moment: string }
+  | { kind: "from" | "before"; moment: Moment }
   | { kind: "in"; targets: Target[] }
   | { kind: "atLeast" | "lessThan"; itemId: string; percent: number }
   | { kind: "handedIn" | "opened" | "read"; itemId: string };
 export const Condition: z.ZodType<Condition> = z.lazy(() =>
   z.union([
     z.object({ kind: z.enum(["allOf", "anyOf", "noneOf"]), of: z.array(Condition).max(100) }),
-    z.object({ kind: z.enum(["from", "before"]), moment: Wall }),
+    z.object({ kind: z.enum(["from", "before"]), moment: Moment }),
     z.object({ kind: z.literal("in"), targets: z.array(Target).max(500) }),
     z.object({ kind: z.enum(["atLeast", "lessThan"]), itemId: Id, percent: Percent }),
     z.object({ kind: z.enum(["handedIn", "opened", "read"]), itemId: Id }),
@@ -50,6 +50,15 @@ export const DateFields = z.object({
   minutes: z.union([z.number().int().min(1).max(100_000), None]).optional(),
   accessWord: z.union([z.string().min(1).max(100), None]).optional(),
 });
+
+/** Between groups a split item is sealed (own thread only), readable (others' cannot be answered) or shared. Section 4. */
+export const Between = z.enum(["sealed", "readable", "shared"]);
+
+/** Whose names a student finds on the class list. Source: semantics.md section 4. */
+export const ClassList = z.discriminatedUnion("to", [
+  z.object({ to: z.enum(["everyone", "nobody"]) }),
+  z.object({ to: z.literal("layer"), layerId: Id }),
+]);
 
 export const NoClassDay = z.object({ day: Day, title: z.string().trim().max(100) });
 
@@ -73,7 +82,46 @@ export const Course = z.object({
   }),
   /** What somebody types to visit the course; null where nobody can. */
   visitorCode: z.string().trim().min(3).max(40).nullable(),
+  classList: ClassList,
+  /** Words that tell a level or a need: a label that holds one is warned of. */
+  tellingWords: z.array(z.string().trim().min(2).max(60)).max(300),
+  /** How split items are split, where that is decided once; locked: no item may be split otherwise. */
+  splitting: z.object({ layerId: Id, between: Between, locked: z.boolean() }).nullable(),
+  /** The layer whose groups' own patterns say when a student meets; null: sections' only. */
+  meetingLayerId: Id.nullable(),
 });
+
+/** A course's settings before anything is decided. */
+export const blankCourse = {
+  noClassDays: [],
+  datePolicy: "most generous" as const,
+  layerOrder: [],
+  indexes: { discussions: true, files: true, calendar: true, work: true },
+  visitorCode: null,
+  classList: { to: "everyone" as const },
+  tellingWords: [
+    "remedial",
+    "support",
+    "special needs",
+    "intervention",
+    "catch-up",
+    "weak",
+    "slow",
+    "low ability",
+    "high ability",
+    "gifted",
+    "advanced",
+    "basic",
+    "foundation",
+    "dyslexia",
+    "disability",
+    "extra time",
+    "repeat",
+    "probation",
+  ],
+  splitting: null,
+  meetingLayerId: null,
+};
 
 export const Section = z.object({
   id: Id,
@@ -132,7 +180,13 @@ export const Item = z.object({
   /** Points the item can earn; null where it carries no mark. */
   points: z.number().positive().max(100_000).nullable(),
   dates: DateFields,
-  split: z.object({ layerId: Id, between: z.enum(["sealed", "readable", "shared"]) }).nullable(),
+  split: z.object({ layerId: Id, between: Between }).nullable(),
+  /** Files only: what was stored. Size in bytes. */
+  file: z.object({ id: Id, name: z.string().min(1).max(200), type: z.string().max(100), size: z.number() }).nullable(),
+  /** Folders only: the group whose page this is. */
+  pageOf: Id.nullable(),
+  /** Items that were made into this one: their marks, hand-ins, posts and openings are its own. */
+  combines: z.array(z.object({ itemId: Id, groupIds: z.array(Id) })).max(500),
 });
 
 /** An item as it is before anything is decided: for everyone, announced, without dates, marks or conditions. */
@@ -148,6 +202,9 @@ export const blankItem: Omit<z.infer<typeof Item>, "id" | "parentId" | "position
   points: null,
   dates: {},
   split: null,
+  file: null,
+  pageOf: null,
+  combines: [],
 };
 
 /** An extra entrance: the item can be opened from this folder too (null: from the top of the outline). */
@@ -172,6 +229,16 @@ export const Allowance = z.object({
   extraAttempts: z.number().int().min(0).max(100).nullable(),
 });
 
+/** A finding of the audit that somebody looked at and let stand; it is quiet until what it says changes. Section 4. */
+export const Acceptance = z.object({
+  id: Id,
+  /** What the finding is about, and what it said then. */
+  finding: z.string().max(300),
+  state: z.string().max(64),
+  reason: z.string().trim().min(1).max(500),
+  at: z.number(),
+});
+
 export type Target = z.infer<typeof Target>;
 export type Audience = z.infer<typeof Audience>;
 export type DateFields = z.infer<typeof DateFields>;
@@ -186,6 +253,10 @@ export type Item = z.infer<typeof Item>;
 export type Entrance = z.infer<typeof Entrance>;
 export type Override = z.infer<typeof Override>;
 export type Allowance = z.infer<typeof Allowance>;
+
+export type Between = z.infer<typeof Between>;
+export type ClassList = z.infer<typeof ClassList>;
+export type Acceptance = z.infer<typeof Acceptance>;
 
 export type Table<Row> = Record<string, Row>;
 
@@ -202,6 +273,7 @@ export interface Plan {
   entrances: Table<Entrance>;
   overrides: Table<Override>;
   allowances: Table<Allowance>;
+  acceptances: Table<Acceptance>;
 }
 
 /** The tables of a plan, parents before children: the order in which rows may be written. */
@@ -217,6 +289,7 @@ export const tableNames = [
   "entrances",
   "overrides",
   "allowances",
+  "acceptances",
 ] as const;
 export type TableName = (typeof tableNames)[number];
 

@@ -14,8 +14,18 @@ export function fullBits(count: number): Bits {
 export const setBit = (bits: Bits, index: number): void => {
   bits[index >>> 5] = (bits[index >>> 5] as number) | (1 << (index & 31));
 };
+export const clearBit = (bits: Bits, index: number): void => {
+  bits[index >>> 5] = (bits[index >>> 5] as number) & ~(1 << (index & 31));
+};
 export const hasBit = (bits: Bits, index: number): boolean =>
   (((bits[index >>> 5] as number) >>> (index & 31)) & 1) === 1;
+
+export const copyBits = (bits: Bits): Bits => bits.slice();
+
+export function isEmpty(bits: Bits): boolean {
+  for (let word = 0; word < bits.length; word++) if (bits[word] !== 0) return false;
+  return true;
+}
 
 export function and(a: Bits, b: Bits): Bits {
   const result = new Uint32Array(a.length);

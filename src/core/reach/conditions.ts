@@ -4,10 +4,11 @@
  */
 
 import { targetName } from "../plan/lookup.ts";
-import { type Progress, progressLookup, reachesPercent, showPercent } from "../plan/progress.ts";
+import { type Progress, progressByItem, progressLookup, reachesPercent, showPercent } from "../plan/progress.ts";
 import type { Condition, Item, Plan, Target } from "../plan/types.ts";
+import { instantByCalendar, isAnchor, sayMoment } from "../timing/anchors.ts";
 import { type Memberships, memberOf } from "../timing/resolve.ts";
-import { instantOf, sayWall } from "../timing/wall.ts";
+import { sayInstant } from "../timing/wall.ts";
 
 export interface Reason {
   kind: Condition["kind"];
@@ -63,17 +64,23 @@ function leaf(condition: Exclude<Condition, { of: Condition[] }>, asking: Asking
   const found = progressLookup(progress);
   const both = (says: string) => ({ says, tells: says });
   switch (condition.kind) {
-    case "from": {
-      const holds = t >= instantOf(condition.moment, plan.course.timeZone);
-      return { holds, canHold: true, canFail: false, ...both(`from ${sayWall(condition.moment)}`) };
-    }
+    case "from":
     case "before": {
-      const holds = t < instantOf(condition.moment, plan.course.timeZone);
+      const { moment } = condition;
+      const at = instantByCalendar(moment, memberships.calendar, plan.course.timeZone);
+      // Where a moment has no date for a student, neither holds, and neither can.
+      if (at === null)
+        return { holds: false, canHold: false, canFail: false, ...both(`${sayMoment(moment)}: no date`) };
+      const isFrom = condition.kind === "from";
+      const holds = isFrom === t >= at;
+      const when = sayInstant(at, plan.course.timeZone);
+      const says = `${isFrom ? "from" : "before"} ${isAnchor(moment) ? `${sayMoment(moment)} (${when})` : when}`;
       return {
         holds,
-        canHold: holds,
-        canFail: true,
-        ...both(`before ${sayWall(condition.moment)}`),
+        canHold: isFrom || holds,
+        canFail: !isFrom,
+        says,
+        tells: `${isFrom ? "from" : "before"} ${when}`,
       };
     }
     case "in": {
@@ -140,28 +147,40 @@ function leaf(condition: Exclude<Condition, { of: Condition[] }>, asking: Asking
   }
 }
 
-/** The verdict of a leaf about progress, without its reason: the engine asks it for every student. */
-export function progressHolds(
+/** Whom a leaf about progress holds for, told by `holds(personId)`: read from the item's rows, not student by student. */
+export function progressHolders(
   condition: Extract<Condition, { itemId: string }>,
   plan: Plan,
   progress: Progress,
-  personId: string,
   t: number,
-): boolean {
-  const found = progressLookup(progress);
+  holds: (personId: string, yes: boolean) => void,
+): void {
+  const { marks, handIns, openings } = progressByItem(progress);
   const { itemId } = condition;
   if (condition.kind === "opened" || condition.kind === "read") {
-    const opening = found.opening(personId, itemId);
-    const at = condition.kind === "opened" ? opening?.at : opening?.readAt;
-    return at != null && at <= t;
+    for (const { personId, at, readAt } of openings.get(itemId) ?? []) {
+      const done = condition.kind === "opened" ? at : readAt;
+      holds(personId, done !== null && done <= t);
+    }
+    return;
   }
-  const mark = found.mark(personId, itemId);
-  const excused = Boolean(mark?.excused && mark.at <= t);
-  if (!("percent" in condition)) return excused || found.handIns(personId, itemId).some(({ at }) => at <= t);
-  if (excused) return condition.kind === "atLeast";
+  if (!("percent" in condition)) {
+    // Of several marks of one student the last counts; a hand-in stays one.
+    for (const { personId, excused, at } of marks.get(itemId) ?? []) holds(personId, excused && at <= t);
+    for (const { personId, at } of handIns.get(itemId) ?? []) if (at <= t) holds(personId, true);
+    return;
+  }
+  const enough = condition.kind === "atLeast";
   const possible = plan.items[itemId]?.points;
-  if (!mark || mark.at > t || mark.points === null || !possible) return false;
-  return reachesPercent(mark.points, possible, condition.percent) === (condition.kind === "atLeast");
+  for (const { personId, excused, points, at } of marks.get(itemId) ?? []) {
+    if (at > t) holds(personId, false);
+    else if (excused) holds(personId, enough);
+    else
+      holds(
+        personId,
+        points !== null && possible != null && reachesPercent(points, possible, condition.percent) === enough,
+      );
+  }
 }
 
 /** The verdict on a condition, with its reason. Empty all-of and none-of hold; empty any-of does not. */

@@ -1,29 +1,43 @@
 /**
  * Who can open what at a moment, for all students at once: a set of bits an item, asked for lazily.
- * Cost grows with items × students / 32 and with the conditions and dates that differ by student.
+ * Cost grows with items × students / 32 and with the rows that differ by student. `reachAfter` carries the answers
+ * over a change and asks again only for what the change touches.
  * Source: semantics.md section 4.
  */
-import { foldersAbove, holdsAt, lookup, studentsAt } from "../plan/lookup.ts";
+import { foldersAbove, lookup } from "../plan/lookup.ts";
 import { noProgress, type Progress } from "../plan/progress.ts";
-import type {
-  Audience,
-  Condition,
-  DateField,
-  Enrolment,
-  Entrance,
-  Item,
-  Placement,
-  Plan,
-  Target,
-} from "../plan/types.ts";
-import { differingTargets, instantOfValue, type Memberships, membershipsAt, resolveField } from "../timing/resolve.ts";
+import type { Audience, Condition, DateField, Entrance, Item, Plan, Target } from "../plan/types.ts";
+import { type Calendar, instantByCalendar, isAnchor } from "../timing/anchors.ts";
+import { differingTargets, type Memberships, membershipsAt } from "../timing/resolve.ts";
 import { instantOf } from "../timing/wall.ts";
-import { and, andNot, type Bits, emptyBits, fullBits, listBits, or, sameBits, setBit } from "./bits.ts";
-import { progressHolds } from "./conditions.ts";
+import { and, andNot, type Bits, clearBit, emptyBits, fullBits, or, sameBits, setBit } from "./bits.ts";
+import { progressThrough } from "./combined.ts";
+import { progressHolders } from "./conditions.ts";
+import { extensionsOf, type MomentTest, type MomentWorld, momentBits } from "./moments.ts";
+import { calendarsOf, membersOf, type Roster, rosterAt, rosterOfFew } from "./roster.ts";
 
-export interface Reach {
+/** The questions about an item whose answers are kept. */
+export const questions = [
+  "audience",
+  "meant",
+  "conditionHolds",
+  "withinDates",
+  "released",
+  "unsealed",
+  "indexed",
+  "arrives",
+  "sees",
+  "leak",
+] as const;
+export type Question = (typeof questions)[number];
+export type Answers = Record<Question, Map<string, Bits>> & { folders: Map<string, Bits> | null };
+
+export interface Reach extends Record<Question, (item: Item) => Bits> {
   plan: Plan;
+  /** As the plan reads it: what was done in a copy that became part of an item is done in that item. */
   progress: Progress;
+  /** As it was given. */
+  given: Progress;
   t: number;
   /** Person ids; the place in this list is the bit. */
   students: string[];
@@ -32,20 +46,17 @@ export interface Reach {
   memberships(index: number): Memberships;
   /** The students a target names. */
   members(target: Target): Bits;
+  /** Students by whose meetings they go by. */
+  calendars(): { calendar: Calendar; bits: Bits }[];
   /** Whose value of a date or limit may differ from the item's own. */
   differing(item: Item, field: DateField): Bits;
-  audience(item: Item): Bits;
-  meant(item: Item): Bits;
-  /** Whose condition holds. */
-  conditionHolds(item: Item): Bits;
-  /** Who is within opens and closes (an item that stays readable never closes). */
-  withinDates(item: Item): Bits;
-  released(item: Item): Bits;
-  /** Who comes to the item by one of its entrances, whatever the item itself says. */
-  arrives(item: Item): Bits;
-  sees(item: Item): Bits;
-  /** sees ∖ meant. */
-  leak(item: Item): Bits;
+  /** Whose value of a moment passes a test. */
+  moment(item: Item, test: MomentTest): Bits;
+  /** Whom a condition holds for. */
+  holds(condition: Condition | null): Bits;
+  roster: Roster;
+  /** What was answered so far. */
+  answers: Answers;
 }
 
 /** Whether a course-wide index that is switched on lists items of this kind for everyone. */
@@ -67,186 +78,137 @@ export const isWork = (item: Item): boolean =>
 export const isPublished = (plan: Plan, item: Item): boolean =>
   item.published && foldersAbove(plan, item).every((folder) => folder.published);
 
-interface Roster {
-  /** Person ids, by name. */
-  enrolled: string[];
-  indexOf: Map<string, number>;
-  members: Record<"person" | "group" | "section", Map<string, Bits>>;
-}
+const hasDue: MomentTest = { field: "due", passes: (due) => due !== null, ifAny: false };
 
-function rosterOf(enrolled: string[], placements: Placement[], enrolments: Enrolment[], t: number): Roster {
-  const indexOf = new Map(enrolled.map((personId, index) => [personId, index]));
-  const members = { person: new Map<string, Bits>(), group: new Map<string, Bits>(), section: new Map<string, Bits>() };
-  const add = (kind: "group" | "section", id: string, index: number) => {
-    let bits = members[kind].get(id);
-    if (!bits) {
-      bits = emptyBits(enrolled.length);
-      members[kind].set(id, bits);
-    }
-    setBit(bits, index);
-  };
-  for (const placement of placements) {
-    const index = indexOf.get(placement.personId);
-    if (index !== undefined && holdsAt(placement, t)) add("group", placement.groupId, index);
-  }
-  for (const enrolment of enrolments) {
-    const index = indexOf.get(enrolment.personId);
-    if (index !== undefined && enrolment.sectionId && holdsAt(enrolment, t)) add("section", enrolment.sectionId, index);
-  }
-  return { enrolled, indexOf, members };
-}
-
-// A review asks of two plans at two moments, most often with the same placements: the last few rosters are kept.
-const rosters = new WeakMap<
-  Plan["placements"],
-  { enrolments: Plan["enrolments"]; people: Plan["people"]; t: number; roster: Roster }[]
->();
-
-/** Every student at t, and who of them is in which group and section. */
-function everyRoster(plan: Plan, t: number): Roster {
-  const { placements, enrolments, people } = plan;
-  const kept = rosters.get(placements) ?? [];
-  rosters.set(placements, kept);
-  const found = kept.find((one) => one.t === t && one.enrolments === enrolments && one.people === people);
-  if (found) return found.roster;
-  const roster = rosterOf(studentsAt(plan, t), Object.values(placements), Object.values(enrolments), t);
-  kept.unshift({ enrolments, people, t, roster });
-  kept.length = Math.min(kept.length, 4);
-  return roster;
-}
-
-/** The same for a few students alone: only their own rows are read. */
-function rosterOfFew(plan: Plan, personIds: string[], t: number): Roster {
-  const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
-  const theirs = <Row>(rows: Map<string, Row[]>) => personIds.flatMap((personId) => rows.get(personId) ?? []);
-  const enrolments = theirs(enrolmentsOfPerson);
-  const students = new Set(
-    enrolments.filter((row) => row.role === "student" && holdsAt(row, t)).map((row) => row.personId),
-  );
-  return rosterOf(
-    personIds.filter((id) => students.has(id)),
-    theirs(placementsOfPerson),
-    enrolments,
-    t,
-  );
-}
+const noAnswers = (): Answers => ({
+  ...(Object.fromEntries(questions.map((question) => [question, new Map()])) as Record<Question, Map<string, Bits>>),
+  folders: null,
+});
 
 /**
  * Reach at t. `only` narrows the question to some students (a student's own page asks for one).
  */
 export function reachAt(plan: Plan, progress: Progress = noProgress, t: number, only?: string[]): Reach {
-  const { enrolled, indexOf, members } = only ? rosterOfFew(plan, only, t) : everyRoster(plan, t);
-  const count = enrolled.length;
+  return reachOf(plan, progress, t, only ? rosterOfFew(plan, only, t) : rosterAt(plan, t), noAnswers());
+}
+
+/** Reach over a roster, with what was answered before and still stands. */
+export function reachOf(plan: Plan, given: Progress, t: number, roster: Roster, answers: Answers): Reach {
+  const { students, indexOf } = roster;
+  const progress = progressThrough(plan, given);
+  const { timeZone } = plan.course;
+  const count = students.length;
   const everyone = fullBits(count);
   const nobody = emptyBits(count);
-  // A student's own memberships are put together only where something differs by student.
+  const opened: MomentTest = { field: "opens", passes: (opens) => opens === null || t >= opens, ifAny: true };
+  const notClosed: MomentTest = { field: "closes", passes: (closes) => closes === null || t < closes, ifAny: true };
+
+  // A student's own memberships are put together only where a single one is asked about.
   const known: Memberships[] = [];
   const memberships = (index: number): Memberships => {
-    known[index] ??= membershipsAt(plan, enrolled[index] as string, t);
+    known[index] ??= membershipsAt(plan, students[index] as string, t);
     return known[index];
   };
-  const ofSet = new Map<string, Bits>();
-  const membersOf = ({ kind, id }: Target): Bits => {
-    if (kind === "set") {
-      const groups = (plan.sets[id]?.groupIds ?? []).map((groupId) => members.group.get(groupId) ?? nobody);
-      const bits = ofSet.get(id) ?? groups.reduce(or, nobody);
-      ofSet.set(id, bits);
-      return bits;
-    }
-    const known = members[kind].get(id);
-    const index = kind === "person" ? indexOf.get(id) : undefined;
-    if (known || index === undefined) return known ?? nobody;
-    const alone = emptyBits(count);
-    setBit(alone, index);
-    members.person.set(id, alone);
-    return alone;
+  const named = new Map<string, Bits>();
+  const members = (target: Target): Bits => {
+    if (target.kind === "group") return roster.groups.get(target.id) ?? nobody;
+    const key = target.kind + target.id;
+    const bits = named.get(key) ?? membersOf(plan, roster, target);
+    named.set(key, bits);
+    return bits;
   };
-  const anyOf = (targets: Target[]): Bits => targets.reduce((bits, target) => or(bits, membersOf(target)), nobody);
+  const anyOf = (targets: Target[]): Bits => targets.reduce((bits, target) => or(bits, members(target)), nobody);
   const audienceBits = ({ to, minus }: Audience): Bits => {
     const included = to === "everyone" ? everyone : anyOf(to);
     return minus.length === 0 ? included : andNot(included, anyOf(minus));
   };
-  const perStudent = (ask: (personId: string) => boolean): Bits => {
-    const bits = emptyBits(count);
-    enrolled.forEach((personId, index) => {
-      if (ask(personId)) setBit(bits, index);
-    });
-    return bits;
-  };
 
-  const conditionBits = (condition: Condition | null): Bits => {
+  let calendarsKept: { calendar: Calendar; bits: Bits }[] | null = null;
+  const calendars = () => {
+    calendarsKept ??= calendarsOf(plan, roster, t);
+    return calendarsKept;
+  };
+  const momentHolds = (condition: Extract<Condition, { moment: unknown }>): Bits => {
+    const { moment, kind } = condition;
+    const passes = (at: number | null) => at !== null && (kind === "from") === t >= at;
+    if (!isAnchor(moment)) return passes(instantOf(moment, timeZone)) ? everyone : nobody;
+    return calendars()
+      .filter(({ calendar }) => passes(instantByCalendar(moment, calendar, timeZone)))
+      .reduce((bits, { bits: theirs }) => or(bits, theirs), nobody);
+  };
+  const holds = (condition: Condition | null): Bits => {
     if (!condition) return everyone;
     switch (condition.kind) {
       case "allOf":
-        return condition.of.reduce((bits, part) => and(bits, conditionBits(part)), everyone);
+        return condition.of.reduce((bits, part) => and(bits, holds(part)), everyone);
       case "anyOf":
-        return condition.of.reduce((bits, part) => or(bits, conditionBits(part)), nobody);
+        return condition.of.reduce((bits, part) => or(bits, holds(part)), nobody);
       case "noneOf":
-        return condition.of.reduce((bits, part) => andNot(bits, conditionBits(part)), everyone);
+        return condition.of.reduce((bits, part) => andNot(bits, holds(part)), everyone);
       case "from":
-        return t >= instantOf(condition.moment, plan.course.timeZone) ? everyone : nobody;
       case "before":
-        return t < instantOf(condition.moment, plan.course.timeZone) ? everyone : nobody;
+        return momentHolds(condition);
       case "in":
         return anyOf(condition.targets);
-      default:
-        return perStudent((personId) => progressHolds(condition, plan, progress, personId, t));
+      default: {
+        const bits = emptyBits(count);
+        progressHolders(condition, plan, progress, t, (personId, yes) => {
+          const index = indexOf.get(personId);
+          if (index !== undefined) (yes ? setBit : clearBit)(bits, index);
+        });
+        return bits;
+      }
     }
   };
 
-  const remember = (compute: (item: Item) => Bits) => {
-    const known = new Map<string, Bits>();
+  let extensionsKept: { days: number; bits: Bits }[] | null = null;
+  const world: MomentWorld = {
+    plan,
+    everyone,
+    nobody,
+    members,
+    extensions() {
+      extensionsKept ??= extensionsOf(world);
+      return extensionsKept;
+    },
+  };
+  const moment = (item: Item, test: MomentTest) => momentBits(world, item, test);
+
+  const remember = (question: Question, compute: (item: Item) => Bits) => {
+    const answered = answers[question];
     return (item: Item): Bits => {
-      const bits = known.get(item.id) ?? compute(item);
-      known.set(item.id, bits);
+      let bits = answered.get(item.id);
+      if (!bits) {
+        bits = compute(item);
+        answered.set(item.id, bits);
+      }
       return bits;
     };
   };
-
-  const audience = remember((item) => audienceBits(item.audience));
-  const meant = remember((item) =>
+  const audience = remember("audience", (item) => audienceBits(item.audience));
+  const meant = remember("meant", (item) =>
     foldersAbove(plan, item).reduce((bits, folder) => and(bits, audience(folder)), audience(item)),
   );
-  const conditionHolds = remember((item) => {
+  const conditionHolds = remember("conditionHolds", (item) => {
+    if (item.variants.length === 0) return holds(item.condition);
     let left = everyone;
-    let holds = nobody;
+    let yes = nobody;
     for (const variant of item.variants) {
       const theirs = and(left, anyOf(variant.targets));
-      holds = or(holds, and(theirs, conditionBits(variant.condition)));
+      yes = or(yes, and(theirs, holds(variant.condition)));
       left = andNot(left, theirs);
     }
-    return or(holds, and(left, conditionBits(item.condition)));
+    return or(yes, and(left, holds(item.condition)));
   });
-
-  /** Whose value of a moment passes a test: asked once for all, and one by one for those who may differ. */
-  const momentBits = (
-    item: Item,
-    field: "opens" | "due" | "closes",
-    test: (instant: number | null) => boolean,
-  ): Bits => {
-    const differ = anyOf(differingTargets(plan, item, field));
-    const bits = test(instantOfValue(plan, item.dates[field])) ? andNot(everyone, differ) : emptyBits(count);
-    for (const index of listBits(differ)) {
-      const { value } = resolveField(plan, item, memberships(index), field);
-      if (test(instantOfValue(plan, value))) setBit(bits, index);
-    }
-    return bits;
-  };
-  const withinDates = remember((item) => {
-    const opened = momentBits(item, "opens", (opens) => opens === null || t >= opens);
-    return item.readableAfterClose
-      ? opened
-      : and(
-          opened,
-          momentBits(item, "closes", (closes) => closes === null || t < closes),
-        );
+  const withinDates = remember("withinDates", (item) => {
+    const from = moment(item, opened);
+    return item.readableAfterClose ? from : and(from, moment(item, notClosed));
   });
-  const released = remember((item) =>
+  const released = remember("released", (item) =>
     item.published ? and(and(audience(item), conditionHolds(item)), withinDates(item)) : nobody,
   );
-
   /** Every sealing folder above the home is released, and every folder above it is published. */
-  const unsealed = remember((item) => {
+  const unsealed = remember("unsealed", (item) => {
     let bits = everyone;
     for (const folder of foldersAbove(plan, item)) {
       if (!folder.published) return nobody;
@@ -254,26 +216,22 @@ export function reachAt(plan: Plan, progress: Progress = noProgress, t: number, 
     }
     return bits;
   });
-  const indexed = remember((item) => {
+  const indexed = remember("indexed", (item) => {
     if (listedForAll(plan, item)) return everyone;
-    return plan.course.indexes.calendar ? momentBits(item, "due", (due) => due !== null) : nobody;
+    return plan.course.indexes.calendar ? moment(item, hasDue) : nobody;
   });
 
   // Folders may be entered by extra entrances, even from within each other, so who sees a folder is the least
   // fixed point: begin with nobody and grow until nothing changes.
-  let folderSight: Map<string, Bits> | null = null;
   const throughEntrances = (item: Item, sight: Map<string, Bits>): Bits => {
-    const { entrancesOfItem } = lookup(plan);
-    const extra: Pick<Entrance, "folderId">[] = entrancesOfItem.get(item.id) ?? [];
-    let bits = nobody;
-    for (const { folderId } of [{ folderId: item.parentId }, ...extra]) {
-      bits = or(bits, folderId === null ? everyone : (sight.get(folderId) ?? nobody));
-    }
+    const extra: Pick<Entrance, "folderId">[] = lookup(plan).entrancesOfItem.get(item.id) ?? [];
+    let bits = item.parentId === null ? everyone : (sight.get(item.parentId) ?? nobody);
+    for (const { folderId } of extra) bits = or(bits, folderId === null ? everyone : (sight.get(folderId) ?? nobody));
     return bits;
   };
   const folders = (): Map<string, Bits> => {
-    if (folderSight) return folderSight;
-    const list = Object.values(plan.items).filter(({ kind }) => kind === "folder");
+    if (answers.folders) return answers.folders;
+    const list = foldersOf(plan.items);
     const sight = new Map<string, Bits>(list.map((folder) => [folder.id, nobody]));
     for (let grows = true; grows; ) {
       grows = false;
@@ -286,29 +244,59 @@ export function reachAt(plan: Plan, progress: Progress = noProgress, t: number, 
         }
       }
     }
-    folderSight = sight;
+    answers.folders = sight;
     return sight;
   };
-  const arrives = remember((item) => or(throughEntrances(item, folders()), indexed(item)));
-  const sees = remember((item) => and(and(released(item), unsealed(item)), arrives(item)));
+  const arrives = remember("arrives", (item) => or(throughEntrances(item, folders()), indexed(item)));
+  const sees = remember("sees", (item) => and(and(released(item), unsealed(item)), arrives(item)));
+  const leak = remember("leak", (item) => andNot(sees(item), meant(item)));
 
   return {
     plan,
     progress,
+    given,
     t,
-    students: enrolled,
+    students,
     indexOf,
     everyone,
     memberships,
-    members: membersOf,
+    members,
+    calendars,
     differing: (item, field) => anyOf(differingTargets(plan, item, field)),
+    moment,
+    holds,
     audience,
     meant,
     conditionHolds,
     withinDates,
     released,
+    unsealed,
+    indexed,
     arrives,
     sees,
-    leak: (item) => andNot(sees(item), meant(item)),
+    leak,
+    roster,
+    answers,
   };
+}
+
+const foldersKept = new WeakMap<Plan["items"], Item[]>();
+
+/** Every folder, those nearer the top first, so that sight grows down the outline in one pass. */
+function foldersOf(items: Plan["items"]): Item[] {
+  const ready = foldersKept.get(items);
+  if (ready) return ready;
+  const depth = (item: Item): number => {
+    const seen = new Set<string>();
+    for (let parent = item.parentId; parent !== null && !seen.has(parent); parent = items[parent]?.parentId ?? null)
+      seen.add(parent);
+    return seen.size;
+  };
+  const found = Object.values(items)
+    .filter(({ kind }) => kind === "folder")
+    .map((folder) => ({ folder, depth: depth(folder) }))
+    .sort((a, b) => a.depth - b.depth)
+    .map(({ folder }) => folder);
+  foldersKept.set(items, found);
+  return found;
 }

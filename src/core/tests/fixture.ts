@@ -1,6 +1,7 @@
 /** Small plans for tests: the demo course's shape, with names that read well in a failure. */
 import {
   type Audience,
+  blankCourse,
   blankGroup,
   blankItem,
   blankLayer,
@@ -24,11 +25,8 @@ export function coursePlan(): Plan {
     termStart: "2026-09-28",
     termEnd: "2027-01-01",
     timeZone: zone,
-    noClassDays: [],
-    datePolicy: "most generous",
-    layerOrder: [],
+    ...blankCourse,
     indexes: { discussions: false, files: false, calendar: false, work: false },
-    visitorCode: null,
   });
 }
 

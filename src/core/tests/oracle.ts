@@ -4,8 +4,9 @@
  */
 
 import type { Progress } from "../plan/progress.ts";
-import type { Audience, Condition, Item, Plan, Target } from "../plan/types.ts";
-import { addDays, instantOf } from "../timing/wall.ts";
+import type { Audience, Condition, Item, Moment, Plan, Target } from "../plan/types.ts";
+import { meetingsOf } from "../timing/meetings.ts";
+import { addDays, instantOf, wallOf } from "../timing/wall.ts";
 
 export interface World {
   plan: Plan;
@@ -37,9 +38,32 @@ function inAudience(world: World, s: string, { to, minus }: Audience): boolean {
   return included && !minus.some((target) => isIn(world, s, target));
 }
 
+/** Section 6: an anchor through the group of the meeting layer that has a pattern, otherwise the home section. */
+function momentOf({ plan, t }: World, s: string, moment: Moment): number | null {
+  const zone = plan.course.timeZone;
+  if (typeof moment === "string") return instantOf(moment, zone);
+  const group = Object.values(plan.groups)
+    .filter((one) => one.layerId === plan.course.meetingLayerId && one.pattern.length > 0)
+    .sort((a, b) => a.position - b.position)
+    .find((one) => isIn({ plan, t } as World, s, { kind: "group", id: one.id }));
+  const homes = Object.values(plan.enrolments)
+    .filter((row) => row.personId === s && row.role === "student" && open(row, t) && row.sectionId !== null)
+    .sort((a, b) => Number(b.home) - Number(a.home) || b.since - a.since);
+  const section = plan.sections[homes[0]?.sectionId ?? ""];
+  const pattern = group ? { pattern: group.pattern, noClassDays: [], moved: [] } : section;
+  const meetings = pattern ? meetingsOf(plan.course, pattern) : [];
+  const { meeting } = moment;
+  const found =
+    typeof meeting === "number"
+      ? meetings[meeting - 1]
+      : meetings.filter(({ day }) => day < meeting.lastBefore).sort((a, b) => b.start - a.start)[0];
+  if (!found) return moment.fallback === null ? null : instantOf(moment.fallback, zone);
+  const at = addDays(wallOf(moment.edge === "start" ? found.start : found.end, zone), moment.days);
+  return instantOf(moment.time === null ? at : `${at.slice(0, 10)}T${moment.time}`, zone);
+}
+
 function holds(world: World, s: string, condition: Condition): boolean {
   const { plan, progress, t } = world;
-  const zone = plan.course.timeZone;
   switch (condition.kind) {
     case "allOf":
       return condition.of.every((part) => holds(world, s, part));
@@ -48,9 +72,10 @@ function holds(world: World, s: string, condition: Condition): boolean {
     case "noneOf":
       return !condition.of.some((part) => holds(world, s, part));
     case "from":
-      return t >= instantOf(condition.moment, zone);
-    case "before":
-      return t < instantOf(condition.moment, zone);
+    case "before": {
+      const at = momentOf(world, s, condition.moment);
+      return at !== null && (condition.kind === "from" ? t >= at : t < at);
+    }
     case "in":
       return condition.targets.some((target) => isIn(world, s, target));
     case "handedIn": {
@@ -79,6 +104,17 @@ function holds(world: World, s: string, condition: Condition): boolean {
   }
 }
 
+/** The first layer in the order that has one: layers as they stand, sections last; a set by the student's first group. */
+function rankOf(world: World, s: string, target: Target): number {
+  const { plan } = world;
+  if (target.kind === "section") return 1e9;
+  const groups = target.kind === "set" ? (plan.sets[target.id]?.groupIds ?? []) : [target.id];
+  const ranks = groups
+    .filter((id) => isIn(world, s, { kind: "group", id }))
+    .map((id) => plan.layers[plan.groups[id]?.layerId ?? ""]?.position ?? 1e8);
+  return Math.min(...ranks);
+}
+
 /** Section 6, for moments: the person's override, then the most generous of the others, then the base, then days. */
 function moment(world: World, s: string, item: Item, field: "opens" | "due" | "closes"): number | null {
   const { plan } = world;
@@ -90,7 +126,10 @@ function moment(world: World, s: string, item: Item, field: "opens" | "due" | "c
   if (own) return own.dates[field] === "none" ? null : at(own.dates[field] as string);
   let value: string | undefined;
   if (mine.length > 0) {
-    const values = mine.map((o) => o.dates[field] as string);
+    const first = Math.min(...mine.map((o) => rankOf(world, s, o.target)));
+    const decides =
+      plan.course.datePolicy === "layer order" ? mine.filter((o) => rankOf(world, s, o.target) === first) : mine;
+    const values = decides.map((o) => o.dates[field] as string);
     if (values.includes("none")) return null;
     values.sort((a, b) => at(a) - at(b));
     value = field === "opens" ? values[0] : values[values.length - 1];

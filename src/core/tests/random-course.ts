@@ -1,7 +1,7 @@
 /** Random courses for property tests: nesting, doorways, indexes, variants, extra entrances, moments exactly at t. */
 import fc from "fast-check";
 import type { Progress } from "../plan/progress.ts";
-import type { Audience, Condition, DateFields, ItemKind, Plan, Target } from "../plan/types.ts";
+import type { Audience, Condition, DateFields, ItemKind, Moment, Plan, Target } from "../plan/types.ts";
 import { wallOf } from "../timing/wall.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, t0, zone } from "./fixture.ts";
 
@@ -26,9 +26,17 @@ const audienceOf: fc.Arbitrary<Audience> = fc.record<Audience>({
 });
 /** Moments at t exactly, a minute to either side, and far away. */
 const wall = fc.constantFrom(-500 * hour, -60_000, 0, 60_000, 500 * hour).map((offset) => wallOf(t0 + offset, zone));
+/** Meetings are an hour apart from t on the weekday of t, so that some fall exactly at it. */
+const anchor: fc.Arbitrary<Moment> = fc.record({
+  meeting: fc.oneof(fc.constantFrom(1, 8, 9, 10, 40), fc.constant({ lastBefore: "2026-11-26" })),
+  edge: fc.constantFrom("start" as const, "end" as const),
+  days: fc.constantFrom(-7, 0, 1),
+  time: fc.constantFrom(null, "10:00"),
+  fallback: fc.oneof(fc.constant(null), wall),
+});
 const itemIds = Array.from({ length: 9 }, (_, index) => `item ${index}`);
 const leaf: fc.Arbitrary<Condition> = fc.oneof(
-  fc.record({ kind: fc.constantFrom("from" as const, "before" as const), moment: wall }),
+  fc.record({ kind: fc.constantFrom("from" as const, "before" as const), moment: fc.oneof(wall, anchor) }),
   fc.record({ kind: fc.constant("in" as const), targets: fc.array(targetOf, { maxLength: 2 }) }),
   fc.record({
     kind: fc.constantFrom("atLeast" as const, "lessThan" as const),
@@ -86,6 +94,8 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
       }),
       { maxLength: 14 },
     ),
+    meets: fc.record({ layer: fc.constantFrom(null, "Banks"), section: fc.boolean(), group: fc.boolean() }),
+    policy: fc.constantFrom("most generous" as const, "layer order" as const),
     sections: fc.array(fc.subarray(["D1", "D2"]), {
       minLength: students.length,
       maxLength: students.length,
@@ -137,6 +147,13 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
     for (const code of ["D1", "D2"]) addSection(plan, code);
     addLayer(plan, "Banks", ["North", "South"]);
     addLayer(plan, "Reaches", ["Upper", "Lower"], { rule: "any number", private: true });
+    const meeting = { weekday: 3, start: "10:00", end: "11:00", place: "" };
+    const at = { weekday: 3, start: "09:00", end: "10:00", place: "" };
+    plan.course.meetingLayerId = drawn.meets.layer;
+    if (drawn.meets.section)
+      plan.sections.D1 = { ...(plan.sections.D1 as Plan["sections"][string]), pattern: [meeting] };
+    if (drawn.meets.group) plan.groups.North = { ...(plan.groups.North as Plan["groups"][string]), pattern: [at] };
+    plan.course.datePolicy = drawn.policy;
     plan.sets["North or Upper"] = { id: "North or Upper", name: "North or Upper", groupIds: ["North", "Upper"] };
     plan.sets.Nobody = { id: "Nobody", name: "Nobody", groupIds: [] };
     for (const [index, id] of students.entries()) addStudent(plan, id, drawn.sections[index]);

@@ -5,6 +5,7 @@
  */
 import { holdsAt, lookup } from "../plan/lookup.ts";
 import type { Allowance, DateField, DateFields, Item, Override, Plan, Target } from "../plan/types.ts";
+import { type Calendar, calendarOf } from "./anchors.ts";
 import { addDays, instantOf } from "./wall.ts";
 
 export const dateFields: DateField[] = ["opens", "due", "closes", "attempts", "minutes", "accessWord"];
@@ -18,6 +19,8 @@ export interface Memberships {
   sectionIds: Set<string>;
   /** Named sets that hold one of the groups. */
   setIds: Set<string>;
+  /** Whose class meetings the person's meeting anchors go by. */
+  readonly calendar: Calendar;
 }
 
 export interface Origin {
@@ -47,7 +50,17 @@ export const memberOf = (memberships: Memberships, target: Target): boolean =>
 /** What one person is in at t. Only open enrolments count, and placements count only beside one. */
 export function membershipsAt(plan: Plan, personId: string, t: number): Memberships {
   const { placementsOfPerson, enrolmentsOfPerson, setsOfGroup } = lookup(plan);
-  const memberships: Memberships = { personId, groupIds: new Set(), sectionIds: new Set(), setIds: new Set() };
+  let calendar: Calendar | null = null;
+  const memberships: Memberships = {
+    personId,
+    groupIds: new Set(),
+    sectionIds: new Set(),
+    setIds: new Set(),
+    get calendar() {
+      calendar ??= calendarOf(plan, personId, memberships.groupIds, t);
+      return calendar;
+    },
+  };
   let enrolled = false;
   for (const enrolment of enrolmentsOfPerson.get(personId) ?? []) {
     if (!holdsAt(enrolment, t)) continue;
@@ -68,15 +81,16 @@ export function membershipsAt(plan: Plan, personId: string, t: number): Membersh
  * stands where the student's first group in it does.
  */
 function standing(plan: Plan, target: Target, memberships: Memberships): readonly [number, number] {
-  const place = (groupId: string) => [rank(plan, { kind: "group", id: groupId }), groupRank(plan, groupId)] as const;
+  const place = (groupId: string) =>
+    [layerRank(plan, { kind: "group", id: groupId }), groupRank(plan, groupId)] as const;
   if (target.kind === "group") return place(target.id);
-  if (target.kind !== "set") return [rank(plan, target), 0];
+  if (target.kind !== "set") return [layerRank(plan, target), 0];
   const theirs = (plan.sets[target.id]?.groupIds ?? []).filter((id) => memberships.groupIds.has(id)).map(place);
   return theirs.sort((a, b) => a[0] - b[0] || a[1] - b[1])[0] ?? [Number.MAX_SAFE_INTEGER - 1, 0];
 }
 
 /** Where the layer of a target stands in the course's order: smaller comes first. */
-function rank(plan: Plan, target: Target): number {
+export function layerRank(plan: Plan, target: Target): number {
   const order = plan.course.layerOrder;
   if (target.kind === "section") {
     const placed = order.indexOf("sections");

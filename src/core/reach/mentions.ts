@@ -1,0 +1,62 @@
+/** Which items name what: read once an outline, so that a change of one group asks only the items that name it. */
+import type { Condition, Item, Plan, Target } from "../plan/types.ts";
+
+export const targetKey = ({ kind, id }: Target): string => `${kind}/${id}`;
+
+/** Every condition of an item: its own and its variants'. */
+export const conditionsOf = (item: Item): Condition[] =>
+  [item.condition, ...item.variants.map(({ condition }) => condition)].filter((one) => one !== null);
+
+/** Every part of a condition, itself first. */
+export function partsOf(condition: Condition): Condition[] {
+  return "of" in condition ? [condition, ...condition.of.flatMap(partsOf)] : [condition];
+}
+
+/** Everything that an item's audience, conditions and variants name. */
+export function targetsOf(item: Item): Target[] {
+  const { to, minus } = item.audience;
+  return [
+    ...(to === "everyone" ? [] : to),
+    ...minus,
+    ...item.variants.flatMap(({ targets }) => targets),
+    ...conditionsOf(item)
+      .flatMap(partsOf)
+      .flatMap((part) => (part.kind === "in" ? part.targets : [])),
+  ];
+}
+
+/** The items that a condition of this item asks about. */
+export const itemsAskedBy = (item: Item): string[] =>
+  conditionsOf(item)
+    .flatMap(partsOf)
+    .flatMap((part) => ("itemId" in part ? [part.itemId] : []));
+
+export interface Mentions {
+  /** Ids of items by what they name: `group/ID` and so on. */
+  byTarget: Map<string, Set<string>>;
+  /** Ids of items by the item that a condition of theirs asks about. */
+  byItem: Map<string, Set<string>>;
+  /** Ids of items with a condition on a meeting anchor. */
+  anchored: Set<string>;
+}
+
+const kept = new WeakMap<Plan["items"], Mentions>();
+
+export function mentionsIn(plan: Plan): Mentions {
+  const ready = kept.get(plan.items);
+  if (ready) return ready;
+  const made: Mentions = { byTarget: new Map(), byItem: new Map(), anchored: new Set() };
+  const add = (map: Map<string, Set<string>>, key: string, itemId: string) => {
+    const set = map.get(key);
+    if (set) set.add(itemId);
+    else map.set(key, new Set([itemId]));
+  };
+  for (const item of Object.values(plan.items)) {
+    for (const target of targetsOf(item)) add(made.byTarget, targetKey(target), item.id);
+    for (const asked of itemsAskedBy(item)) add(made.byItem, asked, item.id);
+    const parts = conditionsOf(item).flatMap(partsOf);
+    if (parts.some((part) => "moment" in part && typeof part.moment === "object")) made.anchored.add(item.id);
+  }
+  kept.set(plan.items, made);
+  return made;
+}

@@ -1,0 +1,108 @@
+/**
+ * Whose value of a moment passes a test, for all students at once: the rules of section 6 as sets. Overrides of a
+ * person are final; those of groups and sections go by the course's policy; then the base; allowances move due and
+ * closes by whole days. Nothing is asked student by student. Source: semantics.md section 6, steps 1 to 4.
+ */
+import { lookup } from "../plan/lookup.ts";
+import type { Item, Override, Plan, Target } from "../plan/types.ts";
+import { layerRank } from "../timing/resolve.ts";
+import { addDays, instantOf } from "../timing/wall.ts";
+import { and, andNot, type Bits, isEmpty, or } from "./bits.ts";
+
+export type MomentField = "opens" | "due" | "closes";
+export interface MomentTest {
+  field: MomentField;
+  /** Asked of the instant; null where it is unset or "none". */
+  passes(instant: number | null): boolean;
+  /** Of two values the more generous decides: true where it passes if any passes, false where only if all do. */
+  ifAny: boolean;
+}
+
+export interface MomentWorld {
+  plan: Plan;
+  everyone: Bits;
+  nobody: Bits;
+  members(target: Target): Bits;
+  /** Everyone, by the largest number of extra days that their allowances give. */
+  extensions(): { days: number; bits: Bits }[];
+}
+
+/** Students by the largest extension of due and closes that an allowance gives them. */
+export function extensionsOf({ plan, everyone, members }: Omit<MomentWorld, "extensions">): {
+  days: number;
+  bits: Bits;
+}[] {
+  const given = lookup(plan).allowances.filter(({ extraDays }) => extraDays !== null && extraDays > 0);
+  const found: { days: number; bits: Bits }[] = [];
+  let left = everyone;
+  for (const days of [...new Set(given.map(({ extraDays }) => extraDays as number))].sort((a, b) => b - a)) {
+    const theirs = given
+      .filter(({ extraDays }) => extraDays === days)
+      .reduce((bits, { target }) => or(bits, and(left, members(target))), andNot(left, left));
+    found.push({ days, bits: theirs });
+    left = andNot(left, theirs);
+  }
+  return [...found, { days: 0, bits: left }];
+}
+
+/** Overrides in the order in which layers decide; one list for all where the most generous of any layer decides. */
+function inOrder(plan: Plan, overrides: Override[]): { target: Target; override: Override }[][] {
+  // A named set stands where the student's first group in it does: its groups stand for it one by one.
+  const single = overrides.flatMap((override) =>
+    override.target.kind === "set"
+      ? (plan.sets[override.target.id]?.groupIds ?? []).map((id) => ({
+          target: { kind: "group" as const, id },
+          override,
+        }))
+      : [{ target: override.target, override }],
+  );
+  if (plan.course.datePolicy === "most generous") return [single];
+  const ranks = new Map<number, typeof single>();
+  for (const one of single) {
+    const rank = layerRank(plan, one.target);
+    ranks.set(rank, [...(ranks.get(rank) ?? []), one]);
+  }
+  return [...ranks].sort(([a], [b]) => a - b).map(([, list]) => list);
+}
+
+export function momentBits(world: MomentWorld, item: Item, test: MomentTest): Bits {
+  const { plan, everyone, nobody, members } = world;
+  const { field, passes, ifAny } = test;
+  const { timeZone } = plan.course;
+  const at = (value: string | undefined, days: number): number | null =>
+    value === undefined || value === "none" ? null : instantOf(days === 0 ? value : addDays(value, days), timeZone);
+  const set = (lookup(plan).overridesOfItem.get(item.id) ?? []).filter(({ dates }) => dates[field] !== undefined);
+  const base = item.dates[field];
+  if (set.length === 0 && (base === undefined || base === "none" || field === "opens"))
+    return passes(at(base, 0)) ? everyone : nobody;
+
+  let holds = nobody;
+  let left = everyone;
+  for (const { target, dates } of set) {
+    if (target.kind !== "person") continue;
+    const theirs = members(target);
+    left = andNot(left, theirs);
+    holds = passes(at(dates[field], 0)) ? or(holds, theirs) : andNot(holds, theirs);
+  }
+  const order = inOrder(
+    plan,
+    set.filter(({ target }) => target.kind !== "person"),
+  );
+  const extensions = field === "opens" ? [{ days: 0, bits: everyone }] : world.extensions();
+  for (const { days, bits } of extensions) {
+    let rest = and(left, bits);
+    if (isEmpty(rest)) continue;
+    for (const overrides of order) {
+      let [pass, fail] = [nobody, nobody];
+      for (const { target, override } of overrides) {
+        const theirs = and(rest, members(target));
+        if (passes(at(override.dates[field], days))) pass = or(pass, theirs);
+        else fail = or(fail, theirs);
+      }
+      holds = or(holds, ifAny ? pass : andNot(pass, fail));
+      rest = andNot(andNot(rest, pass), fail);
+    }
+    if (passes(at(base, days))) holds = or(holds, rest);
+  }
+  return holds;
+}

@@ -1,0 +1,151 @@
+/**
+ * The students of a moment and who of them is in which group and section, as bits. Kept with the tables it was read
+ * from; a placement that changes moves one bit. Source: semantics.md sections 3 and 4.
+ */
+import { holdsAt, lookup, studentsAt } from "../plan/lookup.ts";
+import type { Enrolment, Placement, Plan, Target } from "../plan/types.ts";
+import { type Calendar, calendarOf, meetingGroups } from "../timing/anchors.ts";
+import { type Bits, copyBits, emptyBits, or, setBit } from "./bits.ts";
+
+export interface Roster {
+  /** Person ids, by name; the place in this list is the bit. */
+  students: string[];
+  indexOf: Map<string, number>;
+  groups: Map<string, Bits>;
+  sections: Map<string, Bits>;
+  /** How many placements at once put a student in a group, where more than one does: `group/index`. */
+  doubled: Map<string, number>;
+}
+
+function rosterOf(students: string[], placements: Placement[], enrolments: Enrolment[], t: number): Roster {
+  const indexOf = new Map<string, number>();
+  for (let index = 0; index < students.length; index++) indexOf.set(students[index] as string, index);
+  const [groups, sections, doubled] = [new Map<string, Bits>(), new Map<string, Bits>(), new Map<string, number>()];
+  for (const placement of placements) {
+    if (placement.since > t || (placement.until !== null && t >= placement.until)) continue;
+    const index = indexOf.get(placement.personId);
+    if (index === undefined) continue;
+    let bits = groups.get(placement.groupId);
+    if (!bits) {
+      bits = emptyBits(students.length);
+      groups.set(placement.groupId, bits);
+    }
+    const [word, mask] = [index >>> 5, 1 << (index & 31)];
+    if (((bits[word] as number) & mask) !== 0) {
+      const key = `${placement.groupId}/${index}`;
+      doubled.set(key, (doubled.get(key) ?? 1) + 1);
+    }
+    bits[word] = (bits[word] as number) | mask;
+  }
+  for (const enrolment of enrolments) {
+    const index = indexOf.get(enrolment.personId);
+    if (index === undefined || enrolment.sectionId === null || !holdsAt(enrolment, t)) continue;
+    let bits = sections.get(enrolment.sectionId);
+    if (!bits) {
+      bits = emptyBits(students.length);
+      sections.set(enrolment.sectionId, bits);
+    }
+    setBit(bits, index);
+  }
+  return { students, indexOf, groups, sections, doubled };
+}
+
+// A review asks of two plans at two moments, most often with the same placements: the last few rosters are kept.
+const rosters = new WeakMap<
+  Plan["placements"],
+  { enrolments: Plan["enrolments"]; people: Plan["people"]; t: number; roster: Roster }[]
+>();
+
+/** Every student at t. */
+export function rosterAt(plan: Plan, t: number): Roster {
+  const { placements, enrolments, people } = plan;
+  const kept = rosters.get(placements) ?? [];
+  rosters.set(placements, kept);
+  const found = kept.find((one) => one.t === t && one.enrolments === enrolments && one.people === people);
+  if (found) return found.roster;
+  const roster = rosterOf(studentsAt(plan, t), Object.values(placements), Object.values(enrolments), t);
+  kept.unshift({ enrolments, people, t, roster });
+  kept.length = Math.min(kept.length, 4);
+  return roster;
+}
+
+/** A few students alone: only their own rows are read. */
+export function rosterOfFew(plan: Plan, personIds: string[], t: number): Roster {
+  const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
+  const theirs = <Row>(rows: Map<string, Row[]>) => personIds.flatMap((personId) => rows.get(personId) ?? []);
+  const enrolments = theirs(enrolmentsOfPerson);
+  const students = new Set(
+    enrolments.filter((row) => row.role === "student" && holdsAt(row, t)).map((row) => row.personId),
+  );
+  return rosterOf(
+    personIds.filter((id) => students.has(id)),
+    theirs(placementsOfPerson),
+    enrolments,
+    t,
+  );
+}
+
+/** The roster after some placements changed: the sets of their groups are new, every other is shared. */
+export function rosterAfter(
+  roster: Roster,
+  changes: { before: Placement | null; after: Placement | null }[],
+  t: number,
+): Roster {
+  const next = { ...roster, groups: new Map(roster.groups), doubled: new Map(roster.doubled) };
+  const copied = new Map<string, Bits>();
+  const bitsOf = (groupId: string): Bits => {
+    const bits = copied.get(groupId) ?? copyBits(next.groups.get(groupId) ?? emptyBits(roster.students.length));
+    copied.set(groupId, bits);
+    next.groups.set(groupId, bits);
+    return bits;
+  };
+  const step = (placement: Placement | null, comes: boolean) => {
+    const index = placement && holdsAt(placement, t) ? roster.indexOf.get(placement.personId) : undefined;
+    if (!placement || index === undefined) return;
+    const bits = bitsOf(placement.groupId);
+    const key = `${placement.groupId}/${index}`;
+    const [word, mask] = [index >>> 5, 1 << (index & 31)];
+    const had = ((bits[word] as number) & mask) === 0 ? 0 : (next.doubled.get(key) ?? 1);
+    const has = had + (comes ? 1 : -1);
+    if (has > 1) next.doubled.set(key, has);
+    else next.doubled.delete(key);
+    bits[word] = has > 0 ? (bits[word] as number) | mask : (bits[word] as number) & ~mask;
+  };
+  for (const { before } of changes) step(before, false);
+  for (const { after } of changes) step(after, true);
+  return next;
+}
+
+/** The students whom a target names. */
+export function membersOf(plan: Plan, roster: Roster, { kind, id }: Target): Bits {
+  if (kind === "group") return roster.groups.get(id) ?? emptyBits(roster.students.length);
+  if (kind === "section") return roster.sections.get(id) ?? emptyBits(roster.students.length);
+  if (kind === "set") {
+    const none = emptyBits(roster.students.length);
+    return (plan.sets[id]?.groupIds ?? []).reduce(
+      (bits, groupId) => or(bits, roster.groups.get(groupId) ?? none),
+      none,
+    );
+  }
+  const alone = emptyBits(roster.students.length);
+  const index = roster.indexOf.get(id);
+  if (index !== undefined) setBit(alone, index);
+  return alone;
+}
+
+/** Students by whose meetings they go by; students alike share one calendar. */
+export function calendarsOf(plan: Plan, roster: Roster, t: number): { calendar: Calendar; bits: Bits }[] {
+  const found = new Map<string, { calendar: Calendar; bits: Bits }>();
+  const groups = meetingGroups(plan);
+  roster.students.forEach((personId, index) => {
+    const theirs = groups.filter(({ id }) => {
+      const bits = roster.groups.get(id);
+      return bits !== undefined && (((bits[index >>> 5] as number) >>> (index & 31)) & 1) === 1;
+    });
+    const calendar = calendarOf(plan, personId, new Set(theirs.map(({ id }) => id)), t);
+    const one = found.get(calendar.key) ?? { calendar, bits: emptyBits(roster.students.length) };
+    setBit(one.bits, index);
+    found.set(calendar.key, one);
+  });
+  return [...found.values()];
+}

@@ -1,0 +1,61 @@
+/** Reach carried over a change is the reach of the changed plan. */
+import fc from "fast-check";
+import { expect, test } from "vitest";
+import { difference } from "../plan/difference.ts";
+import type { Item, Plan } from "../plan/types.ts";
+import { t0 } from "../tests/fixture.ts";
+import { randomCourse } from "../tests/random-course.ts";
+import { listBits } from "./bits.ts";
+import { questions, type Reach, reachAt } from "./reach.ts";
+import { reachAfter } from "./update.ts";
+
+const answersOf = (reach: Reach, plan: Plan) =>
+  Object.values(plan.items).map((item) => [item.id, ...questions.map((question) => listBits(reach[question](item)))]);
+
+/** A second course, some of whose rows the first takes over: any mixture of changes at once. */
+const step = fc.record({
+  other: randomCourse,
+  tables: fc.subarray(["items", "overrides", "entrances", "placements", "groups"] as const, { minLength: 1 }),
+  rows: fc.array(fc.nat(8), { minLength: 1, maxLength: 2 }),
+});
+
+function stepped(
+  plan: Plan,
+  { other, tables, rows }: { other: { plan: Plan }; tables: readonly string[]; rows: number[] },
+) {
+  const next = { ...plan } as Plan;
+  for (const table of tables as (keyof Plan)[]) {
+    const theirs = Object.values(other.plan[table]) as { id: string }[];
+    const mine = { ...(plan[table] as Record<string, { id: string }>) };
+    for (const row of rows) {
+      const taken = theirs[row];
+      if (taken) mine[taken.id] = table === "items" ? withParent(plan, taken as Item) : taken;
+      else if (table !== "items" && table !== "groups") delete mine[Object.keys(mine)[row] ?? ""];
+    }
+    Object.assign(next, { [table]: mine });
+  }
+  return next;
+}
+/** The parent stays one that is a folder above it, so that the home tree keeps its shape. */
+const withParent = (plan: Plan, item: Item): Item => {
+  const parent = plan.items[item.parentId ?? ""];
+  const fits = parent?.kind === "folder" && parent.id < item.id;
+  return { ...item, parentId: fits ? parent.id : null };
+};
+
+test("every answer after a change is the one that a fresh evaluation gives, several changes in a row", () => {
+  fc.assert(
+    fc.property(randomCourse, fc.array(step, { minLength: 1, maxLength: 3 }), ({ plan, progress }, steps) => {
+      let reach = reachAt(plan, progress, t0);
+      let current = plan;
+      answersOf(reach, current);
+      for (const one of steps) {
+        const next = stepped(current, one);
+        reach = reachAfter(reach, next, difference(current, next));
+        current = next;
+        expect(answersOf(reach, current)).toEqual(answersOf(reachAt(current, progress, t0), current));
+      }
+    }),
+    { numRuns: 400 },
+  );
+});
