@@ -8,7 +8,12 @@ import { groupCommands } from "../placement/group-commands.ts";
 import { groupWorkCommands } from "../placement/groups/commands.ts";
 import { setCommands } from "../placement/groups/sets.ts";
 import { selfPlacementCommands } from "../placement/self-commands.ts";
-import { outlineCommands } from "../reach/commands.ts";
+import { findingCommands } from "../reach/audit/commands.ts";
+import { combineCommands } from "../reach/outline/combine.ts";
+import { outlineCommands } from "../reach/outline/commands.ts";
+import { openingCommands } from "../reach/outline/opening.ts";
+import { pageCommands } from "../reach/outline/pages.ts";
+import { settingsCommands } from "../reach/outline/settings.ts";
 import { timingCommands } from "../timing/commands.ts";
 import { type CommandDefinition, type Context, isRefusal, type Refusal, refuse } from "./command.ts";
 import type { Plan } from "./types.ts";
@@ -23,11 +28,19 @@ const definitions = [
   ...placementCommands,
   ...formingCommands,
   ...outlineCommands,
+  ...openingCommands,
+  ...pageCommands,
+  ...combineCommands,
+  ...settingsCommands,
+  ...findingCommands,
   ...timingCommands,
 ] as const;
 type Definition = (typeof definitions)[number];
 
 export type Command = z.infer<Definition["schema"]>;
+/** A command without its id, as it is written before it is drafted. */
+type Unnamed<C> = C extends Command ? Omit<C, "id"> : never;
+export type NewCommand = Unnamed<Command>;
 export const Command = z.discriminatedUnion(
   "kind",
   definitions.map((definition) => definition.schema) as unknown as [Definition["schema"], Definition["schema"]],

@@ -56,7 +56,8 @@ export const Between = z.enum(["sealed", "readable", "shared"]);
 
 /** Whose names a student finds on the class list. Source: semantics.md section 4. */
 export const ClassList = z.discriminatedUnion("to", [
-  z.object({ to: z.enum(["everyone", "nobody"]) }),
+  z.object({ to: z.literal("everyone") }),
+  z.object({ to: z.literal("nobody") }),
   z.object({ to: z.literal("layer"), layerId: Id }),
 ]);
 

@@ -43,19 +43,25 @@ export function andNot(a: Bits, b: Bits): Bits {
   return result;
 }
 
+/** How many bits of a word are set. */
+export function countWord(word: number): number {
+  const pairs = word - ((word >>> 1) & 0x55555555);
+  const fours = (pairs & 0x33333333) + ((pairs >>> 2) & 0x33333333);
+  return (((fours + (fours >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24;
+}
+
 export function countBits(bits: Bits): number {
   let count = 0;
-  for (let word = 0; word < bits.length; word++) {
-    let value = bits[word] as number;
-    value -= (value >>> 1) & 0x55555555;
-    value = (value & 0x33333333) + ((value >>> 2) & 0x33333333);
-    count += (((value + (value >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24;
-  }
+  for (let word = 0; word < bits.length; word++) count += countWord(bits[word] as number);
   return count;
 }
 
 /** How many bits two sets share. */
-export const countShared = (a: Bits, b: Bits): number => countBits(and(a, b));
+export function countShared(a: Bits, b: Bits): number {
+  let count = 0;
+  for (let word = 0; word < a.length; word++) count += countWord((a[word] as number) & (b[word] as number));
+  return count;
+}
 
 export function sameBits(a: Bits, b: Bits): boolean {
   for (let word = 0; word < a.length; word++) if (a[word] !== b[word]) return false;

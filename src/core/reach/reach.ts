@@ -13,6 +13,7 @@ import { instantOf } from "../timing/wall.ts";
 import { and, andNot, type Bits, clearBit, emptyBits, fullBits, or, sameBits, setBit } from "./bits.ts";
 import { progressThrough } from "./combined.ts";
 import { progressHolders } from "./conditions.ts";
+import { holdsOf, type Leaf, type Verdicts, verdictsOf } from "./judging.ts";
 import { extensionsOf, type MomentTest, type MomentWorld, momentBits } from "./moments.ts";
 import { calendarsOf, membersOf, type Roster, rosterAt, rosterOfFew } from "./roster.ts";
 
@@ -54,6 +55,8 @@ export interface Reach extends Record<Question, (item: Item) => Bits> {
   moment(item: Item, test: MomentTest): Bits;
   /** Whom a condition holds for. */
   holds(condition: Condition | null): Bits;
+  /** For whom it may hold, and for whom it may not: as it is, unless asked otherwise. */
+  verdicts(condition: Condition): Verdicts;
   roster: Roster;
   /** What was answered so far. */
   answers: Answers;
@@ -80,7 +83,7 @@ export const isPublished = (plan: Plan, item: Item): boolean =>
 
 const hasDue: MomentTest = { field: "due", passes: (due) => due !== null, ifAny: false };
 
-const noAnswers = (): Answers => ({
+export const noAnswers = (): Answers => ({
   ...(Object.fromEntries(questions.map((question) => [question, new Map()])) as Record<Question, Map<string, Bits>>),
   folders: null,
 });
@@ -92,8 +95,23 @@ export function reachAt(plan: Plan, progress: Progress = noProgress, t: number, 
   return reachOf(plan, progress, t, only ? rosterOfFew(plan, only, t) : rosterAt(plan, t), noAnswers());
 }
 
+/** How a reach is asked otherwise than of one moment and of what people did. */
+export interface Otherwise {
+  /** For whom a leaf about progress may hold, and for whom it may not, instead of what people did. */
+  mayHold?: (leaf: Extract<Condition, { itemId: string }>) => Verdicts;
+  /** The moment at which a student's meetings are asked, where it is not t. */
+  momentOf?: (index: number) => number;
+}
+
 /** Reach over a roster, with what was answered before and still stands. */
-export function reachOf(plan: Plan, given: Progress, t: number, roster: Roster, answers: Answers): Reach {
+export function reachOf(
+  plan: Plan,
+  given: Progress,
+  t: number,
+  roster: Roster,
+  answers: Answers,
+  { mayHold, momentOf }: Otherwise = {},
+): Reach {
   const { students, indexOf } = roster;
   const progress = progressThrough(plan, given);
   const { timeZone } = plan.course;
@@ -125,7 +143,7 @@ export function reachOf(plan: Plan, given: Progress, t: number, roster: Roster, 
 
   let calendarsKept: { calendar: Calendar; bits: Bits }[] | null = null;
   const calendars = () => {
-    calendarsKept ??= calendarsOf(plan, roster, t);
+    calendarsKept ??= calendarsOf(plan, roster, momentOf ?? (() => t));
     return calendarsKept;
   };
   const momentHolds = (condition: Extract<Condition, { moment: unknown }>): Bits => {
@@ -136,30 +154,24 @@ export function reachOf(plan: Plan, given: Progress, t: number, roster: Roster, 
       .filter(({ calendar }) => passes(instantByCalendar(moment, calendar, timeZone)))
       .reduce((bits, { bits: theirs }) => or(bits, theirs), nobody);
   };
-  const holds = (condition: Condition | null): Bits => {
-    if (!condition) return everyone;
-    switch (condition.kind) {
-      case "allOf":
-        return condition.of.reduce((bits, part) => and(bits, holds(part)), everyone);
-      case "anyOf":
-        return condition.of.reduce((bits, part) => or(bits, holds(part)), nobody);
-      case "noneOf":
-        return condition.of.reduce((bits, part) => andNot(bits, holds(part)), everyone);
-      case "from":
-      case "before":
-        return momentHolds(condition);
-      case "in":
-        return anyOf(condition.targets);
-      default: {
-        const bits = emptyBits(count);
-        progressHolders(condition, plan, progress, t, (personId, yes) => {
-          const index = indexOf.get(personId);
-          if (index !== undefined) (yes ? setBit : clearBit)(bits, index);
-        });
-        return bits;
-      }
-    }
+  const done = (leaf: Extract<Condition, { itemId: string }>): Bits => {
+    const bits = emptyBits(count);
+    progressHolders(leaf, plan, progress, t, (personId, yes) => {
+      const index = indexOf.get(personId);
+      if (index !== undefined) (yes ? setBit : clearBit)(bits, index);
+    });
+    return bits;
   };
+  const leafHolds = (leaf: Leaf): Bits =>
+    "moment" in leaf ? momentHolds(leaf) : leaf.kind === "in" ? anyOf(leaf.targets) : done(leaf);
+  const verdicts = (condition: Condition): Verdicts =>
+    verdictsOf(condition, everyone, nobody, (leaf) => {
+      if (mayHold && "itemId" in leaf) return mayHold(leaf);
+      const may = leafHolds(leaf);
+      return { may, mayNot: andNot(everyone, may) };
+    });
+  const holds = (condition: Condition | null): Bits =>
+    !condition ? everyone : mayHold ? verdicts(condition).may : holdsOf(condition, everyone, nobody, leafHolds);
 
   let extensionsKept: { days: number; bits: Bits }[] | null = null;
   const world: MomentWorld = {
@@ -265,6 +277,7 @@ export function reachOf(plan: Plan, given: Progress, t: number, roster: Roster, 
     differing: (item, field) => anyOf(differingTargets(plan, item, field)),
     moment,
     holds,
+    verdicts,
     audience,
     meant,
     conditionHolds,

@@ -134,7 +134,11 @@ export function membersOf(plan: Plan, roster: Roster, { kind, id }: Target): Bit
 }
 
 /** Students by whose meetings they go by; students alike share one calendar. */
-export function calendarsOf(plan: Plan, roster: Roster, t: number): { calendar: Calendar; bits: Bits }[] {
+export function calendarsOf(
+  plan: Plan,
+  roster: Roster,
+  momentOf: (index: number) => number,
+): { calendar: Calendar; bits: Bits }[] {
   const found = new Map<string, { calendar: Calendar; bits: Bits }>();
   const groups = meetingGroups(plan);
   roster.students.forEach((personId, index) => {
@@ -142,7 +146,7 @@ export function calendarsOf(plan: Plan, roster: Roster, t: number): { calendar: 
       const bits = roster.groups.get(id);
       return bits !== undefined && (((bits[index >>> 5] as number) >>> (index & 31)) & 1) === 1;
     });
-    const calendar = calendarOf(plan, personId, new Set(theirs.map(({ id }) => id)), t);
+    const calendar = calendarOf(plan, personId, new Set(theirs.map(({ id }) => id)), momentOf(index));
     const one = found.get(calendar.key) ?? { calendar, bits: emptyBits(roster.students.length) };
     setBit(one.bits, index);
     found.set(calendar.key, one);

@@ -14,7 +14,9 @@ import {
   section,
   t0,
 } from "../tests/fixture.ts";
-import { datesOutOfOrder, emptyAudiences, leaks } from "./audit.ts";
+import { datesOutOfOrder } from "./audit/dates.ts";
+import { sweep } from "./audit/sweep.ts";
+import { forNobody, leaks } from "./audit/who.ts";
 import { judge, stillNeeded } from "./conditions.ts";
 import { explain, nameOf, sayAudience, standingOf } from "./explain.ts";
 import { reachAt } from "./reach.ts";
@@ -182,14 +184,14 @@ describe("findings", () => {
     const plan = course();
     addItem(plan, "empty", { audience: forOnly() });
     addItem(plan, "draft", { audience: forOnly(), published: false });
-    expect(emptyAudiences(reachAt(plan, noProgress, t0)).map(({ says }) => says)).toEqual(["empty is for nobody."]);
+    expect(forNobody(reachAt(plan, noProgress, t0)).map(({ says }) => says)).toEqual(["empty is for nobody."]);
   });
   test("a leak names how many and whom", () => {
     const plan = course();
     addItem(plan, "door", { kind: "folder", seals: false, audience: forOnly(person("ada"), person("ben")) });
     addItem(plan, "page", { parentId: "door" });
     plan.entrances.top = { id: "top", itemId: "page", folderId: null, position: 9 };
-    expect(leaks(reachAt(plan, noProgress, t0))).toMatchObject([
+    expect(leaks(reachAt(plan, noProgress, t0), sweep(plan))).toMatchObject([
       { personIds: ["cas"], says: "1 student can open page and is not meant to." },
     ]);
   });

@@ -3,7 +3,7 @@
  * obvious, written without a look at the engine. The engine is held to it.
  */
 
-import type { Progress } from "../plan/progress.ts";
+import { noProgress, type Progress } from "../plan/progress.ts";
 import type { Audience, Condition, Item, Moment, Plan, Target } from "../plan/types.ts";
 import { meetingsOf } from "../timing/meetings.ts";
 import { addDays, instantOf, wallOf } from "../timing/wall.ts";
@@ -12,6 +12,8 @@ export interface World {
   plan: Plan;
   progress: Progress;
   t: number;
+  /** Under the most favourable progress: whether the student could have opened an item by t. Unset: as it is. */
+  could?: (itemId: string) => boolean;
 }
 
 const open = (row: { since: number; until: number | null }, t: number) =>
@@ -104,6 +106,71 @@ function holds(world: World, s: string, condition: Condition): boolean {
   }
 }
 
+/** Section 4, stranded: progress from a blank start, judged leaf by leaf. */
+export function mayHold(world: World, s: string, condition: Condition): boolean {
+  if (condition.kind === "allOf") return condition.of.every((part) => mayHold(world, s, part));
+  if (condition.kind === "anyOf") return condition.of.some((part) => mayHold(world, s, part));
+  if (condition.kind === "noneOf") return condition.of.every((part) => mayFail(world, s, part));
+  if (!("itemId" in condition)) return holds(world, s, condition);
+  const asked = world.plan.items[condition.itemId];
+  if ("percent" in condition) {
+    if (!asked?.points) return false;
+    // No mark is below 0 %.
+    if (condition.kind === "lessThan" && condition.percent <= 0) return false;
+  }
+  return asked !== undefined && world.could?.(condition.itemId) === true;
+}
+export function mayFail(world: World, s: string, condition: Condition): boolean {
+  if (condition.kind === "allOf") return condition.of.some((part) => mayFail(world, s, part));
+  if (condition.kind === "anyOf") return condition.of.every((part) => mayFail(world, s, part));
+  if (condition.kind === "noneOf") return condition.of.some((part) => mayHold(world, s, part));
+  return "itemId" in condition || !holds(world, s, condition);
+}
+
+/** Every moment at which something may change for a student, within the term. */
+function momentsOf(plan: Plan, s: string): number[] {
+  const zone = plan.course.timeZone;
+  const start = instantOf(`${plan.course.termStart}T00:00`, zone);
+  const end = instantOf(addDays(`${plan.course.termEnd}T00:00`, 1), zone);
+  const rows = [...Object.values(plan.placements), ...Object.values(plan.enrolments)].filter(
+    (row) => row.personId === s,
+  );
+  const own = [start, ...rows.flatMap(({ since, until }) => [since, until ?? start])].filter((t) => t >= start);
+  const days = [0, ...Object.values(plan.allowances).map(({ extraDays }) => extraDays ?? 0)];
+  const dates = [...Object.values(plan.items), ...Object.values(plan.overrides)]
+    .flatMap((row) => [row.dates.opens, row.dates.closes])
+    .filter((value) => value !== undefined && value !== "none")
+    .flatMap((value) => days.map((more) => instantOf(addDays(value as string, more), zone)));
+  const moments = (condition: Condition | null): number[] => {
+    if (!condition) return [];
+    if ("of" in condition) return condition.of.flatMap(moments);
+    if (!("moment" in condition)) return [];
+    return own.map((t) => momentOf({ plan, progress: noProgress, t }, s, condition.moment)).filter((at) => at !== null);
+  };
+  const conditions = Object.values(plan.items).flatMap((item) =>
+    [item.condition, ...item.variants.map(({ condition }) => condition)].flatMap(moments),
+  );
+  return [...new Set([...own, ...dates, ...conditions])].filter((t) => t >= start && t < end).sort((a, b) => a - b);
+}
+
+/** The whole term of a student: each moment, with what they could have opened by then. */
+export function termOfStudent(plan: Plan, s: string): { ever: Set<string>; worlds: World[] } {
+  const ever = new Set<string>();
+  const worlds: World[] = [];
+  for (const t of momentsOf(plan, s)) {
+    const world: World = { plan, progress: noProgress, t, could: (itemId) => ever.has(itemId) };
+    if (!isStudent(world, s)) continue;
+    for (let grew = true; grew; ) {
+      const before = ever.size;
+      for (const item of Object.values(plan.items)) if (sees(world, s, item)) ever.add(item.id);
+      grew = ever.size > before;
+    }
+    const by = new Set(ever);
+    worlds.push({ ...world, could: (itemId) => by.has(itemId) });
+  }
+  return { ever, worlds };
+}
+
 /** The first layer in the order that has one: layers as they stand, sections last; a set by the student's first group. */
 function rankOf(world: World, s: string, target: Target): number {
   const { plan } = world;
@@ -145,7 +212,7 @@ export function released(world: World, s: string, item: Item): boolean {
   if (!item.published || !inAudience(world, s, item.audience)) return false;
   const variant = item.variants.find((v) => v.targets.some((target) => isIn(world, s, target)));
   const condition = variant ? variant.condition : item.condition;
-  if (condition && !holds(world, s, condition)) return false;
+  if (condition && !(world.could ? mayHold(world, s, condition) : holds(world, s, condition))) return false;
   const opens = moment(world, s, item, "opens");
   if (opens !== null && world.t < opens) return false;
   const closes = moment(world, s, item, "closes");
@@ -190,3 +257,35 @@ export function sees(world: World, s: string, item: Item, walked: string[] = [])
 
 export const meant = (world: World, s: string, item: Item): boolean =>
   [item, ...above(world.plan, item)].every((one) => inAudience(world, s, one.audience));
+
+/** The condition that applies to a student: the first variant that holds them, otherwise the item's own. */
+export function conditionOf(world: World, s: string, item: Item): Condition | null {
+  const variant = item.variants.find((v) => v.targets.some((target) => isIn(world, s, target)));
+  return variant ? variant.condition : item.condition;
+}
+
+/** Section 4, who sees whom: whether two students both reach one surface. */
+export function meet(world: World, a: string, b: string): boolean {
+  const { plan, t } = world;
+  const both = (groupId: string) => [a, b].every((s) => isIn(world, s, { kind: "group", id: groupId }));
+  const inLayer = (s: string, layerId: string) =>
+    Object.values(plan.groups).some((one) => one.layerId === layerId && isIn(world, s, { kind: "group", id: one.id }));
+  const shareGroup = (layerId: string) =>
+    Object.values(plan.groups).some((one) => one.layerId === layerId && both(one.id));
+  const { classList } = plan.course;
+  if (classList.to === "everyone" || (classList.to === "layer" && shareGroup(classList.layerId))) return true;
+  if (
+    Object.values(plan.layers).some(
+      ({ selfPlacement }) => selfPlacement?.showNames && selfPlacement.opens === null && t > 0,
+    )
+  )
+    return true;
+  return Object.values(plan.items).some((item) => {
+    if (!sees(world, a, item) || !sees(world, b, item)) return false;
+    if (!item.split) return item.kind === "discussion";
+    const { layerId, between } = item.split;
+    return between === "sealed" ? shareGroup(layerId) : inLayer(a, layerId) && inLayer(b, layerId);
+  });
+}
+export const inGroup = (world: World, s: string, groupId: string): boolean =>
+  isIn(world, s, { kind: "group", id: groupId });

@@ -1,13 +1,13 @@
 /** Random courses for property tests: nesting, doorways, indexes, variants, extra entrances, moments exactly at t. */
 import fc from "fast-check";
 import type { Progress } from "../plan/progress.ts";
-import type { Audience, Condition, DateFields, ItemKind, Moment, Plan, Target } from "../plan/types.ts";
+import type { Audience, Between, Condition, DateFields, ItemKind, Moment, Plan, Target } from "../plan/types.ts";
 import { wallOf } from "../timing/wall.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, t0, zone } from "./fixture.ts";
 
 const hour = 3600_000;
 const students = ["ada", "ben", "cas", "dee", "eli", "fay"];
-const groups = ["North", "South", "Upper", "Lower"];
+const groups = ["North", "South", "Upper", "Lower", "Quick", "Slow"];
 const targetOf = fc.oneof(
   fc.constantFrom(...groups).map((id): Target => ({ kind: "group", id })),
   fc.constantFrom("D1", "D2").map((id): Target => ({ kind: "section", id })),
@@ -94,6 +94,20 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
       }),
       { maxLength: 14 },
     ),
+    classList: fc.constantFrom<Plan["course"]["classList"]>(
+      { to: "everyone" },
+      { to: "nobody" },
+      { to: "layer", layerId: "Banks" },
+      { to: "layer", layerId: "Pace" },
+    ),
+    splits: fc.array(
+      fc.record({
+        layerId: fc.constantFrom("Banks", "Pace"),
+        between: fc.constantFrom<Between>("sealed", "readable", "shared"),
+      }),
+      { maxLength: 9 },
+    ),
+    names: fc.boolean(),
     meets: fc.record({ layer: fc.constantFrom(null, "Banks"), section: fc.boolean(), group: fc.boolean() }),
     policy: fc.constantFrom("most generous" as const, "layer order" as const),
     sections: fc.array(fc.subarray(["D1", "D2"]), {
@@ -154,6 +168,11 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
       plan.sections.D1 = { ...(plan.sections.D1 as Plan["sections"][string]), pattern: [meeting] };
     if (drawn.meets.group) plan.groups.North = { ...(plan.groups.North as Plan["groups"][string]), pattern: [at] };
     plan.course.datePolicy = drawn.policy;
+    addLayer(plan, "Pace", ["Quick", "Slow"], {
+      rule: "at most one",
+      selfPlacement: drawn.names ? { opens: null, closes: null, by: "choice", help: "", showNames: true } : null,
+    });
+    plan.course.classList = drawn.classList;
     plan.sets["North or Upper"] = { id: "North or Upper", name: "North or Upper", groupIds: ["North", "Upper"] };
     plan.sets.Nobody = { id: "Nobody", name: "Nobody", groupIds: [] };
     for (const [index, id] of students.entries()) addStudent(plan, id, drawn.sections[index]);
@@ -174,6 +193,7 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
       addItem(plan, `item ${index}`, {
         ...fields,
         parentId: folder?.kind === "folder" && parent < index ? folder.id : null,
+        split: fields.kind === "discussion" || fields.kind === "assignment" ? (drawn.splits[index] ?? null) : null,
       });
     });
     const there = (index: number) => (plan.items[`item ${index}`] ? `item ${index}` : "item 0");

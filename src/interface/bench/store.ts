@@ -3,7 +3,7 @@
  * A command is applied here at once, then sent; the server applies the same one before it keeps it.
  */
 import { v7 } from "uuid";
-import { apply, type Command, type Replay, replay, sayCommand } from "../../core/plan/apply.ts";
+import { apply, type Command, type NewCommand, type Replay, replay, sayCommand } from "../../core/plan/apply.ts";
 import { isRefusal } from "../../core/plan/command.ts";
 import { noProgress, type Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
@@ -36,10 +36,6 @@ export interface BenchState {
   notice: Notice | null;
   sending: number;
 }
-
-/** A command without its id, as the stations write it. */
-type Unnamed<C> = C extends Command ? Omit<C, "id"> : never;
-export type NewCommand = Unnamed<Command>;
 
 interface DraftAnswer {
   version: number;
@@ -231,4 +227,4 @@ export function createStore(courseId: string, firstStation: Station) {
   };
 }
 export type Store = ReturnType<typeof createStore>;
-export type { Failure };
+export type { Failure, NewCommand };

@@ -1,0 +1,138 @@
+/** What the audit asks about rather than accuses: copies that leave a group out, items for everyone that look narrow. Section 4. */
+import { lookup, outlineOrder } from "../../plan/lookup.ts";
+import type { Group, Item, Plan } from "../../plan/types.ts";
+import { and, andNot, type Bits, countBits, isEmpty, or, sameBits } from "../bits.ts";
+import { isPublished, type Reach } from "../reach.ts";
+import { type Finding, finding } from "./finding.ts";
+import { holdsPhrase } from "./labels.ts";
+
+/** What groups and sections are called, by which a title may name one. */
+function namesOf(plan: Plan): { name: string; key: string }[] {
+  const { layers, groupsOfLayer } = lookup(plan);
+  const groups = layers
+    .filter((layer) => !layer.private)
+    .flatMap((layer) => groupsOfLayer.get(layer.id) ?? [])
+    .flatMap(({ id, name, label }) => [name, label].map((one) => ({ name: one, key: `group/${id}` })));
+  const sections = Object.values(plan.sections).flatMap(({ id, code, title, studentTitle }) =>
+    [code, title, studentTitle].map((one) => ({ name: one, key: `section/${id}` })),
+  );
+  return [...groups, ...sections].filter(({ name }) => name.trim().length >= 2);
+}
+
+/** A title without the names of groups and sections in it: what parallel copies share. */
+function stemOf(title: string, names: { name: string }[]): string {
+  let stem = title.normalize("NFC").toLowerCase();
+  for (const { name } of [...names].sort((a, b) => b.name.length - a.name.length))
+    if (holdsPhrase(stem, name)) stem = stem.replace(name.normalize("NFC").toLowerCase(), " ");
+  return stem.replace(/[^\p{L}\p{N}]+/gu, " ").trim();
+}
+
+/** Items that are copies of each other for some: of one kind, alike in title but for the names of groups in it. */
+export function copiesIn(reach: Reach): Item[][] {
+  const { plan } = reach;
+  const names = namesOf(plan);
+  const copies = new Map<string, Item[]>();
+  for (const { item } of outlineOrder(plan)) {
+    if (!isPublished(plan, item) || item.kind === "folder") continue;
+    const meant = reach.meant(item);
+    if (isEmpty(meant) || sameBits(meant, reach.everyone)) continue;
+    const stem = stemOf(item.title, names);
+    if (stem !== "") copies.set(`${item.kind} ${stem}`, [...(copies.get(`${item.kind} ${stem}`) ?? []), item]);
+  }
+  return [...copies.values()].filter((items) => items.length >= 2);
+}
+
+/** Groups of a layer that have no copy of what the others have. */
+export function leftOut(reach: Reach): Finding[] {
+  return copiesIn(reach).flatMap((items) => {
+    const layer = layerOfCopies(reach, items);
+    if (!layer || layer.left.length === 0) return [];
+    const [first] = items as [Item];
+    const left = layer.left.map(({ name }) => name);
+    return finding(reach.plan, {
+      key: `left out/${first.id}/${layer.id}`,
+      kind: "left out",
+      item: first,
+      says: `${left.join(" and ")} ${left.length === 1 ? "has" : "have"} no copy of ${first.title}; ${items.length} others do.`,
+      why: `${items.map(({ title }) => title).join(", ")} are for the other groups of ${layer.name}.`,
+      personIds: layer.left.flatMap((group) => peopleIn(reach, group)),
+      about: [layer.left.map(({ id }) => id), items.map(({ id }) => id)],
+    });
+  });
+}
+
+const membersOfGroup = (reach: Reach, { id }: Group): Bits => reach.members({ kind: "group", id });
+const peopleIn = (reach: Reach, group: Group): string[] => {
+  const bits = membersOfGroup(reach, group);
+  return reach.students.filter((_, index) => (((bits[index >>> 5] as number) >>> (index & 31)) & 1) === 1);
+};
+
+/** The layer of which each copy is for whole groups, no group for two copies; and its groups without a copy. */
+export function layerOfCopies(
+  reach: Reach,
+  items: Item[],
+): { id: string; name: string; left: Group[]; groupsOf: Map<string, Group[]> } | null {
+  const { layers, groupsOfLayer } = lookup(reach.plan);
+  const sets = items.map((item) => ({ item, bits: reach.meant(item) }));
+  for (const layer of layers) {
+    const groups = (groupsOfLayer.get(layer.id) ?? []).filter((group) => !isEmpty(membersOfGroup(reach, group)));
+    const groupsOf = new Map<string, Group[]>();
+    const fits = sets.every(({ item, bits }) => {
+      const whole = groups.filter((group) => isEmpty(andNot(membersOfGroup(reach, group), bits)));
+      groupsOf.set(item.id, whole);
+      const together = whole.reduce((sum, group) => or(sum, membersOfGroup(reach, group)), andNot(bits, bits));
+      return whole.length > 0 && isEmpty(andNot(bits, together));
+    });
+    const covered = [...groupsOf.values()].flat();
+    if (!fits || covered.length < 2 || new Set(covered).size < covered.length) continue;
+    return { id: layer.id, name: layer.name, left: groups.filter((group) => !covered.includes(group)), groupsOf };
+  }
+  return null;
+}
+
+/** Items for everyone whose title names one group or section, or whose neighbours are all for some. */
+export function wide(reach: Reach): Finding[] {
+  const { plan } = reach;
+  const names = namesOf(plan);
+  const { children } = lookup(plan);
+  return outlineOrder(plan).flatMap(({ item }) => {
+    if (!isPublished(plan, item) || item.audience.to !== "everyone" || item.audience.minus.length > 0) return [];
+    const meant = reach.meant(item);
+    const named = new Map(
+      names.filter(({ name }) => holdsPhrase(item.title, name)).map(({ name, key }) => [key, name]),
+    );
+    // A section and the group that follows it are one name for the same people.
+    const distinct = new Set([...named.values()].map((name) => name.toLowerCase()));
+    const about = [item.title, countBits(meant) === reach.students.length];
+    if (distinct.size === 1 && sameBits(meant, reach.everyone)) {
+      const [name] = named.values();
+      return finding(plan, {
+        key: `one group/${item.id}`,
+        kind: "one group",
+        item,
+        says: `${item.title} is for everyone. Is it meant for ${name} only?`,
+        why: `Its title names ${name}.`,
+        about,
+      });
+    }
+    const neighbours = (children.get(item.parentId) ?? []).filter(
+      (one) => one.id !== item.id && isPublished(plan, one),
+    );
+    const narrow = neighbours.filter((one) => {
+      const theirs = reach.meant(one);
+      return one.audience.to !== "everyone" && !isEmpty(theirs) && !isEmpty(andNot(meant, and(meant, theirs)));
+    });
+    if (neighbours.length < 2 || narrow.length < neighbours.length) return [];
+    return finding(plan, {
+      key: `neighbours/${item.id}`,
+      kind: "neighbours",
+      item,
+      says: `${item.title} is for everyone, and everything beside it is for some. Is it meant to be?`,
+      why: `Beside it: ${neighbours
+        .slice(0, 4)
+        .map(({ title }) => title)
+        .join(", ")}.`,
+      about: [...about, neighbours.map(({ id, audience }) => [id, audience])],
+    });
+  });
+}

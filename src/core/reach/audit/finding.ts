@@ -1,0 +1,114 @@
+/** What the audit finds: with whom it touches, why, from when, and whether somebody let it stand. Source: semantics.md 4. */
+import { fullName } from "../../plan/lookup.ts";
+import type { Acceptance, Item, Plan } from "../../plan/types.ts";
+
+export const findingKinds = [
+  "leak",
+  "stranded",
+  "nobody",
+  "outside",
+  "circle",
+  "unreachable",
+  "no window",
+  "never",
+  "always",
+  "telling",
+  "private name",
+  "sightline",
+  "left out",
+  "one group",
+  "neighbours",
+  "dates",
+] as const;
+export type FindingKind = (typeof findingKinds)[number];
+
+/** What each kind is called in a list, and the sentence that says what it is. */
+export const kindWords: Record<FindingKind, { name: string; is: string }> = {
+  leak: { name: "Leak", is: "Somebody reaches a thing that is not meant for them." },
+  stranded: { name: "Stranded", is: "Somebody a thing is meant for can never reach it." },
+  nobody: { name: "For nobody", is: "An item whose audience is empty." },
+  outside: { name: "No thread", is: "Somebody meant for a split item is in none of its groups." },
+  circle: { name: "Circle", is: "Conditions that wait for each other." },
+  unreachable: { name: "Asks in vain", is: "A condition on an item that its own audience can never reach." },
+  "no window": { name: "No window", is: "An item that closes before it opens for somebody, or lies outside the term." },
+  never: { name: "Never holds", is: "A part of a condition that can hold for nobody it is asked of." },
+  always: { name: "Always holds", is: "A part of a condition that holds for everybody it is asked of, at any time." },
+  telling: { name: "Telling label", is: "A label that students see tells a level or a need." },
+  "private name": { name: "Private name", is: "A label that students see names a private layer or one of its groups." },
+  sightline: { name: "Sightline", is: "Students of different groups see each other there." },
+  "left out": { name: "Left out?", is: "Copies of an item for several groups, and a group without one." },
+  "one group": { name: "For everyone?", is: "An item for everyone whose title names one group." },
+  dates: { name: "Dates", is: "Opens, due and closes contradict each other for somebody." },
+  neighbours: { name: "For everyone?", is: "An item for everyone among neighbours that are all narrowed." },
+};
+/** These are asked about rather than found wrong. */
+const asking = new Set<FindingKind>(["always", "telling", "left out", "one group", "neighbours"]);
+
+export interface Finding {
+  /** What it is about, the same as long as that is. */
+  key: string;
+  kind: FindingKind;
+  asks: boolean;
+  /** The item it is about; null for a label, the class list, a list of names. */
+  itemId: string | null;
+  /** What it is about, in words. */
+  subject: string;
+  /** One sentence with the effect on people. */
+  says: string;
+  why: string;
+  personIds: string[];
+  /** Since when or from when, epoch milliseconds; null where it does not depend on the clock. */
+  from: number | null;
+  /** What it says, shortened: an acceptance holds as long as this stays. */
+  state: string;
+  accepted: Acceptance | null;
+}
+
+/** FNV-1a over the text, twice from different beginnings: 64 bits to tell one state of a finding from another. */
+export function shortened(text: string): string {
+  const hash = (seed: number) => {
+    let value = seed;
+    for (let at = 0; at < text.length; at++) value = Math.imul(value ^ text.charCodeAt(at), 0x01000193) >>> 0;
+    return value.toString(16).padStart(8, "0");
+  };
+  return hash(0x811c9dc5) + hash(0x2545f491);
+}
+
+type Found = Omit<Finding, "asks" | "state" | "accepted" | "itemId" | "subject" | "personIds" | "from"> & {
+  item?: Item;
+  subject?: string;
+  personIds?: string[];
+  from?: number | null;
+  /** What must stay the same for an acceptance to hold, beside the people. */
+  about?: unknown;
+};
+
+/** A finding with its state, and with the acceptance that still holds. */
+export function finding(plan: Plan, { item, about, ...found }: Found): Finding {
+  const personIds = found.personIds ?? [];
+  // The moment is left out: that time goes by changes nothing in it.
+  const state = shortened(JSON.stringify([found.key, about ?? null, [...personIds].sort()]));
+  const accepted =
+    Object.values(plan.acceptances).find((one) => one.finding === found.key && one.state === state) ?? null;
+  return {
+    ...found,
+    asks: asking.has(found.kind),
+    itemId: item?.id ?? null,
+    subject: found.subject ?? item?.title ?? "",
+    personIds,
+    from: found.from ?? null,
+    state,
+    accepted,
+  };
+}
+
+export const studentsSay = (count: number): string =>
+  `${count.toLocaleString("en-GB")} ${count === 1 ? "student" : "students"}`;
+
+/** "Amsel, Kofi; Brandt, Ada and 3 more" */
+export function namesSay(plan: Plan, personIds: string[], most = 3): string {
+  const names = personIds
+    .slice(0, most)
+    .map((id) => (plan.people[id] ? fullName(plan.people[id]) : "somebody removed"));
+  return names.join("; ") + (personIds.length > most ? ` and ${personIds.length - most} more` : "");
+}

@@ -1,0 +1,153 @@
+/**
+ * The term as a row of steps between which nobody's reach changes by the clock: at each, who is there and in which
+ * group and section. What one student does is nothing to another, so the nth change of every student between two
+ * moments of the clock is one step. Source: semantics.md section 4, stranded.
+ */
+import { lookup } from "../../plan/lookup.ts";
+import type { Plan } from "../../plan/types.ts";
+import { type Calendar, calendarOf, meetingGroups } from "../../timing/anchors.ts";
+import { instantsOf, termOf } from "../../timing/instants.ts";
+import { type Bits, copyBits, emptyBits } from "../bits.ts";
+import type { Roster } from "../roster.ts";
+
+export interface Step {
+  t: number;
+  /** Whether groups, sections or presence differ from the step before. */
+  moved: boolean;
+  roster: Roster;
+  /** Who has an open enrolment as a student. */
+  present: Bits;
+  /** The moment of a student within the step. */
+  momentOf(index: number): number;
+}
+
+type Change = { kind: "group" | "section" | "present"; id: string; by: 1 | -1 };
+interface Happening {
+  at: number;
+  changes: Change[];
+}
+
+/** Everybody who is a student at some moment of the term; the place in the list is the bit. */
+export function studentsOfTerm(plan: Plan): string[] {
+  const { from, until } = termOf(plan);
+  const found = new Set<string>();
+  for (const row of Object.values(plan.enrolments))
+    if (row.role === "student" && row.since < until && (row.until === null || row.until > from))
+      found.add(row.personId);
+  return [...found];
+}
+
+/** What happens to each student in the term, in order; what began before it is at its beginning. */
+function happenings(plan: Plan, students: string[]): Happening[][] {
+  const { from, until } = termOf(plan);
+  const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
+  return students.map((personId) => {
+    const moments = new Map<number, Change[]>();
+    const add = (row: { since: number; until: number | null }, kind: Change["kind"], id: string) => {
+      if (row.since >= until || (row.until !== null && (row.until <= from || row.until <= row.since))) return;
+      const begins = Math.max(row.since, from);
+      moments.set(begins, [...(moments.get(begins) ?? []), { kind, id, by: 1 }]);
+      if (row.until !== null && row.until < until)
+        moments.set(row.until, [...(moments.get(row.until) ?? []), { kind, id, by: -1 }]);
+    };
+    for (const row of placementsOfPerson.get(personId) ?? []) add(row, "group", row.groupId);
+    for (const row of enrolmentsOfPerson.get(personId) ?? []) {
+      if (row.sectionId !== null) add(row, "section", row.sectionId);
+      if (row.role === "student") add(row, "present", "");
+    }
+    return [...moments].sort(([a], [b]) => a - b).map(([at, changes]) => ({ at, changes }));
+  });
+}
+
+/** Every calendar that somebody may go by. */
+function allCalendars(plan: Plan): Calendar[] {
+  const found = new Map<string, Calendar>();
+  const add = (calendar: Calendar) => found.set(calendar.key, calendar);
+  for (const group of meetingGroups(plan)) add(calendarOf(plan, "", new Set([group.id]), 0));
+  for (const section of Object.values(plan.sections)) add(sectionCalendar(plan, section.id));
+  return [...found.values()];
+}
+
+/** The calendar of a section: that of somebody whose home it is. */
+function sectionCalendar(plan: Plan, sectionId: string): Calendar {
+  const enrolment = {
+    id: "",
+    personId: "",
+    sectionId,
+    role: "student",
+    since: 0,
+    until: null,
+    origin: "hand",
+    home: true,
+  };
+  const alone = { ...plan, enrolments: { "": enrolment } } as Plan;
+  return calendarOf(alone, "", new Set(), 0);
+}
+
+/** The steps of the term in order. Rosters of steps are not changed afterwards. */
+export function* stepsOf(plan: Plan, students: string[]): Generator<Step> {
+  const { from, until } = termOf(plan);
+  const clock = [from, ...instantsOf(plan, allCalendars(plan)).filter((at) => at > from && at < until)];
+  const left = happenings(plan, students);
+  const next = students.map(() => 0);
+  const indexOf = new Map(students.map((personId, index) => [personId, index]));
+  const counts = new Map<string, number>();
+  const sets = { group: new Map<string, Bits>(), section: new Map<string, Bits>(), present: new Map<string, Bits>() };
+  let copied = new Set<Bits>();
+
+  const apply = (index: number, { kind, id, by }: Change) => {
+    let bits = sets[kind].get(id);
+    if (!bits || !copied.has(bits)) {
+      bits = bits ? copyBits(bits) : emptyBits(students.length);
+      copied.add(bits);
+      sets[kind].set(id, bits);
+    }
+    const key = `${kind}/${id}/${index}`;
+    const [word, mask] = [index >>> 5, 1 << (index & 31)];
+    const had = counts.get(key) ?? (((bits[word] as number) & mask) === 0 ? 0 : 1);
+    const has = had + by;
+    // Most are in a group once: a count is kept only of those that are in it twice at once.
+    if (has > 1) counts.set(key, has);
+    else counts.delete(key);
+    bits[word] = has > 0 ? (bits[word] as number) | mask : (bits[word] as number) & ~mask;
+  };
+  const step = (t: number, moved: boolean, momentOf: Step["momentOf"]): Step => {
+    copied = new Set();
+    return {
+      t,
+      moved,
+      roster: {
+        students,
+        indexOf,
+        groups: new Map(sets.group),
+        sections: new Map(sets.section),
+        doubled: new Map(),
+      },
+      present: sets.present.get("") ?? emptyBits(students.length),
+      momentOf,
+    };
+  };
+  /** Applies what comes next to each student before `limit`; gives the moments at which it came. */
+  const advance = (limit: number): Map<number, number> => {
+    const came = new Map<number, number>();
+    for (let index = 0; index < students.length; index++) {
+      const one = (left[index] as Happening[])[next[index] as number];
+      if (!one || one.at >= limit) continue;
+      // What ends goes before what begins: a move within a moment is no double.
+      for (const change of one.changes) apply(index, change);
+      next[index] = (next[index] as number) + 1;
+      came.set(index, one.at);
+    }
+    return came;
+  };
+
+  for (const [place, t] of clock.entries()) {
+    const end = clock[place + 1] ?? until;
+    const atOnce = advance(t + 1);
+    yield step(t, place === 0 || atOnce.size > 0, () => t);
+    for (let came = advance(end); came.size > 0; came = advance(end)) {
+      const moments = came;
+      yield step(t, true, (index) => moments.get(index) ?? t);
+    }
+  }
+}
