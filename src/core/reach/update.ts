@@ -125,10 +125,8 @@ function answersWithout(reach: Reach, plan: Plan, { items, entered }: Touched): 
     forget(own, id);
     const [was, is] = [reach.plan.items[id], plan.items[id]];
     if (was?.parentId !== is?.parentId) forget(below, id);
-    if (was?.kind === "folder" || is?.kind === "folder") {
-      doors = true;
-      for (const child of beneath(plan, id)) forget(below, child);
-    }
+    if (was?.kind === "folder" || is?.kind === "folder") doors = true;
+    for (const child of beneath(plan, id)) forget(below, child);
   }
   for (const id of entered) {
     forget(byEntrance, id);
