@@ -13,6 +13,7 @@ import { closeDatabase, insertMany, rows, transaction } from "../src/server/data
 import { migrate } from "../src/server/migrate.ts";
 import { insertCourse, writeDifference } from "../src/server/plan-rows.ts";
 import type { Activity } from "./activity.ts";
+import { fieldCard } from "./outline.ts";
 import { makeScenario } from "./scenario.ts";
 
 const here = dirname(fileURLToPath(import.meta.url));
@@ -48,6 +49,18 @@ export async function storeActivity(courseId: string, activity: Activity, connec
   );
 }
 
+/** The bytes of the demo's file, for every item that holds it. */
+async function storeFiles(plan: Plan, connection: PoolConnection): Promise<void> {
+  const by = Object.keys(plan.people)[0] as string;
+  for (const { file } of Object.values(plan.items)) {
+    if (!file) continue;
+    const { id, name, type, size } = file;
+    const columns = ["id", "course_id", "name", "type", "size", "stored_by", "at"];
+    await insertMany("files", columns, [[id, plan.course.id, name, type, size, by, now()]], connection);
+    await insertMany("file_parts", ["file_id", "part", "bytes"], [[id, 0, Buffer.from(fieldCard.text)]], connection);
+  }
+}
+
 /** Accounts for people with a username, all with the demo's password. One hash serves all: the password is public. */
 export async function storeAccounts(people: Person[]): Promise<void> {
   const { password } = JSON.parse(readFileSync(join(here, "sign-ins.json"), "utf8")) as {
@@ -74,6 +87,7 @@ export async function load(say: (line: string) => void): Promise<void> {
     await storePlan(plan, connection);
     await storePlan(emptyCourse, connection);
     await storeActivity(plan.course.id, activity, connection);
+    await storeFiles(plan, connection);
   });
 }
 

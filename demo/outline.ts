@@ -18,6 +18,21 @@ export interface Outline {
 
 const only = (...to: Target[]): Audience => ({ to, minus: [] });
 
+/** Plain text as the editor writes it. */
+const paragraphs = (text: string): string =>
+  text
+    .split("\n\n")
+    .filter(Boolean)
+    .map((one) => `<p>${one.replace(/&/g, "&amp;").replace(/</g, "&lt;")}</p>`)
+    .join("");
+
+/** A file of the demo, small enough to be written here. */
+export const fieldCard = {
+  name: "Field card.csv",
+  type: "text/csv; charset=utf-8",
+  text: "Station,Distance from bank (m),Depth (m),Velocity at 0.6 depth (m/s)\n1,0.5,,\n2,1.0,,\n3,1.5,,\n4,2.0,,\n",
+};
+
 interface Extra extends Partial<Omit<Item, "id" | "parentId" | "position" | "kind" | "title">> {}
 
 export function makeOutline(term: Term, id: (name: string) => string): Outline {
@@ -35,6 +50,7 @@ export function makeOutline(term: Term, id: (name: string) => string): Outline {
       title,
       ...blankItem,
       ...extra,
+      body: kind === "link" ? (extra.body ?? "") : paragraphs(extra.body ?? ""),
     });
     return title;
   };
@@ -63,6 +79,9 @@ export function makeOutline(term: Term, id: (name: string) => string): Outline {
   add(start, "quiz", "Safety check", {
     points: 10,
     dates: { opens: term.wall(1, 1, "08:00"), ...due(2), attempts: 3, minutes: 20 },
+  });
+  add(start, "file", "Field card", {
+    file: { id: id("file Field card"), name: fieldCard.name, type: fieldCard.type, size: fieldCard.text.length },
   });
   add(start, "link", "River levels today", { body: "https://levels.tarnbeck.example/" });
 

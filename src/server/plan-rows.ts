@@ -13,7 +13,18 @@ const json = (...names: string[]) => names.map((name) => [name, "json"] as [stri
 
 const columns: Record<TableName | "course", [string, Codec][]> = {
   course: [
-    ...plain("id", "code", "title", "term", "termStart", "termEnd", "timeZone", "datePolicy", "visitorCode", "meetingLayerId"),
+    ...plain(
+      "id",
+      "code",
+      "title",
+      "term",
+      "termStart",
+      "termEnd",
+      "timeZone",
+      "datePolicy",
+      "visitorCode",
+      "meetingLayerId",
+    ),
     ...json("noClassDays", "layerOrder", "indexes", "classList", "tellingWords", "splitting"),
   ],
   sections: [...plain("id", "code", "title", "studentTitle"), ...json("pattern", "noClassDays", "moved")],

@@ -66,6 +66,36 @@ export async function recordOpening(courseId: string, itemId: string, personId: 
   if (added > 0) await run(touched, [courseId]);
 }
 
+/** Marks an item as read by a student, once. */
+export async function recordRead(courseId: string, itemId: string, personId: string, at: number): Promise<void> {
+  await run(
+    `INSERT INTO openings (course_id, item_id, person_id, at, read_at) VALUES (?, ?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE read_at = COALESCE(read_at, VALUES(read_at))`,
+    [courseId, itemId, personId, at, at],
+  );
+  await run(touched, [courseId]);
+}
+
+/** A post in a thread: a group's of a split discussion, or the one thread of a discussion that is not. */
+export async function recordPost(
+  courseId: string,
+  itemId: string,
+  groupId: string | null,
+  personId: string,
+  body: string,
+  at: number,
+): Promise<void> {
+  await run("INSERT INTO posts (id, course_id, item_id, group_id, person_id, at, body) VALUES (?, ?, ?, ?, ?, ?, ?)", [
+    v7(),
+    courseId,
+    itemId,
+    groupId,
+    personId,
+    at,
+    body,
+  ]);
+}
+
 export async function recordHandIn(
   courseId: string,
   itemId: string,
@@ -85,10 +115,13 @@ export async function recordHandIn(
   return id;
 }
 
-export const handInsOf = (courseId: string, itemId: string, personId: string) =>
+const marks = (list: string[]) => list.map(() => "?").join(", ");
+
+/** Hand-ins of an item and of the copies that were made into it. */
+export const handInsOf = (courseId: string, itemIds: string[], personId: string) =>
   rows<{ id: string; at: number; body: string }>(
-    "SELECT id, at, body FROM hand_ins WHERE course_id = ? AND item_id = ? AND person_id = ? ORDER BY at DESC",
-    [courseId, itemId, personId],
+    `SELECT id, at, body FROM hand_ins WHERE course_id = ? AND item_id IN (${marks(itemIds)}) AND person_id = ? ORDER BY at DESC`,
+    [courseId, ...itemIds, personId],
   );
 
 export interface NewMark {
@@ -106,11 +139,15 @@ export function recordMark(
   mark: NewMark,
   by: string,
   at: number,
+  /** Copies that were made into the item, whose marks are its own. */
+  copyIds: string[] = [],
 ): Promise<{ stored: Mark | null } | { newer: Mark | null }> {
+  const itemIds = [mark.itemId, ...copyIds];
   return transaction(async (connection) => {
     const [found] = await rows<Mark>(
-      "SELECT person_id AS personId, item_id AS itemId, points, excused, at FROM marks WHERE course_id = ? AND item_id = ? AND person_id = ? FOR UPDATE",
-      [courseId, mark.itemId, mark.personId],
+      `SELECT person_id AS personId, item_id AS itemId, points, excused, at FROM marks
+       WHERE course_id = ? AND item_id IN (${marks(itemIds)}) AND person_id = ? ORDER BY at DESC FOR UPDATE`,
+      [courseId, ...itemIds, mark.personId],
       connection,
     );
     const current = found ? { ...found, excused: Boolean(found.excused) } : null;
@@ -121,8 +158,8 @@ export function recordMark(
     const { itemId, personId, points, excused } = mark;
     if (points === null && !excused) {
       await run(
-        "DELETE FROM marks WHERE course_id = ? AND item_id = ? AND person_id = ?",
-        [courseId, itemId, personId],
+        `DELETE FROM marks WHERE course_id = ? AND item_id IN (${marks(itemIds)}) AND person_id = ?`,
+        [courseId, ...itemIds, personId],
         connection,
       );
     } else {
@@ -142,13 +179,16 @@ export function recordMark(
 
 export interface Post {
   id: string;
+  itemId: string;
   groupId: string | null;
   personId: string;
   at: number;
   body: string;
 }
-export const postsOf = (courseId: string, itemId: string) =>
+/** Posts in an item and in the copies that were made into it. */
+export const postsOf = (courseId: string, itemIds: string[]) =>
   rows<Post>(
-    "SELECT id, group_id AS groupId, person_id AS personId, at, body FROM posts WHERE course_id = ? AND item_id = ? ORDER BY at",
-    [courseId, itemId],
+    `SELECT id, item_id AS itemId, group_id AS groupId, person_id AS personId, at, body FROM posts
+     WHERE course_id = ? AND item_id IN (${marks(itemIds)}) ORDER BY at`,
+    [courseId, ...itemIds],
   );

@@ -19,7 +19,9 @@ function policy(fromBuild: string | null): string {
 
 export function secured(response: Response): Response {
   const headers = new Headers(response.headers);
-  headers.set("content-security-policy", policy(headers.get("content-security-policy")));
+  const own = headers.get("x-file-policy");
+  headers.delete("x-file-policy");
+  headers.set("content-security-policy", own ?? policy(headers.get("content-security-policy")));
   headers.set("x-content-type-options", "nosniff");
   headers.set("referrer-policy", "same-origin");
   headers.set("cross-origin-opener-policy", "same-origin");

@@ -107,3 +107,17 @@ export function beginWithoutDraft(): void {
     if (id) await page.request.post(`/api/courses/${id}/draft`, { headers: { origin }, data: { step: "undo all" } });
   });
 }
+
+/** Chooses an item by the command field, wherever it stands in the outline. */
+export async function findItem(page: Page, title: string): Promise<void> {
+  await page.keyboard.press("Control+k");
+  await page.keyboard.type(title);
+  await page.getByRole("option", { name: title }).first().click();
+  await expect(why(page).getByRole("heading", { name: title })).toBeVisible();
+}
+
+/** Chooses one person of a field that finds people by typing. */
+export async function choosePerson(page: Page, label: string, text: string): Promise<void> {
+  await page.getByRole("combobox", { name: label, exact: true }).fill(text);
+  await page.getByRole("option").first().click();
+}

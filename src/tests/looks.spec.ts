@@ -1,7 +1,7 @@
 /** Every main view: axe finds nothing, in light and in dark; keys reach everything; failing is designed. */
 import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
-import { choose, courseId, expect, openBench, signIn, test } from "./helpers.ts";
+import { application, choose, courseId, expect, openBench, signIn, test } from "./helpers.ts";
 
 const everything = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"];
 
@@ -39,7 +39,7 @@ for (const scheme of ["light", "dark"] as const) {
         await openBench(page, "WSH 240", station);
         // A few rows hold every kind of cell, and are looked at in a fraction of the time.
         if (station === "gradebook") await page.getByRole("textbox", { name: "Filter" }).fill("group:Evening esra");
-        if (station === "reach" && scheme === "dark") await page.getByText("Only what differs").click();
+        if (station === "reach" && scheme === "dark") await choose(page, "Show", "only what differs");
         await check(page, scheme);
       });
     }
@@ -82,6 +82,56 @@ for (const scheme of ["light", "dark"] as const) {
     });
   });
 }
+
+for (const scheme of ["light", "dark"] as const)
+  test(`reach: the audit, a finding, who sees whom, the report and two looks side by side, ${scheme}`, async ({
+    browser,
+  }) => {
+    const context = await browser.newContext({ colorScheme: scheme, baseURL: application().url });
+    const page = await context.newPage();
+    await signIn(page, "coordinator");
+    const id = await openBench(page, "WSH 240", "reach");
+    await page.getByRole("radio", { name: "Audit" }).click();
+    await page.getByRole("button", { name: /North bank notes and are not/ }).click();
+    await expect(page.getByRole("button", { name: "Seal the folder North bank" })).toBeVisible();
+    await check(page, scheme);
+    await page.getByRole("radio", { name: "Who sees whom" }).click();
+    await expect(page.getByText(/pairs of students from different groups/)).toBeVisible();
+    await check(page, scheme);
+    await page.goto(`/report/${id}`);
+    await check(page, scheme);
+    const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+    const named = (username: string) =>
+      Object.values<{ id: string; username: string }>(plan.people).find((one) => one.username === username)?.id;
+    await page.goto(`/look/${id}/beside?a=${named("student.day")}&b=${named("student.evening")}`);
+    await check(page, scheme);
+    await page.goto(`/look/${id}/${named("student.day")}/people`);
+    await check(page, scheme);
+    await context.close();
+  });
+
+test("dialogs of reach: an item with a condition, several at once, looking through, in and out", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, "WSH 240", "reach");
+  const look = async (name: string | RegExp, inside?: () => Promise<void>) => {
+    await page.getByRole("button", { name, exact: true }).click();
+    await expect(page.getByRole("dialog")).toBeVisible();
+    await inside?.();
+    await check(page);
+    await page.keyboard.press("Escape");
+    await expect(page.getByRole("dialog")).toHaveCount(0);
+  };
+  await look("New item", async () => {
+    await choose(page, "Kind", "quiz");
+    await page.getByRole("button", { name: "Another condition for some groups" }).click();
+    await choose(page, "Condition: add", "all of these");
+    await choose(page, "Condition: add a part", "they have at least");
+  });
+  await look("Look through", () => page.getByText("Beside another student or moment").click());
+  await look("Outline in and out");
+  await page.getByRole("checkbox", { name: "Select Kit list" }).click();
+  for (const tool of ["For whom", "Condition", "Move or copy", "On group pages"]) await look(tool);
+});
 
 test("dialogs of placement: a group, names, parts, a set, files, self-placement, a pasted list", async ({ page }) => {
   await signIn(page, "coordinator");

@@ -21,6 +21,9 @@ interface Ids {
   intake: string;
   pull: string;
   layer: string;
+  file: string;
+  /** The item that holds the file. */
+  fileItem: string;
 }
 async function idsOf(browser: Browser): Promise<Ids & { origin: string; wrongItem: string }> {
   const page = await pageOf(browser, "coordinator");
@@ -70,15 +73,25 @@ async function idsOf(browser: Browser): Promise<Ids & { origin: string; wrongIte
     wrongItem: named("South bank route"),
     intake,
     pull: pulled.id,
+    fileItem: named("Field card"),
+    file:
+      Object.values<{ kind: string; file: { id: string } | null }>(plan.items).find(({ file }) => file)?.file?.id ?? "",
     layer: Object.values<{ id: string; name: string }>(plan.layers).find(({ name }) => name === "Sections")?.id ?? "",
     origin,
   };
 }
 
-const fill = (pattern: string, { course, person, item, intake, pull, layer }: Ids, index = "discussions") =>
+const fill = (
+  pattern: string,
+  { course, person, item, intake, pull, layer, file, fileItem }: Ids,
+  index = "discussions",
+) =>
   pattern
     .replace("[intake]", intake)
     .replace("[pull]", pull)
+    .replace("[file]", file)
+    .replace("/file/[item]", `/file/${fileItem}`)
+    .replace("/beside", `/beside?a=${person}&b=${person}`)
     .replace("[course]", course)
     .replace("[person]", person)
     .replace("[item]", item)
@@ -117,7 +130,16 @@ test("each route, as each of them", async ({ browser }) => {
         method,
         fill(
           pattern,
-          { course: nowhere, person: nowhere, item: nowhere, intake: nowhere, pull: nowhere, layer: nowhere },
+          {
+            course: nowhere,
+            person: nowhere,
+            item: nowhere,
+            intake: nowhere,
+            pull: nowhere,
+            layer: nowhere,
+            file: nowhere,
+            fileItem: nowhere,
+          },
           "nothing",
         ),
         ids.origin,

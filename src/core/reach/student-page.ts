@@ -2,9 +2,10 @@
  * What one student is shown, as values: the student's own page, look-through, indexes and item pages all render
  * these, so they cannot differ. Source: semantics.md sections 4 to 6 and 9.
  */
-import { lookup } from "../plan/lookup.ts";
+import { studentsOf } from "../placement/membership.ts";
+import { compareNames, lookup, outlineOrder, studentsAt } from "../plan/lookup.ts";
 import { type Progress, progressLookup } from "../plan/progress.ts";
-import type { Group, Item, ItemKind, Plan } from "../plan/types.ts";
+import type { Group, Item, ItemKind, Person, Plan } from "../plan/types.ts";
 import { type ResolvedDates, resolveDates, resolvedInstant, toldOrigin } from "../timing/resolve.ts";
 import { sayInstant } from "../timing/wall.ts";
 import { hasBit } from "./bits.ts";
@@ -35,6 +36,11 @@ export interface StudentItem extends StudentEntry {
   points: number | null;
   /** Whether a hand-in is taken now, and if not why. */
   handIn: { taken: boolean; why: string } | null;
+  /** Whether a post is taken now, and if not why; null where the item has no thread. */
+  post: { taken: boolean; why: string } | null;
+  /** Marked as read by the student; null where there is nothing to read. */
+  read: boolean | null;
+  file: Item["file"];
   /** Threads the student may read, where the item is split; null where it is one thread for all. */
   threads: { group: Pick<Group, "id" | "label" | "stripe">; own: boolean }[] | null;
   mark: { points: number | null; excused: boolean } | null;
@@ -158,6 +164,9 @@ export function studentItem(page: StudentPage, itemId: string): StudentItem | nu
     body: item.body,
     points: item.points,
     handIn: item.kind === "assignment" && !page.visits ? handInState(page, item) : null,
+    post: item.kind === "discussion" && !page.visits ? postState(page, item) : null,
+    read: readKinds.has(item.kind) && !page.visits ? hasRead(page, item) : null,
+    file: item.kind === "file" ? item.file : null,
     threads: threadsOf(page, item),
     mark: mark && mark.at <= t ? { points: mark.points, excused: mark.excused } : null,
   };
@@ -176,6 +185,21 @@ function handInState({ reach, index, personId }: StudentPage, item: Item): { tak
   return { taken: true, why: "" };
 }
 
+const readKinds = new Set<ItemKind>(["page", "file", "link"]);
+function hasRead({ reach, personId }: StudentPage, item: Item): boolean {
+  const readAt = progressLookup(reach.progress).opening(personId, item.id)?.readAt;
+  return readAt != null && readAt <= reach.t;
+}
+
+/** Whoever sees a discussion may write in it until it closes; after that it is read only. */
+function postState({ reach, index }: StudentPage, item: Item): { taken: boolean; why: string } {
+  const { plan, t } = reach;
+  const closes = resolvedInstant(plan, resolveDates(plan, item, reach.memberships(index)), "closes");
+  if (closes !== null && t >= closes)
+    return { taken: false, why: `It closed on ${sayInstant(closes, plan.course.timeZone)}. It can still be read.` };
+  return { taken: true, why: "" };
+}
+
 /** Own threads; others' too where the split lets them be read. A student in none of the groups sees no thread. */
 function threadsOf({ reach, index }: StudentPage, item: Item): StudentItem["threads"] {
   const { plan } = reach;
@@ -189,6 +213,42 @@ function threadsOf({ reach, index }: StudentPage, item: Item): StudentItem["thre
       group: { id, label, stripe },
       own: mine.has(id) || item.split?.between === "shared",
     }));
+}
+
+/**
+ * The class list as the student may see it, by name: everyone, those who share a group of a chosen layer, or nobody
+ * (null, and so for visitors). Source: semantics.md section 4, who sees whom.
+ */
+export function studentClassList({ reach, index, personId, visits }: StudentPage): string[] | null {
+  const { plan, t } = reach;
+  const { classList } = plan.course;
+  if (visits || classList.to === "nobody") return null;
+  if (classList.to === "everyone") return studentsAt(plan, t);
+  const mine = reach.memberships(index).groupIds;
+  const groups = (lookup(plan).groupsOfLayer.get(classList.layerId) ?? []).filter(({ id }) => mine.has(id));
+  const ids = new Set([personId, ...groups.flatMap(({ id }) => studentsOf(plan, id, t))]);
+  return [...ids].sort((a, b) => compareNames(plan.people[a] as Person, plan.people[b] as Person));
+}
+
+/** The words of an HTML text. */
+const textOf = (html: string): string =>
+  html
+    .replace(/<[^>]*>/g, " ")
+    .replace(/&nbsp;/g, " ")
+    .replace(/&amp;/g, "&");
+
+/** What holds every one of the words in its title, or, where it is open, in its text. */
+export function studentSearch(page: StudentPage, words: string): StudentEntry[] {
+  const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
+  if (wanted.length === 0) return [];
+  return outlineOrder(page.reach.plan)
+    .filter(({ item }) => {
+      const text = `${item.title} ${textOf(item.body)} ${item.file?.name ?? ""}`.toLowerCase();
+      return wanted.every((word) => text.includes(word));
+    })
+    .map(({ item }) => entry(page, item, 0))
+    .filter((shown) => shown !== null)
+    .filter((shown) => shown.standing === "open" || wanted.every((word) => shown.title.toLowerCase().includes(word)));
 }
 
 /** The student's groups of named layers: a private layer does not exist for students. */

@@ -7,7 +7,7 @@ import styles from "./frame.module.css";
 
 /** What is drafted, whom it touches and what it would cause. */
 export function Tray() {
-  const { store, state, review } = useBench();
+  const { store, state, review, audit } = useBench();
   const [publishing, setPublishing] = useState(false);
   const { commands, undone } = state.draft;
   const last = state.drafted.applied.at(-1);
@@ -34,6 +34,12 @@ export function Tray() {
             )}
             {review.leaksAdded > 0 && (
               <span className={styles.warn}>new leak to {plural(review.leaksAdded, "student")}</span>
+            )}
+            {review.leaksAdded === 0 && audit.added.leaks > 0 && (
+              <span className={styles.warn}>later leak to {plural(audit.added.leaks, "student")}</span>
+            )}
+            {audit.added.stranded > 0 && (
+              <span className={styles.warn}>strands {plural(audit.added.stranded, "student")}</span>
             )}
             {review.earlier > 0 && (
               <span className={styles.warn}>due earlier for {plural(review.earlier, "student")}</span>

@@ -5,6 +5,7 @@ import type { Plan } from "../../core/plan/types.ts";
 import { type Reach, reachAt } from "../../core/reach/reach.ts";
 import { type Review, review } from "../../core/review/effects.ts";
 import type { BenchState, Store } from "./store.ts";
+import { type AuditState, useAudit } from "./useAudit.ts";
 
 interface Bench {
   store: Store;
@@ -17,6 +18,8 @@ interface Bench {
   reach: Reach;
   /** What the draft does to people, at the present. */
   review: Review;
+  /** What is found in the draft at the chosen moment. */
+  audit: AuditState;
   whyElement: HTMLElement | null;
 }
 
@@ -50,7 +53,8 @@ export function BenchProvider({
     () => review(lagging.published, lagging.drafted.plan, lagging.progress, lagging.now),
     [lagging.published, lagging.drafted.plan, lagging.progress, lagging.now],
   );
-  return <Context value={{ store, state, plan, t, reach, review: effects, whyElement }}>{children}</Context>;
+  const audit = useAudit(state, t);
+  return <Context value={{ store, state, plan, t, reach, review: effects, audit, whyElement }}>{children}</Context>;
 }
 
 /** Shows its children in the Why panel. */

@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import { countLayer, doubleEnrolled } from "../../core/placement/membership.ts";
 import { lookup } from "../../core/plan/lookup.ts";
 import { progressLookup } from "../../core/plan/progress.ts";
-import { datesOutOfOrder, emptyAudiences, leaks } from "../../core/reach/audit.ts";
+import { openFindings } from "../../core/reach/audit/audit.ts";
 import { useBench } from "./context.tsx";
 import type { Station } from "./store.ts";
 
@@ -13,7 +13,7 @@ export interface Left {
 }
 
 export function useLeft(): Record<Exclude<Station, "review">, Left> {
-  const { plan, reach, t, state } = useBench();
+  const { plan, reach, t, audit } = useBench();
   return useMemo(() => {
     const double = doubleEnrolled(plan, t).length;
     const layers = lookup(plan).layers.map((layer) => countLayer(plan, layer.id, t, reach.students));
@@ -22,11 +22,11 @@ export function useLeft(): Record<Exclude<Station, "review">, Left> {
       0,
     );
     const wrong = layers.reduce((sum, { inTwo, together }) => sum + inTwo.length + together.length, 0);
-    const problems = leaks(reach).length + emptyAudiences(reach).length;
-    const dates = datesOutOfOrder(reach).length;
-    const found = progressLookup(state.progress);
+    const problems = openFindings(audit.findings).length;
+    const dates = audit.findings.filter(({ kind, accepted }) => kind === "dates" && accepted === null).length;
+    const found = progressLookup(reach.progress);
     const waiting = new Set<string>();
-    for (const { personId, itemId } of state.progress.handIns) {
+    for (const { personId, itemId } of reach.progress.handIns) {
       const item = plan.items[itemId];
       if (item?.points != null && reach.indexOf.has(personId) && !found.mark(personId, itemId))
         waiting.add(`${itemId}/${personId}`);
@@ -37,9 +37,9 @@ export function useLeft(): Record<Exclude<Station, "review">, Left> {
         count: unplaced + wrong,
         says: `${unplaced} unplaced, ${wrong} in two groups or kept apart and together`,
       },
-      reach: { count: problems, says: `${problems} leaks or empty audiences` },
+      reach: { count: problems, says: `${problems} findings` },
       timing: { count: dates, says: `${dates} items with dates out of order` },
       gradebook: { count: waiting.size, says: `${waiting.size} hand-ins to mark` },
     };
-  }, [plan, reach, t, state.progress]);
+  }, [plan, reach, t, audit.findings]);
 }

@@ -10,10 +10,12 @@ interface DateTimeProps {
   /** Wall-clock text, or null where unset. */
   value: string | null;
   onChange(value: string | null): void;
+  /** There is always a moment: it is changed, never unset. */
+  isRequired?: boolean;
 }
 
 /** A wall-clock date and time, typed in segments; the cross unsets it. */
-export function DateTime({ label, hideLabel, value, onChange }: DateTimeProps) {
+export function DateTime({ label, hideLabel, value, onChange, isRequired }: DateTimeProps) {
   return (
     <div className={styles.dateRow}>
       <I18nProvider locale="en-GB">
@@ -30,7 +32,7 @@ export function DateTime({ label, hideLabel, value, onChange }: DateTimeProps) {
           </DateInput>
         </DateField>
       </I18nProvider>
-      {value !== null && (
+      {value !== null && !isRequired && (
         <Button quiet aria-label={`Unset ${label}`} onPress={() => onChange(null)}>
           <X size={14} aria-hidden />
         </Button>

@@ -1,192 +1,192 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import {
-  CalendarDays,
-  DoorOpen,
-  File,
-  FileText,
-  Folder,
-  FolderLock,
-  Link,
-  ListChecks,
-  MessagesSquare,
-  PenLine,
-} from "lucide-react";
-import { type KeyboardEvent, useEffect, useRef } from "react";
-import type { Group, Item, ItemKind } from "../../../core/plan/types.ts";
-import { countBits } from "../../../core/reach/bits.ts";
-import { sayAudience } from "../../../core/reach/explain.ts";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import type { Bits } from "../../../core/reach/bits.ts";
 import { useBench } from "../../bench/context.tsx";
-import { Stripe, stripeColour } from "../../kit/Stripe.tsx";
+import { RowCheck } from "../../kit/RowCheck.tsx";
+import { Stripe } from "../../kit/Stripe.tsx";
 import base from "../station.module.css";
-import { CrossingMark } from "./CrossingMark.tsx";
-import { type Crossing, sayCrossing } from "./crossings.ts";
+import { CrossingRow } from "./CrossingRow.tsx";
+import type { Column, ColumnView } from "./columns.ts";
+import { type Drop, moveBy, moveTo } from "./moving.ts";
 import styles from "./reach.module.css";
+import type { OutlineRow } from "./useOutline.ts";
 
-const icons: Record<ItemKind, typeof File> = {
-  folder: Folder,
-  page: FileText,
-  file: File,
-  link: Link,
-  discussion: MessagesSquare,
-  assignment: PenLine,
-  quiz: ListChecks,
-  event: CalendarDays,
-};
-const IconOf = ({ item }: { item: Item }) => {
-  const Icon =
-    item.kind === "folder"
-      ? item.seals
-        ? item.audience.to === "everyone"
-          ? Folder
-          : FolderLock
-        : DoorOpen
-      : icons[item.kind];
-  return <Icon size={15} strokeWidth={1.7} aria-hidden />;
-};
-
+export interface At {
+  itemId: string;
+  columnId: string | null;
+}
 interface GridProps {
-  rows: { item: Item; depth: number; crossings: Crossing[] }[];
-  groups: Group[];
-  at: { itemId: string; groupId: string | null } | null;
-  setAt(at: { itemId: string; groupId: string | null }): void;
-  wrong: Set<string>;
-  isPrivate: boolean;
+  rows: OutlineRow[];
+  columns: Column[];
+  at: At | null;
+  setAt(at: At): void;
+  selected: ReadonlySet<string>;
+  select(itemIds: string[], isSelected: boolean): void;
+  folded: ReadonlySet<string>;
+  fold(itemId: string, isFolded: boolean): void;
+  stranded: Map<string, Bits>;
+  /** What is found about an item, in a word. */
+  flags: Map<string, string>;
+  /** Whether rows stand in the order of the outline, so that they can be moved in it. */
+  inOrder: boolean;
   edit(itemId: string): void;
+  open(view: ColumnView): void;
 }
 
 /** Items as rows, groups as columns. One cell is in the tab order; arrow keys move it. */
-export function CrossingGrid({ rows, groups, at, setAt, wrong, isPrivate, edit }: GridProps) {
-  const { plan, reach } = useBench();
+export function CrossingGrid(props: GridProps) {
+  const { rows, columns, at, setAt, selected, select, folded, fold, inOrder, edit, open } = props;
+  const { store, plan } = useBench();
   const frame = useRef<HTMLDivElement>(null);
+  const [drop, setDrop] = useState<Drop | null>(null);
+  const lastChecked = useRef<string | null>(null);
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => frame.current,
     estimateSize: () => 30,
-    overscan: 10,
+    overscan: 6,
     paddingStart: 40,
   });
-  const columns = `minmax(260px, 1fr) 148px repeat(${groups.length}, ${groups.length > 12 ? 46 : 62}px)`;
+  const width = columns.length > 24 ? 40 : columns.length > 12 ? 46 : 62;
+  const template = `24px minmax(240px, 1fr) 196px repeat(${columns.length}, ${width}px)`;
   const row = Math.max(
     0,
     rows.findIndex(({ item }) => item.id === at?.itemId),
   );
-  const column = groups.findIndex(({ id }) => id === at?.groupId);
-  // What was chosen elsewhere, by the command field say, comes into view.
-  const chosen = at?.itemId;
+  const column = columns.findIndex(({ id }) => id === at?.columnId);
+  // What was chosen elsewhere, by the command field say, or is moved, comes into view.
+  const chosen = at && plan.items[at.itemId];
   // biome-ignore lint/correctness/useExhaustiveDependencies: rows change with every draft, only a choice scrolls
   useEffect(() => {
-    const found = rows.findIndex(({ item }) => item.id === chosen);
+    const found = rows.findIndex(({ item }) => item.id === chosen?.id);
     if (found >= 0) virtual.scrollToIndex(found);
-  }, [chosen]);
+  }, [chosen?.id, chosen?.parentId, chosen?.position]);
+  const focusAt = () => requestAnimationFrame(() => frame.current?.querySelector<HTMLElement>("[data-at]")?.focus());
+
+  const check = (itemId: string, isSelected: boolean, range: boolean) => {
+    const from = range ? rows.findIndex(({ item }) => item.id === lastChecked.current) : -1;
+    const to = rows.findIndex(({ item }) => item.id === itemId);
+    const ids = from < 0 ? [itemId] : rows.slice(Math.min(from, to), Math.max(from, to) + 1).map(({ item }) => item.id);
+    select(ids, isSelected);
+    lastChecked.current = itemId;
+  };
+  /** The chosen rows where the one that is moved is among them, otherwise that one alone. */
+  const movedWith = (itemId: string) =>
+    selected.has(itemId) ? rows.map(({ item }) => item.id).filter((id) => selected.has(id)) : [itemId];
+
   const move = (event: KeyboardEvent) => {
+    const current = rows[row];
+    if (!current || (event.target as HTMLElement).closest("input")) return;
+    const { item } = current;
+    if (event.altKey && event.key.startsWith("Arrow")) {
+      event.preventDefault();
+      const command = inOrder ? moveBy(plan, item, movedWith(item.id), event.key) : null;
+      if (command && store.draft([command])) focusAt();
+      return;
+    }
+    if (column < 0 && at) {
+      if (event.key === "Enter") return edit(at.itemId);
+      if (event.key === " ") {
+        event.preventDefault();
+        return check(item.id, !selected.has(item.id), event.shiftKey);
+      }
+      if (event.key === "ArrowRight" && folded.has(item.id)) return fold(item.id, false);
+      if (event.key === "ArrowLeft" && current.children > 0 && !folded.has(item.id)) return fold(item.id, true);
+    }
     const step = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }[event.key];
-    if (event.key === "Enter" && at && column < 0) return edit(at.itemId);
     if (!step) return;
     event.preventDefault();
     const next = rows[Math.min(rows.length - 1, Math.max(0, row + (step[0] as number)))];
-    const group = groups[Math.min(groups.length - 1, column + (step[1] as number))];
+    const to = Math.min(columns.length - 1, column + (step[1] as number));
     if (!next) return;
-    setAt({
-      itemId: next.item.id,
-      groupId: column + (step[1] as number) < 0 ? null : (group?.id ?? null),
-    });
+    setAt({ itemId: next.item.id, columnId: to < 0 ? null : (columns[to]?.id ?? null) });
     virtual.scrollToIndex(rows.indexOf(next));
-    requestAnimationFrame(() => frame.current?.querySelector<HTMLElement>("[data-at]")?.focus());
+    focusAt();
   };
+  const letGo = () => {
+    if (drop) {
+      const command = moveTo(plan, drop);
+      if (command) store.draft([command]);
+    }
+    setDrop(null);
+  };
+  const allSelected = rows.length > 0 && rows.every(({ item }) => selected.has(item.id));
   return (
     <div
       ref={frame}
       role="grid"
       aria-label="Crossings"
       aria-rowcount={rows.length + 1}
-      aria-colcount={groups.length + 2}
+      aria-colcount={columns.length + 3}
+      aria-multiselectable="true"
       className={styles.grid}
       onKeyDown={move}
       tabIndex={-1}
     >
       <div style={{ height: virtual.getTotalSize(), position: "relative", minWidth: "fit-content" }}>
-        <div role="row" tabIndex={-1} className={styles.headRow} style={{ gridTemplateColumns: columns }}>
+        <div role="row" tabIndex={-1} className={styles.headRow} style={{ gridTemplateColumns: template }}>
+          <span role="columnheader" tabIndex={-1}>
+            <RowCheck
+              label="Select all items"
+              isSelected={allSelected}
+              onChange={(isSelected) =>
+                select(
+                  rows.map(({ item }) => item.id),
+                  isSelected,
+                )
+              }
+            />
+          </span>
           <span role="columnheader" tabIndex={-1}>
             Item
           </span>
           <span role="columnheader" tabIndex={-1}>
             For
           </span>
-          {groups.map((group) => (
-            <span key={group.id} role="columnheader" tabIndex={-1} title={group.name} className={styles.groupHead}>
-              <Stripe stripe={group.stripe} isPrivate={isPrivate} />
-              <span className={groups.length > 6 ? "visually-hidden" : styles.groupName}>{group.name}</span>
-            </span>
-          ))}
+          {columns.map((one) => {
+            const { within } = one;
+            const name = (
+              <span className={columns.length > 12 && one.stripe ? "visually-hidden" : styles.groupName}>
+                {one.name}
+              </span>
+            );
+            return (
+              <span key={one.id} role="columnheader" tabIndex={-1} title={one.name} className={styles.groupHead}>
+                {one.stripe && <Stripe stripe={one.stripe} isPrivate={one.isPrivate} />}
+                {within ? (
+                  <button
+                    type="button"
+                    className={base.plainButton}
+                    onClick={() => open(within)}
+                    title={`Look into ${one.name}`}
+                  >
+                    {name}
+                  </button>
+                ) : (
+                  name
+                )}
+              </span>
+            );
+          })}
         </div>
-        {virtual.getVirtualItems().map((line) => {
-          const { item, depth, crossings } = rows[line.index] as GridProps["rows"][number];
-          const isAt = at?.itemId === item.id;
-          const first = !at && line.index === 0;
-          const audience = countBits(reach.meant(item));
-          return (
-            <div
-              key={item.id}
-              role="row"
-              tabIndex={-1}
-              aria-rowindex={line.index + 2}
-              className={styles.row}
-              data-chosen={isAt || undefined}
-              style={{ gridTemplateColumns: columns, transform: `translateY(${line.start}px)` }}
-            >
-              <span role="rowheader" tabIndex={-1} className={styles.itemName} style={{ paddingLeft: depth * 18 }}>
-                <button
-                  type="button"
-                  tabIndex={(isAt && at?.groupId === null) || first ? 0 : -1}
-                  data-at={(isAt && at?.groupId === null) || undefined}
-                  className={`${base.plainButton} ${styles.title}`}
-                  onClick={() => setAt({ itemId: item.id, groupId: null })}
-                  onDoubleClick={() => edit(item.id)}
-                >
-                  <IconOf item={item} />
-                  <span className={base.cut} data-unpublished={!item.published || undefined}>
-                    {item.title}
-                  </span>
-                  {wrong.has(item.id) && <span className={styles.flag}>leak</span>}
-                  {!item.published && <span className={styles.flag}>unpublished</span>}
-                </button>
-              </span>
-              <span
-                role="gridcell"
-                tabIndex={-1}
-                className={styles.audience}
-                title={`For ${sayAudience(plan, item.audience)}`}
-              >
-                {audience === reach.students.length ? "everyone" : `${audience} of ${reach.students.length}`}
-              </span>
-              {crossings.map((one, index) => {
-                const group = groups[index];
-                if (!group) return null;
-                const here = isAt && at?.groupId === group.id;
-                return (
-                  <span key={group.id} role="gridcell" tabIndex={-1}>
-                    <button
-                      type="button"
-                      tabIndex={here ? 0 : -1}
-                      data-at={here || undefined}
-                      className={styles.crossing}
-                      aria-label={`${item.title}, ${group.name}: ${sayCrossing(one)}`}
-                      title={sayCrossing(one)}
-                      onClick={() => setAt({ itemId: item.id, groupId: group.id })}
-                    >
-                      <CrossingMark
-                        crossing={one}
-                        colour={isPrivate ? "var(--ink-soft)" : stripeColour(group.stripe)}
-                      />
-                    </button>
-                  </span>
-                );
-              })}
-            </div>
-          );
-        })}
+        {virtual.getVirtualItems().map((line) => (
+          <CrossingRow
+            key={rows[line.index]?.item.id}
+            {...props}
+            row={rows[line.index] as OutlineRow}
+            index={line.index}
+            start={line.start}
+            template={template}
+            check={check}
+            drop={drop}
+            setDrop={setDrop}
+            letGo={letGo}
+            movedWith={movedWith}
+          />
+        ))}
       </div>
       {rows.length === 0 && <p className={base.soft}>No item fits what is shown.</p>}
     </div>
   );
 }
+export type { GridProps };

@@ -1,22 +1,31 @@
 import { useMemo } from "react";
-import type { Group, Item } from "../../../core/plan/types.ts";
-import { countBits, listBits } from "../../../core/reach/bits.ts";
-import { type Explanation, explain, nameOf, sayAudience } from "../../../core/reach/explain.ts";
+import type { Item } from "../../../core/plan/types.ts";
+import { type Bits, listBits } from "../../../core/reach/bits.ts";
+import { type Explanation, explain, nameOf } from "../../../core/reach/explain.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
 import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
-import { crossing, membersOfGroup, sayCrossing } from "./crossings.ts";
+import type { Column } from "./columns.ts";
+import { crossing, sayCrossing } from "./crossings.ts";
+import { ReasonTree } from "./items/Conditions.tsx";
 import styles from "./reach.module.css";
 
 const standings = { open: "Open", announced: "Announced, not open", hidden: "Hidden" } as const;
 
+interface CrossingProps {
+  item: Item;
+  column: Column;
+  lost: Bits | undefined;
+  edit(): void;
+}
+
 /** What decides a crossing, in sentences: for the group, and for each part of it that differs. */
-export function CrossingWhy({ item, group, edit }: { item: Item; group: Group; edit(): void }) {
-  const { store, plan, reach } = useBench();
-  const bits = membersOfGroup(reach, group);
+export function CrossingWhy({ item, column, lost, edit }: CrossingProps) {
+  const { store, plan, reach, t } = useBench();
+  const { members: bits } = column;
   const parts = useMemo(() => {
     const found = new Map<string, { explanation: Explanation; personIds: string[] }>();
     for (const index of listBits(bits)) {
@@ -34,8 +43,8 @@ export function CrossingWhy({ item, group, edit }: { item: Item; group: Group; e
     <section>
       <h3 className={base.whyTitle}>{item.title}</h3>
       <p>
-        <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} /> {group.name}:{" "}
-        {sayCrossing(crossing(reach, item, bits))}.
+        {column.stripe && <Stripe stripe={column.stripe} isPrivate={column.isPrivate} />} {column.name}:{" "}
+        {sayCrossing(crossing(reach, item, bits, lost))}.
       </p>
       <Button quiet onPress={edit}>
         Change this item
@@ -53,11 +62,12 @@ export function CrossingWhy({ item, group, edit }: { item: Item; group: Group; e
               </li>
             ))}
           </ul>
+          {explanation.reason && explanation.reason.parts.length > 0 && <ReasonTree reason={explanation.reason} />}
           <p className={styles.names}>
             {personIds.slice(0, parts.length === 1 ? 3 : 6).map((personId) => (
               <a
                 key={personId}
-                href={`/look/${store.courseId}/${personId}?draft=1`}
+                href={`/look/${store.courseId}/${personId}?draft=1&at=${t}`}
                 target="_blank"
                 rel="noreferrer"
                 title="Look through their eyes"
@@ -72,51 +82,6 @@ export function CrossingWhy({ item, group, edit }: { item: Item; group: Group; e
           <IntoGroup quiet personIds={personIds} />
         </div>
       ))}
-    </section>
-  );
-}
-
-/** An item as a whole: for whom it is and how many can open it. */
-export function ItemWhy({ item, edit, add }: { item: Item; edit(): void; add(): void }) {
-  const { store, plan, reach } = useBench();
-  const meant = countBits(reach.meant(item));
-  const sees = countBits(reach.sees(item));
-  const leaks = countBits(reach.leak(item));
-  return (
-    <section>
-      <h3 className={base.whyTitle}>{item.title}</h3>
-      <p>
-        For {sayAudience(plan, item.audience)}. Meant for {plural(meant, "student")}; {sees} can open it at this moment.
-      </p>
-      {leaks > 0 && <p className={base.wrong}>{plural(leaks, "student")} can open it and are not meant to.</p>}
-      {item.kind === "folder" && (
-        <p className={base.soft}>
-          {item.seals
-            ? "It seals its contents: nobody reaches them who may not open it."
-            : "It is only a doorway: what is in it can be reached by other entrances."}
-        </p>
-      )}
-      <div className={styles.itemActions}>
-        <Button strong onPress={edit}>
-          Change
-        </Button>
-        <Button
-          onPress={() =>
-            store.draft([{ kind: "item.change", itemId: item.id, fields: { published: !item.published } }])
-          }
-        >
-          {item.published ? "Unpublish" : "Make it published"}
-        </Button>
-        {item.kind === "folder" && (
-          <Button
-            onPress={() => store.draft([{ kind: "item.change", itemId: item.id, fields: { seals: !item.seals } }])}
-          >
-            {item.seals ? "Make it a doorway" : "Seal it"}
-          </Button>
-        )}
-        {item.kind === "folder" && <Button onPress={add}>New item in it</Button>}
-        <Button onPress={() => store.draft([{ kind: "item.remove", itemId: item.id }])}>Remove</Button>
-      </div>
     </section>
   );
 }

@@ -1,185 +1,293 @@
-import { useEffect, useMemo, useState } from "react";
-import { lookup, outlineOrder } from "../../../core/plan/lookup.ts";
-import { emptyAudiences, type Finding, leaks } from "../../../core/reach/audit.ts";
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { ToggleButtonGroup } from "react-aria-components";
+import { compareText, lookup } from "../../../core/plan/lookup.ts";
+import { openFindings } from "../../../core/reach/audit/audit.ts";
+import { kindWords } from "../../../core/reach/audit/finding.ts";
 import { useBench, Why } from "../../bench/context.tsx";
-import { LayerChoice } from "../../bench/LayerChoice.tsx";
-import { Button } from "../../kit/Button.tsx";
-import { Checkbox } from "../../kit/Fields.tsx";
+import { Button, Toggle } from "../../kit/Button.tsx";
+import { Choice } from "../../kit/Fields.tsx";
 import base from "../station.module.css";
-import { CrossingGrid } from "./CrossingGrid.tsx";
+import { AuditView } from "./audit/AuditView.tsx";
+import { AuditWords, FindingWhy } from "./audit/FindingWhy.tsx";
+import { Lattice } from "./audit/Lattice.tsx";
+import { CartridgeDialog } from "./CartridgeDialog.tsx";
+import { CourseWhy } from "./CourseWhy.tsx";
+import { type At, CrossingGrid } from "./CrossingGrid.tsx";
 import { CrossingMark } from "./CrossingMark.tsx";
-import { CrossingWhy, ItemWhy } from "./CrossingWhy.tsx";
-import { type Crossing, crossing, membersOfGroup } from "./crossings.ts";
-import { ItemDialog } from "./ItemDialog.tsx";
+import { CrossingWhy } from "./CrossingWhy.tsx";
+import { type ColumnView, columnsOf } from "./columns.ts";
+import type { Crossing } from "./crossings.ts";
+import { ItemWhy } from "./ItemWhy.tsx";
+import { ItemDialog } from "./items/ItemDialog.tsx";
+import { ItemTools } from "./items/ItemTools.tsx";
+import { LookDialog } from "./LookDialog.tsx";
 import styles from "./reach.module.css";
+import { type Show, useOutline, useStranded } from "./useOutline.ts";
+
+type View = "crossings" | "audit" | "lattice";
+const shows: { value: Show; label: string }[] = [
+  { value: "all", label: "every item" },
+  { value: "differs", label: "only what differs" },
+  { value: "week", label: "only what changes this week" },
+  { value: "problems", label: "only problems" },
+];
+const nothing: ReadonlySet<string> = new Set();
 
 export function ReachStation() {
-  const { state, plan, reach } = useBench();
-  const { layers, groupsOfLayer } = lookup(plan);
-  const [layerId, setLayerId] = useState<string | null>(null);
-  const [problemsOnly, setProblemsOnly] = useState(false);
-  const [differsOnly, setDiffersOnly] = useState(false);
-  const [at, setAt] = useState<{ itemId: string; groupId: string | null } | null>(null);
-  const [dialog, setDialog] = useState<{ itemId: string | null; parentId: string | null } | null>(null);
-  const layer = layers.find(({ id }) => id === layerId) ?? layers[0];
-  const groups = useMemo(() => (layer ? (groupsOfLayer.get(layer.id) ?? []) : []), [layer, groupsOfLayer]);
-  const members = useMemo(() => groups.map((group) => membersOfGroup(reach, group)), [groups, reach]);
-  const found = useMemo(() => [...leaks(reach), ...emptyAudiences(reach)], [reach]);
-  const wrong = useMemo(() => new Set(found.map(({ item }) => item.id)), [found]);
+  const { state, plan, reach, audit } = useBench();
+  const { layers } = lookup(plan);
+  const [view, setView] = useState<View>("crossings");
+  const [columnView, setColumnView] = useState<ColumnView | null>(null);
+  const [show, setShow] = useState<Show>("all");
+  const [folded, setFolded] = useState(nothing);
+  const [at, setAt] = useState<At | null>(null);
+  const [selected, setSelected] = useState(nothing);
+  const [findingKey, setFindingKey] = useState<string | null>(null);
+  const [dialog, setDialog] = useState<
+    { itemId: string | null; parentId: string | null } | "look" | "cartridge" | null
+  >(null);
+  const shown: ColumnView | null = columnView ?? (layers[0] ? { kind: "layer", layerId: layers[0].id } : null);
+  const columns = useMemo(() => (shown ? columnsOf(reach, shown) : []), [reach, shown]);
+  const stranded = useStranded();
+  const rows = useOutline(columns, show, folded, stranded);
+  const open = openFindings(audit.findings);
+  const flags = useMemo(() => {
+    const found = new Map<string, string>();
+    for (const one of openFindings(audit.findings))
+      if (one.itemId && !one.asks && one.kind !== "sightline" && !found.has(one.itemId))
+        found.set(one.itemId, kindWords[one.kind].name.toLowerCase());
+    return found;
+  }, [audit.findings]);
 
   const { target } = state;
   useEffect(() => {
-    if (target?.kind === "item") setAt({ itemId: target.id, groupId: null });
+    if (target?.kind !== "item") return;
+    setView("crossings");
+    setAt({ itemId: target.id, columnId: null });
   }, [target]);
 
-  const rows = useMemo(() => {
-    const all = outlineOrder(plan).map(({ item, depth }) => ({
-      item,
-      depth,
-      crossings: members.map((bits) => crossing(reach, item, bits)),
-    }));
-    const differs = (crossings: Crossing[]) =>
-      new Set(crossings.filter(({ members: size }) => size > 0).map(({ thread }) => thread)).size > 1;
-    return all.filter(
-      ({ item, crossings }) => (!problemsOnly || wrong.has(item.id)) && (!differsOnly || differs(crossings)),
-    );
-  }, [plan, reach, members, problemsOnly, differsOnly, wrong]);
-
-  const selected = at ? plan.items[at.itemId] : undefined;
-  const selectedGroup = groups.find(({ id }) => id === at?.groupId);
-  const parentOf = selected?.kind === "folder" ? selected.id : (selected?.parentId ?? null);
+  const chosenItems = useMemo(
+    () => [...selected].map((id) => plan.items[id]).filter((item) => item !== undefined),
+    [selected, plan.items],
+  );
+  const select = useCallback((itemIds: string[], isSelected: boolean) => {
+    setSelected((before) => {
+      const next = new Set(before);
+      for (const id of itemIds) isSelected ? next.add(id) : next.delete(id);
+      return next;
+    });
+  }, []);
+  const fold = useCallback((itemId: string, isFolded: boolean) => {
+    setFolded((before) => {
+      const next = new Set(before);
+      isFolded ? next.add(itemId) : next.delete(itemId);
+      return next;
+    });
+  }, []);
+  const folders = Object.values(plan.items).filter(({ kind }) => kind === "folder");
+  const item = at ? plan.items[at.itemId] : undefined;
+  const column = columns.find(({ id }) => id === at?.columnId);
+  const finding = audit.findings.find(({ key }) => key === findingKey);
+  const parentOf = item?.kind === "folder" ? item.id : (item?.parentId ?? null);
+  const itemCount = Object.keys(plan.items).length;
+  const edit = (itemId: string) => setDialog({ itemId, parentId: null });
+  const showFinding = (key: string) => {
+    setFindingKey(key);
+    setView("audit");
+  };
+  const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));
+  const layerId =
+    view === "lattice" ? (audit.sightlines?.layerId ?? null) : shown?.kind === "layer" ? shown.layerId : null;
+  const isWithin =
+    shown !== null &&
+    (shown.block !== undefined || shown.kind === "students" || (shown.kind === "layer" && shown.scopeId !== undefined));
   return (
     <div className={base.station}>
       <div className={base.head}>
         <h2>Reach</h2>
-        <span className={base.figures}>
+        <ToggleButtonGroup
+          aria-label="View"
+          className={styles.which as string}
+          selectedKeys={[view]}
+          disallowEmptySelection
+          onSelectionChange={(keys) => setView([...keys][0] as View)}
+        >
+          <Toggle id="crossings">Crossings</Toggle>
+          <Toggle id="audit">Audit</Toggle>
+          <Toggle id="lattice">Who sees whom</Toggle>
+        </ToggleButtonGroup>
+        <span className={base.figures} aria-live="polite">
           <span>
-            <strong>{Object.keys(plan.items).length}</strong> items
+            <strong>{itemCount}</strong> items
           </span>
-          <span className={wrong.size > 0 ? base.wrong : ""}>
-            <strong>{found.filter(({ kind }) => kind === "leak").length}</strong>{" "}
-            {found.filter(({ kind }) => kind === "leak").length === 1 ? "leak" : "leaks"}
+          <span className={open.some(({ asks }) => !asks) ? base.wrong : ""}>
+            <strong>{open.length}</strong> {open.length === 1 ? "finding" : "findings"}
           </span>
         </span>
         <span className={base.push} />
-        <Checkbox isSelected={problemsOnly} onChange={setProblemsOnly}>
-          Only problems
-        </Checkbox>
-        <Checkbox isSelected={differsOnly} onChange={setDiffersOnly}>
-          Only what differs
-        </Checkbox>
-        <LayerChoice layer={layer} choose={setLayerId} />
-        <Button strong onPress={() => setDialog({ itemId: null, parentId: parentOf })}>
-          New item
-        </Button>
-      </div>
-      {Object.keys(plan.items).length === 0 ? (
-        <div className={base.empty}>
-          <h3>The outline is empty</h3>
-          <p className={base.soft}>
-            Make a folder for a group, and put in it what only they should see. Every crossing of an item with a group
-            then shows who can open what.
-          </p>
-          <Button strong onPress={() => setDialog({ itemId: null, parentId: null })}>
+        <Button onPress={() => setDialog("look")}>Look through</Button>
+        {view === "crossings" && (
+          <Button strong onPress={() => setDialog({ itemId: null, parentId: parentOf })}>
             New item
           </Button>
+        )}
+        {view !== "crossings" && (
+          <a
+            className={styles.report}
+            href={`/report/${plan.course.id}${audit.layerId ? `?layer=${audit.layerId}` : ""}`}
+            target="_blank"
+            rel="noreferrer"
+          >
+            Report
+          </a>
+        )}
+      </div>
+      {view !== "audit" && layers.length > 0 && (
+        <div className={styles.bar}>
+          <Choice
+            label={view === "lattice" ? "Groups of" : "Columns"}
+            hideLabel
+            value={layerId ?? (shown?.kind === "sections" ? "sections" : null)}
+            placeholder={shown?.kind === "students" ? `Students of ${shown.name}` : "Columns"}
+            onChange={(value) => {
+              if (view === "lattice") audit.setLayerId(value);
+              else setColumnView(value === "sections" ? { kind: "sections" } : { kind: "layer", layerId: value });
+            }}
+            options={[
+              ...layers
+                .filter((layer) => view === "crossings" || !layer.private)
+                .map(({ id, name }) => ({ value: id, label: name })),
+              ...(view === "crossings" && sections.length > 0
+                ? [{ value: "sections", label: "Registrar's sections" }]
+                : []),
+            ]}
+          />
+          {view === "crossings" && (
+            <>
+              <Choice label="Show" hideLabel value={show} onChange={(next: Show) => setShow(next)} options={shows} />
+              {isWithin && (
+                <Button
+                  quiet
+                  onPress={() =>
+                    setColumnView(shown?.kind === "layer" ? { kind: "layer", layerId: shown.layerId } : null)
+                  }
+                >
+                  All columns again
+                </Button>
+              )}
+              {folders.length > 0 && show === "all" && (
+                <Button
+                  quiet
+                  onPress={() => setFolded(folded.size > 0 ? nothing : new Set(folders.map(({ id }) => id)))}
+                >
+                  {folded.size > 0 ? "Unfold all" : "Fold all"}
+                </Button>
+              )}
+              <Button quiet aria-label="Outline in and out" onPress={() => setDialog("cartridge")}>
+                In and out
+              </Button>
+              <Legend />
+            </>
+          )}
         </div>
-      ) : (
-        <CrossingGrid
-          rows={rows}
-          groups={groups}
-          at={at}
-          setAt={setAt}
-          wrong={wrong}
-          isPrivate={layer?.private ?? false}
-          edit={(itemId) => setDialog({ itemId, parentId: null })}
-        />
       )}
-      <Legend />
-      {dialog && (
+      {view === "crossings" && chosenItems.length > 0 && (
+        <ItemTools items={chosenItems} clear={() => setSelected(nothing)} />
+      )}
+      {view === "audit" && <AuditView chosen={findingKey} choose={setFindingKey} />}
+      {view === "lattice" && <Lattice choose={showFinding} />}
+      {view === "crossings" &&
+        (itemCount === 0 ? (
+          <div className={base.empty}>
+            <h3>The outline is empty</h3>
+            <p className={base.soft}>
+              Make a folder for a group, and put in it what only they should see; or take an outline in from an archive.
+              Every crossing of an item with a group then shows who can open what.
+            </p>
+            <div className={base.bar}>
+              <Button strong onPress={() => setDialog({ itemId: null, parentId: null })}>
+                New item
+              </Button>
+              <Button onPress={() => setDialog("cartridge")}>Take an outline in</Button>
+            </div>
+          </div>
+        ) : (
+          <CrossingGrid
+            rows={rows}
+            columns={columns}
+            at={at}
+            setAt={setAt}
+            selected={selected}
+            select={select}
+            folded={folded}
+            fold={fold}
+            stranded={stranded}
+            flags={flags}
+            inOrder={show === "all"}
+            edit={edit}
+            open={setColumnView}
+          />
+        ))}
+      {dialog === "look" && <LookDialog onClose={() => setDialog(null)} />}
+      {dialog === "cartridge" && <CartridgeDialog onClose={() => setDialog(null)} />}
+      {dialog !== null && typeof dialog === "object" && (
         <ItemDialog
           itemId={dialog.itemId}
           parentId={dialog.parentId}
           onClose={() => setDialog(null)}
-          onMade={(itemId) => setAt({ itemId, groupId: null })}
+          onMade={(itemId) => setAt({ itemId, columnId: null })}
         />
       )}
       <Why>
-        {selected && selectedGroup ? (
-          <CrossingWhy
-            item={selected}
-            group={selectedGroup}
-            edit={() => setDialog({ itemId: selected.id, parentId: null })}
+        {view !== "crossings" && finding ? (
+          <FindingWhy
+            key={finding.key}
+            finding={finding}
+            showItem={() => {
+              setView("crossings");
+              setShow("all");
+              setAt({ itemId: finding.itemId ?? "", columnId: null });
+            }}
           />
-        ) : selected ? (
+        ) : view !== "crossings" ? (
+          <AuditWords />
+        ) : item && column ? (
+          <CrossingWhy item={item} column={column} lost={stranded.get(item.id)} edit={() => edit(item.id)} />
+        ) : item ? (
           <ItemWhy
-            item={selected}
-            edit={() => setDialog({ itemId: selected.id, parentId: null })}
+            item={item}
+            edit={() => edit(item.id)}
             add={() => setDialog({ itemId: null, parentId: parentOf })}
+            choose={showFinding}
           />
         ) : (
-          <Indexes found={found} choose={(itemId) => setAt({ itemId, groupId: null })} />
+          <CourseWhy />
+        )}
+        {view === "crossings" && item && (
+          <Button quiet onPress={() => setAt(null)}>
+            The course as a whole
+          </Button>
         )}
       </Why>
     </div>
   );
 }
 
-interface IndexesProps {
-  found: Finding[];
-  choose(itemId: string): void;
-}
-
-/** The course-wide indexes, and what was found wrong. */
-function Indexes({ found, choose }: IndexesProps) {
-  const { store, plan } = useBench();
-  const { indexes } = plan.course;
-  const names = {
-    discussions: "All discussions",
-    files: "All files",
-    calendar: "Calendar",
-    work: "List of work",
-  } as const;
-  return (
-    <section>
-      <h3 className={base.whyTitle}>Course-wide indexes</h3>
-      <p className={base.soft}>
-        An index that is on is an entrance to every item of its kind, also to those in a folder that is only a doorway.
-      </p>
-      {(Object.keys(names) as (keyof typeof names)[]).map((key) => (
-        <div key={key}>
-          <Checkbox
-            isSelected={indexes[key]}
-            onChange={(on) => store.draft([{ kind: "course.indexes", indexes: { ...indexes, [key]: on } }])}
-          >
-            {names[key]}
-          </Checkbox>
-        </div>
-      ))}
-      {found.length > 0 && <h3 className={base.whyTitle}>Found</h3>}
-      {found.map(({ item, says, kind }) => (
-        <p key={kind + item.id} style={{ marginBottom: 6 }}>
-          <button type="button" className={`${base.plainButton} ${base.wrong}`} onClick={() => choose(item.id)}>
-            {says}
-          </button>
-        </p>
-      ))}
-    </section>
-  );
-}
-
 function Legend() {
   const kinds: [Crossing["thread"], string][] = [
     ["over", "open"],
-    ["half over", "later, on a condition, or for some"],
+    ["half over", "later, or for some"],
     ["under", "hidden"],
-    ["knotted", "leak"],
+    ["knotted", "leak or stranded"],
   ];
   return (
     <div className={styles.legend} aria-hidden="true">
       {kinds.map(([thread, word]) => (
         <span key={thread}>
-          <CrossingMark crossing={{ thread, members: 1, open: 0, later: 0, leaks: 0 }} colour="var(--ink-soft)" />
+          <CrossingMark
+            crossing={{ thread, members: 1, open: 0, later: 0, leaks: 0, stranded: 0 }}
+            colour="var(--ink-soft)"
+          />
           {word}
         </span>
       ))}

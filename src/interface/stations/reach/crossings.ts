@@ -1,5 +1,5 @@
 /** How an item stands for a group: the thread at a crossing. */
-import type { Group, Item } from "../../../core/plan/types.ts";
+import type { Item } from "../../../core/plan/types.ts";
 import { and, andNot, type Bits, countBits } from "../../../core/reach/bits.ts";
 import { isPublished, type Reach } from "../../../core/reach/reach.ts";
 
@@ -11,34 +11,37 @@ export interface Crossing {
   /** Meant for it and not open now: opens later or on a condition. */
   later: number;
   leaks: number;
+  /** Meant for it and never to reach it. */
+  stranded: number;
 }
 
-export function crossing(reach: Reach, item: Item, members: Bits): Crossing {
+/** `lost`: who is stranded from this item. */
+export function crossing(reach: Reach, item: Item, members: Bits, lost: Bits | undefined): Crossing {
   const count = countBits(members);
   const open = countBits(and(reach.sees(item), members));
   const leaks = countBits(and(reach.leak(item), members));
+  const stranded = lost ? countBits(and(lost, members)) : 0;
   const later = isPublished(reach.plan, item)
     ? countBits(and(andNot(reach.meant(item), reach.sees(item)), members))
     : 0;
   const thread =
     count === 0
       ? "empty"
-      : leaks > 0
+      : leaks > 0 || stranded > 0
         ? "knotted"
         : open === count
           ? "over"
           : open > 0 || later > 0
             ? "half over"
             : "under";
-  return { thread, members: count, open, later, leaks };
+  return { thread, members: count, open, later, leaks, stranded };
 }
 
-export const membersOfGroup = (reach: Reach, group: Group): Bits => reach.members({ kind: "group", id: group.id });
-
 /** The word at a crossing, for focus and for readers of the screen. */
-export function sayCrossing({ thread, members, open, later, leaks }: Crossing): string {
+export function sayCrossing({ thread, members, open, later, leaks, stranded }: Crossing): string {
   if (thread === "empty") return "nobody is in this group";
-  if (thread === "knotted") return `leak: ${leaks} of ${members} can open it and are not meant to`;
+  if (leaks > 0) return `leak: ${leaks} of ${members} can open it and are not meant to`;
+  if (stranded > 0) return `stranded: ${stranded} of ${members} can never reach it, open to ${open}`;
   if (thread === "over") return `open to all ${members}`;
   if (thread === "under") return `hidden from all ${members}`;
   if (open === 0) return `opens later or on a condition for ${later} of ${members}`;

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from "react";
 import { compareText, lookup, outlineOrder, targetName } from "../../../core/plan/lookup.ts";
 import type { DateField, Group, Item, Plan } from "../../../core/plan/types.ts";
-import { datesOutOfOrder } from "../../../core/reach/audit.ts";
+import { datesOutOfOrder } from "../../../core/reach/audit/dates.ts";
 import type { Origin } from "../../../core/timing/resolve.ts";
 import { sayWall } from "../../../core/timing/wall.ts";
 import { useBench, Why } from "../../bench/context.tsx";
@@ -76,7 +76,7 @@ export function Timing() {
           <div className={styles.halves}>
             <ItemList
               items={items}
-              wrong={new Set(wrong.map((finding) => finding.item.id))}
+              wrong={new Set(wrong.map(({ itemId }) => itemId ?? ""))}
               chosen={item?.id ?? null}
               choose={setItemId}
             />
@@ -86,10 +86,7 @@ export function Timing() {
       )}
       <Why>
         {item && (
-          <DatesWhy
-            item={item}
-            wrong={wrong.filter((finding) => finding.item.id === item.id).map(({ says }) => says)}
-          />
+          <DatesWhy item={item} wrong={wrong.filter((finding) => finding.itemId === item.id).map(({ says }) => says)} />
         )}
       </Why>
     </div>

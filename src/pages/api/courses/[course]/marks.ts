@@ -21,7 +21,8 @@ export const POST: APIRoute = async ({ request, locals }) => {
   if (plan.items[body.itemId]?.points == null || !studentsAt(plan, at).includes(body.personId)) {
     return problem(404, "Not found", "There is no such column or student in this course.");
   }
-  const result = await recordMark(courseId, body, locals.account.id, at);
+  const copies = plan.items[body.itemId]?.combines.map(({ itemId }) => itemId) ?? [];
+  const result = await recordMark(courseId, body, locals.account.id, at, copies);
   if ("newer" in result) {
     const { newer } = result;
     return problem(

@@ -1,70 +1,27 @@
-import { useMemo, useState } from "react";
-import { ComboBox, Input, Label, ListBox, ListBoxItem, Popover, ToggleButtonGroup } from "react-aria-components";
-import { compareText, fullName, lookup, targetName } from "../../../core/plan/lookup.ts";
-import type { Audience, Target } from "../../../core/plan/types.ts";
-import { andNot, countBits, emptyBits, or } from "../../../core/reach/bits.ts";
-import type { Reach } from "../../../core/reach/reach.ts";
-import { useBench } from "../../bench/context.tsx";
-import { Toggle } from "../../kit/Button.tsx";
-import { Chip } from "../../kit/Chip.tsx";
-import kit from "../../kit/controls.module.css";
-import { Stripe } from "../../kit/Stripe.tsx";
-import { plural } from "../../kit/words.ts";
-import styles from "./reach.module.css";
+import { useState } from "react";
+import { ComboBox, Input, Label, ListBox, ListBoxItem, Popover } from "react-aria-components";
+import { compareText, fullName, lookup, targetName } from "../../../../core/plan/lookup.ts";
+import type { Target } from "../../../../core/plan/types.ts";
+import type { Reach } from "../../../../core/reach/reach.ts";
+import { useBench } from "../../../bench/context.tsx";
+import { Chip } from "../../../kit/Chip.tsx";
+import kit from "../../../kit/controls.module.css";
+import { Stripe } from "../../../kit/Stripe.tsx";
+import styles from "../reach.module.css";
 
-interface Choosable {
+export interface Choosable {
   id: string;
   target: Target;
   name: string;
   what: string;
 }
 
-/** Whom something is for: everyone, or groups, sections and persons, minus any; counted as it is built. */
-export function AudienceChooser({ audience, onChange }: { audience: Audience; onChange(audience: Audience): void }) {
-  const { reach } = useBench();
-  const all = useMemo(() => choosable(reach), [reach]);
-  const count = useMemo(() => {
-    const named = (targets: Target[]) =>
-      targets.reduce((bits, target) => or(bits, reach.members(target)), emptyBits(reach.students.length));
-    return countBits(andNot(audience.to === "everyone" ? reach.everyone : named(audience.to), named(audience.minus)));
-  }, [audience, reach]);
-  const everyone = audience.to === "everyone";
-  return (
-    <fieldset className={styles.chooser}>
-      <legend>For whom</legend>
-      <ToggleButtonGroup
-        aria-label="For whom"
-        className={styles.which as string}
-        selectedKeys={[everyone ? "everyone" : "some"]}
-        disallowEmptySelection
-        onSelectionChange={(keys) => onChange({ ...audience, to: keys.has("everyone") ? "everyone" : [] })}
-      >
-        <Toggle id="everyone">Everyone</Toggle>
-        <Toggle id="some">Only some</Toggle>
-      </ToggleButtonGroup>
-      {audience.to !== "everyone" && (
-        <Targets
-          label="Groups, sections and persons"
-          targets={audience.to}
-          all={all}
-          onChange={(to) => onChange({ ...audience, to })}
-        />
-      )}
-      <Targets
-        label="Minus"
-        targets={audience.minus}
-        all={all}
-        onChange={(minus) => onChange({ ...audience, minus })}
-      />
-      <p aria-live="polite">
-        <strong>{plural(count, "student")}</strong> of {reach.students.length}
-      </p>
-    </fieldset>
-  );
-}
-
-/** Everything that can be named: groups, then sections, then students. */
-function choosable({ plan, students }: Reach): Choosable[] {
+const kept = new WeakMap<Reach, Choosable[]>();
+/** Everything that can be named: groups, then sets, sections and students. */
+export function choosable(reach: Reach): Choosable[] {
+  const ready = kept.get(reach);
+  if (ready) return ready;
+  const { plan, students } = reach;
   const found: Choosable[] = [];
   const add = (kind: Target["kind"], id: string, name: string, what: string) =>
     found.push({ id: `${kind} ${id}`, target: { kind, id }, name, what });
@@ -79,28 +36,32 @@ function choosable({ plan, students }: Reach): Choosable[] {
     const person = plan.people[personId];
     if (person) add("person", personId, fullName(person), person.sourcedId);
   }
+  kept.set(reach, found);
   return found;
 }
 
-function Targets({
-  label,
-  targets,
-  all,
-  onChange,
-}: {
+interface TargetsProps {
   label: string;
   targets: Target[];
-  all: Choosable[];
   onChange(targets: Target[]): void;
-}) {
-  const { plan } = useBench();
+  /** Only groups, say; all unless given. */
+  kinds?: Target["kind"][];
+}
+
+/** Groups, sets, sections and persons, found by typing and kept as chips. */
+export function Targets({ label, targets, onChange, kinds }: TargetsProps) {
+  const { plan, reach } = useBench();
   const [text, setText] = useState("");
   /** After a choice the field is made anew, focused and shut: its list would lie over the rest of the dialog. */
   const [round, setRound] = useState(0);
+  const all = choosable(reach);
   const chosen = new Set(targets.map(({ kind, id }) => `${kind} ${id}`));
   const words = text.toLowerCase();
   const shown = all
-    .filter(({ id, name, what }) => !chosen.has(id) && `${name} ${what}`.toLowerCase().includes(words))
+    .filter(
+      ({ id, name, what, target }) =>
+        !chosen.has(id) && (!kinds || kinds.includes(target.kind)) && `${name} ${what}`.toLowerCase().includes(words),
+    )
     .slice(0, 60);
   return (
     <div>

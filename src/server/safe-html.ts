@@ -1,8 +1,8 @@
-/** Text that a coordinator wrote for students, as safe HTML. */
+/** Text that somebody wrote for others, as safe HTML. */
 import sanitize from "sanitize-html";
 
-/** Only what the editor makes: paragraphs, emphasis, lists and links that lead out. */
-export const safeHelp = (html: string): string =>
+/** Only what the editor makes: paragraphs, emphasis, lists, headings and links that lead out. */
+export const safeHtml = (html: string): string =>
   sanitize(html, {
     allowedTags: ["p", "br", "strong", "em", "ul", "ol", "li", "a", "h3"],
     allowedAttributes: { a: ["href", "rel"] },

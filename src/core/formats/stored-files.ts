@@ -1,0 +1,59 @@
+/** Files that may be stored and how they are served: by their name's ending, never by what the sender says. */
+
+export const mostBytes = 50 * 1024 * 1024;
+
+/** `shown`: the browser shows it in place; anything else is only ever downloaded. */
+const types: Record<string, { type: string; shown: boolean }> = {
+  pdf: { type: "application/pdf", shown: false },
+  txt: { type: "text/plain; charset=utf-8", shown: true },
+  csv: { type: "text/csv; charset=utf-8", shown: false },
+  md: { type: "text/plain; charset=utf-8", shown: true },
+  png: { type: "image/png", shown: true },
+  jpg: { type: "image/jpeg", shown: true },
+  jpeg: { type: "image/jpeg", shown: true },
+  gif: { type: "image/gif", shown: true },
+  webp: { type: "image/webp", shown: true },
+  tif: { type: "image/tiff", shown: false },
+  tiff: { type: "image/tiff", shown: false },
+  mp3: { type: "audio/mpeg", shown: true },
+  wav: { type: "audio/wav", shown: true },
+  mp4: { type: "video/mp4", shown: true },
+  docx: { type: "application/vnd.openxmlformats-officedocument.wordprocessingml.document", shown: false },
+  xlsx: { type: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", shown: false },
+  pptx: { type: "application/vnd.openxmlformats-officedocument.presentationml.presentation", shown: false },
+  odt: { type: "application/vnd.oasis.opendocument.text", shown: false },
+  ods: { type: "application/vnd.oasis.opendocument.spreadsheet", shown: false },
+  odp: { type: "application/vnd.oasis.opendocument.presentation", shown: false },
+  rtf: { type: "application/rtf", shown: false },
+  epub: { type: "application/epub+zip", shown: false },
+  zip: { type: "application/zip", shown: false },
+  json: { type: "application/json", shown: false },
+  geojson: { type: "application/geo+json", shown: false },
+  gpx: { type: "application/gpx+xml", shown: false },
+  kml: { type: "application/vnd.google-earth.kml+xml", shown: false },
+};
+
+export const storableEndings = Object.keys(types);
+
+const endingOf = (name: string): string => /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase() ?? "";
+
+/** What a file is by its name; null where files of that ending are not taken. */
+export const typeOf = (name: string): { type: string; shown: boolean } | null => types[endingOf(name)] ?? null;
+
+/** Why a file cannot be stored, with what to do; null where it can. */
+export function fileTrouble(name: string, size: number): string | null {
+  if (!typeOf(name))
+    return `${name} cannot be stored: files ending in "${endingOf(name) || "nothing"}" are not taken, since they could run in a reader's browser. Save it as a PDF or pack it into a .zip.`;
+  if (size > mostBytes)
+    return `${name} has ${Math.ceil(size / 1024 / 1024)} MB; 50 MB is the most. Make it smaller or link to it.`;
+  return size === 0 ? `${name} is empty.` : null;
+}
+
+/** A name without anything that a header or a path could stumble over. */
+export const plainName = (name: string): string =>
+  name
+    .normalize("NFC")
+    .replace(/^.*[/\\]/, "")
+    // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is taken out
+    .replace(/[\u0000-\u001f"<>|:*?]/g, "_")
+    .slice(-200) || "file";

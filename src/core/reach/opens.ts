@@ -1,0 +1,55 @@
+/** When an item opens to each of some groups, as far as the clock decides. Source: semantics.md sections 4 and 5. */
+import { noProgress } from "../plan/progress.ts";
+import type { Item, Plan } from "../plan/types.ts";
+import { instantsOfItem, termOf } from "../timing/instants.ts";
+import { and, type Bits, countBits, emptyBits, isEmpty, or } from "./bits.ts";
+import { conditionsOf, partsOf } from "./mentions.ts";
+import { noAnswers, type Reach, reachOf } from "./reach.ts";
+
+export interface Opening {
+  /** When the first of the group gets it, and when the last does; null where nobody ever does. */
+  first: number | null;
+  last: number | null;
+  members: number;
+  /** How many of them get it at all. */
+  reached: number;
+}
+
+/** Whether something that people do must happen as well. */
+export const asksProgress = (item: Item): boolean =>
+  conditionsOf(item)
+    .flatMap(partsOf)
+    .some((part) => "itemId" in part);
+
+/**
+ * For each set of students, as they are placed at the moment of the reach: when its own rules (audience, condition and
+ * opens) let them in, whatever is asked of people taken as done.
+ */
+export function openingsOf(reach: Reach, item: Item, sets: Bits[]): Opening[] {
+  const plan: Plan = { ...reach.plan, items: { ...reach.plan.items, [item.id]: { ...item, published: true } } };
+  const { from, until } = termOf(plan);
+  const calendars = reach.calendars().map(({ calendar }) => calendar);
+  const moments = [from, ...instantsOfItem(plan, item, calendars).filter((at) => at > from && at < until)].sort(
+    (a, b) => a - b,
+  );
+  const all = { may: reach.everyone, mayNot: reach.everyone };
+  const found: Opening[] = sets.map((bits) => ({ first: null, last: null, members: countBits(bits), reached: 0 }));
+  let ever = emptyBits(reach.students.length);
+  for (const at of moments) {
+    const then = reachOf(plan, noProgress, at, reach.roster, noAnswers(), {
+      mayHold: () => all,
+      momentOf: () => reach.t,
+    });
+    const now = then.released(plan.items[item.id] as Item);
+    sets.forEach((bits, place) => {
+      const comes = and(bits, now);
+      const fresh = comes.some((word, index) => (word & ~(ever[index] as number)) !== 0);
+      const one = found[place] as Opening;
+      if (!isEmpty(comes) && one.first === null) one.first = at;
+      if (fresh) one.last = at;
+      one.reached = Math.max(one.reached, countBits(and(bits, or(ever, now))));
+    });
+    ever = or(ever, now);
+  }
+  return found;
+}

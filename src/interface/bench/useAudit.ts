@@ -1,0 +1,96 @@
+/** The audit of the draft at the chosen moment, always on: computed in a worker, the last one shown until the next is there. */
+import { useCallback, useEffect, useRef, useState } from "react";
+import type { Audit } from "../../core/reach/audit/audit.ts";
+import type { Finding } from "../../core/reach/audit/finding.ts";
+import type { Mend } from "../../core/reach/audit/mends.ts";
+import type { Added, AuditMessage, AuditRequest, AuditSubject } from "../../workers/audit.ts";
+import AuditWorker from "../../workers/audit.ts?worker";
+import type { BenchState } from "./store.ts";
+
+export interface AuditState extends Audit {
+  /** Whether a newer one is on its way, or the first. */
+  pending: boolean;
+  failure: string | null;
+  added: Added;
+  layerId: string | null;
+  setLayerId(layerId: string): void;
+  /** The mends of a finding, tried; null where they could not be computed. */
+  mends(finding: Finding): Promise<Mend[] | null>;
+}
+
+const nothing = { findings: [], sightlines: null, added: { stranded: 0, leaks: 0 } };
+
+export function useAudit(state: BenchState, t: number): AuditState {
+  const worker = useRef<Worker>(null);
+  const told = useRef<{ plan: unknown; progress: unknown }>({ plan: null, progress: null });
+  const lastId = useRef(0);
+  const [layerId, setLayerId] = useState<string | null>(null);
+  const [found, setFound] = useState<Audit & { added: Added }>(nothing);
+  const [status, setStatus] = useState<{ pending: boolean; failure: string | null }>({ pending: true, failure: null });
+
+  useEffect(
+    () => () => {
+      worker.current?.terminate();
+      worker.current = null;
+      told.current = { plan: null, progress: null };
+    },
+    [],
+  );
+  const ask = useCallback(
+    (
+      request: Exclude<AuditRequest, { kind: "plan" }>,
+      published: BenchState["published"],
+      progress: BenchState["progress"],
+    ) => {
+      worker.current ??= new AuditWorker();
+      const one = worker.current;
+      if (told.current.plan !== published || told.current.progress !== progress) {
+        told.current = { plan: published, progress };
+        one.postMessage({ kind: "plan", plan: published, progress } satisfies AuditRequest);
+      }
+      return new Promise<AuditMessage>((resolve) => {
+        const listen = ({ data }: MessageEvent<AuditMessage>) => {
+          if (data.id !== request.id) return;
+          one.removeEventListener("message", listen);
+          resolve(data);
+        };
+        one.addEventListener("message", listen);
+        one.postMessage(request);
+      });
+    },
+    [],
+  );
+
+  const { published, progress, now } = state;
+  const { commands } = state.draft;
+  const subject: AuditSubject = { commands, now, t, layerId };
+  // The clock goes on by itself: only a new hour, another moment, plan or draft is another question.
+  const hour = Math.floor(t / 3600_000);
+  const latest = useRef(subject);
+  latest.current = subject;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: t and now count by the hour
+  useEffect(() => {
+    setStatus((before) => ({ ...before, pending: true }));
+    // Typing and dragging go on meanwhile: the question is asked when they pause.
+    const timer = setTimeout(() => {
+      const id = ++lastId.current;
+      void ask({ kind: "audit", id, subject: latest.current }, published, progress).then((message) => {
+        if (id !== lastId.current) return;
+        if (message.kind === "audited") setFound({ ...message.audit, added: message.added });
+        setStatus({ pending: false, failure: message.kind === "failed" ? message.sentence : null });
+      });
+    }, 120);
+    return () => clearTimeout(timer);
+  }, [published, progress, commands, hour, layerId, ask]);
+
+  const mends = useCallback(
+    async (finding: Finding) => {
+      const id = -++lastMend;
+      const message = await ask({ kind: "mends", id, subject: latest.current, finding }, published, progress);
+      return message.kind === "mended" ? message.mends : null;
+    },
+    [ask, published, progress],
+  );
+  return { ...found, ...status, layerId, setLayerId, mends };
+}
+let lastMend = 0;

@@ -1,0 +1,180 @@
+import { useRef, useState } from "react";
+import { v7 } from "uuid";
+import type { Cartridge, CartridgeItem } from "../../../core/formats/cartridge.ts";
+import { fileTrouble } from "../../../core/formats/stored-files.ts";
+import { outlineOrder } from "../../../core/plan/lookup.ts";
+import { blankItem, type Item } from "../../../core/plan/types.ts";
+import { lastPosition } from "../../../core/reach/outline/check.ts";
+import { useBench } from "../../bench/context.tsx";
+import type { NewCommand } from "../../bench/store.ts";
+import { Button } from "../../kit/Button.tsx";
+import { Actions, Dialog } from "../../kit/Dialog.tsx";
+import { Choice } from "../../kit/Fields.tsx";
+import { SubmitForm } from "../../kit/SubmitForm.tsx";
+import { saveFile } from "../../kit/save.ts";
+import { plural } from "../../kit/words.ts";
+import base from "../station.module.css";
+import { folderOf, folderOptions, top } from "./items/folders.ts";
+import { sendFile } from "./items/sendFile.ts";
+import styles from "./reach.module.css";
+
+/** An outline from a Common Cartridge archive, looked at before it is drafted; and the course's own as one. */
+export function CartridgeDialog({ onClose }: { onClose(): void }) {
+  const { store, plan } = useBench();
+  const input = useRef<HTMLInputElement>(null);
+  const [read, setRead] = useState<Cartridge | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [under, setUnder] = useState<string | null>(null);
+  const [folder, setFolder] = useState(top);
+
+  const take = async (file: File) => {
+    setRead(null);
+    setTrouble(null);
+    setUnder(`Reading ${file.name}`);
+    const { readCartridge } = await import("../../../core/formats/cartridge.ts");
+    const found = readCartridge(new Uint8Array(await file.arrayBuffer()));
+    setUnder(null);
+    if ("trouble" in found) setTrouble(found.trouble);
+    else setRead(found);
+  };
+  const draft = async () => {
+    if (!read) return;
+    const stored = new Map<CartridgeItem, Item["file"]>();
+    const files = all(read.items).filter(({ file }) => file !== null);
+    for (const [at, item] of files.entries()) {
+      const file = item.file as NonNullable<CartridgeItem["file"]>;
+      setUnder(`Storing ${file.name}, ${at + 1} of ${files.length}`);
+      const wrong = fileTrouble(file.name, file.bytes.length);
+      const answer = wrong
+        ? { trouble: wrong }
+        : await sendFile(store.address, file.name, new Blob([file.bytes as BlobPart]));
+      if ("trouble" in answer) {
+        setUnder(null);
+        return setTrouble(`${answer.trouble} Nothing of the outline was drafted.`);
+      }
+      stored.set(item, answer);
+    }
+    setUnder(null);
+    const parentId = folderOf(folder);
+    const commands = commandsOf(read.items, parentId, lastPosition(plan, parentId), stored);
+    if (store.draft(commands)) onClose();
+  };
+  const write = async () => {
+    const files = outlineOrder(plan).flatMap(({ item }) => (item.file ? [item.file] : []));
+    const bytes = new Map<string, Uint8Array>();
+    for (const [at, file] of files.entries()) {
+      setUnder(`Fetching ${file.name}, ${at + 1} of ${files.length}`);
+      const answer = await fetch(`${store.address}/files/${file.id}`).catch(() => null);
+      if (!answer?.ok) {
+        setUnder(null);
+        return setTrouble(`${file.name} could not be fetched, so no archive was made. Try again.`);
+      }
+      bytes.set(file.id, new Uint8Array(await answer.arrayBuffer()));
+    }
+    setUnder(null);
+    const { writeCartridge } = await import("../../../core/formats/cartridge.ts");
+    saveFile(`${plan.course.code} outline.imscc`, "application/zip", writeCartridge(plan, bytes) as BlobPart);
+  };
+  const count = read ? all(read.items).length : 0;
+  return (
+    <Dialog title="Outline in and out" onClose={onClose}>
+      <SubmitForm onSubmit={() => void draft()}>
+        <p className={base.soft}>
+          Archives in the open format Common Cartridge 1.3: folders, pages, files, links and discussions. Nothing is
+          drafted before you have looked at it.
+        </p>
+        <input
+          ref={input}
+          type="file"
+          hidden
+          accept=".imscc,.zip"
+          data-testid="cartridge"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            if (file) void take(file);
+            event.target.value = "";
+          }}
+        />
+        <div className={base.bar}>
+          <Button onPress={() => input.current?.click()} isDisabled={under !== null}>
+            Choose an archive
+          </Button>
+          <Button onPress={() => void write()} isDisabled={under !== null || Object.keys(plan.items).length === 0}>
+            Save this outline as an archive
+          </Button>
+        </div>
+        {under && <p role="status">{under}</p>}
+        {trouble && (
+          <p role="alert" className={base.wrong}>
+            {trouble}
+          </p>
+        )}
+        {read && (
+          <>
+            <p>
+              <strong>{read.title}</strong>: {plural(count, "item")}.
+            </p>
+            <Tree items={read.items} />
+            {read.left.length > 0 && (
+              <>
+                <p className={base.wrong}>{plural(read.left.length, "thing")} in it cannot be taken:</p>
+                <ul>
+                  {read.left.map((one) => (
+                    <li key={one}>{one}</li>
+                  ))}
+                </ul>
+              </>
+            )}
+            <Choice label="Take it into" value={folder} onChange={setFolder} options={folderOptions(plan)} />
+          </>
+        )}
+        <Actions>
+          <Button onPress={onClose}>Leave</Button>
+          <Button strong type="submit" isDisabled={count === 0 || under !== null}>
+            Draft {plural(count, "item")}
+          </Button>
+        </Actions>
+      </SubmitForm>
+    </Dialog>
+  );
+}
+
+const all = (items: CartridgeItem[]): CartridgeItem[] => items.flatMap((item) => [item, ...all(item.children)]);
+
+/** What came in is not published: nobody sees it before it was looked through. */
+function commandsOf(
+  items: CartridgeItem[],
+  parentId: string | null,
+  first: number,
+  stored: Map<CartridgeItem, Item["file"]>,
+): NewCommand[] {
+  return items.flatMap((one, place) => {
+    const id = v7();
+    const item: Item = {
+      ...blankItem,
+      id,
+      parentId,
+      position: first + place,
+      kind: one.kind,
+      title: one.title,
+      body: one.body,
+      file: stored.get(one) ?? null,
+      published: false,
+    };
+    return [{ kind: "item.add" as const, item }, ...commandsOf(one.children, id, 0, stored)];
+  });
+}
+
+function Tree({ items }: { items: CartridgeItem[] }) {
+  return (
+    <ul className={styles.tree}>
+      {items.slice(0, 200).map((item, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: titles may repeat
+        <li key={at}>
+          {item.title} <span className={base.soft}>{item.kind}</span>
+          {item.children.length > 0 && <Tree items={item.children} />}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,128 @@
+import { useState } from "react";
+import { lookup } from "../../../core/plan/lookup.ts";
+import type { Between } from "../../../core/plan/types.ts";
+import { useBench } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
+import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
+import { linesOf, plural } from "../../kit/words.ts";
+import base from "../station.module.css";
+import { betweenWords } from "./items/SplitField.tsx";
+import styles from "./reach.module.css";
+
+const indexNames = {
+  discussions: "All discussions",
+  files: "All files",
+  calendar: "Calendar",
+  work: "List of work",
+} as const;
+
+/** What is decided for the course as a whole: indexes, class list, how items are split, telling words. */
+export function CourseWhy() {
+  const { store, plan } = useBench();
+  const { indexes, classList, splitting } = plan.course;
+  const layers = lookup(plan).layers.filter((layer) => !layer.private);
+  const chooseList = (value: string) =>
+    store.draft([
+      {
+        kind: "course.classList",
+        classList: value === "everyone" || value === "nobody" ? { to: value } : { to: "layer", layerId: value },
+      },
+    ]);
+  const split = (changes: Partial<NonNullable<typeof splitting>>) => {
+    const now = splitting ?? { layerId: layers[0]?.id ?? "", between: "sealed" as Between, locked: false };
+    store.draft([{ kind: "course.splitting", splitting: { ...now, ...changes } }]);
+  };
+  return (
+    <section className={styles.course}>
+      <h3 className={base.whyTitle}>Course-wide indexes</h3>
+      <p className={base.soft}>
+        An index that is on is an entrance to every item of its kind, also to those in a folder that is only a doorway.
+      </p>
+      {(Object.keys(indexNames) as (keyof typeof indexNames)[]).map((key) => (
+        <div key={key}>
+          <Checkbox
+            isSelected={indexes[key]}
+            onChange={(on) => store.draft([{ kind: "course.indexes", indexes: { ...indexes, [key]: on } }])}
+          >
+            {indexNames[key]}
+          </Checkbox>
+        </div>
+      ))}
+      <h3 className={base.whyTitle}>Class list</h3>
+      <Choice
+        label="On the class list a student finds"
+        value={classList.to === "layer" ? classList.layerId : classList.to}
+        onChange={chooseList}
+        options={[
+          { value: "everyone", label: "everyone" },
+          ...layers.map(({ id, name }) => ({ value: id, label: `those who share a group of ${name}` })),
+          { value: "nobody", label: "nobody" },
+        ]}
+      />
+      <h3 className={base.whyTitle}>How items are split</h3>
+      <Choice
+        label="Split items have a thread for"
+        value={splitting?.layerId ?? "each"}
+        onChange={(value) =>
+          value === "each" ? store.draft([{ kind: "course.splitting", splitting: null }]) : split({ layerId: value })
+        }
+        options={[
+          { value: "each", label: "what each item says itself" },
+          ...layers.map(({ id, name }) => ({ value: id, label: `each group of ${name}` })),
+        ]}
+      />
+      {splitting && (
+        <>
+          <Choice
+            label="Between groups"
+            value={splitting.between}
+            onChange={(between) => split({ between })}
+            options={betweenWords}
+          />
+          <Checkbox isSelected={splitting.locked} onChange={(locked) => split({ locked })}>
+            Locked: no item otherwise
+          </Checkbox>
+        </>
+      )}
+      <TellingWords />
+    </section>
+  );
+}
+
+function TellingWords() {
+  const { store, plan } = useBench();
+  const [text, setText] = useState<string | null>(null);
+  const words = plan.course.tellingWords;
+  const keep = () => {
+    if (store.draft([{ kind: "course.tellingWords", words: linesOf(text ?? "") }])) setText(null);
+  };
+  return (
+    <>
+      <h3 className={base.whyTitle}>Telling words</h3>
+      {text === null ? (
+        <>
+          <p className={base.soft}>Labels that hold one of {plural(words.length, "word")} are asked about.</p>
+          <Button quiet onPress={() => setText(words.join("\n"))}>
+            Change the list
+          </Button>
+        </>
+      ) : (
+        <>
+          <TextField
+            label="Words that tell a level or a need, a line each"
+            lines={8}
+            value={text}
+            onChange={setText}
+            autoFocus
+          />
+          <div className={styles.itemActions}>
+            <Button onPress={() => setText(null)}>Leave</Button>
+            <Button strong onPress={keep}>
+              Draft the list
+            </Button>
+          </div>
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,141 @@
+import { X } from "lucide-react";
+import { useState } from "react";
+import { foldersAbove, lookup } from "../../../core/plan/lookup.ts";
+import type { Item } from "../../../core/plan/types.ts";
+import { sayPart } from "../../../core/reach/audit/say.ts";
+import { countBits } from "../../../core/reach/bits.ts";
+import { sayAudience } from "../../../core/reach/explain.ts";
+import { isWork } from "../../../core/reach/reach.ts";
+import { useBench } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
+import { plural } from "../../kit/words.ts";
+import base from "../station.module.css";
+import { Openings } from "./items/Conditions.tsx";
+import { EntranceDialog } from "./items/EntranceDialog.tsx";
+import { OpenDialog } from "./items/OpenDialog.tsx";
+import styles from "./reach.module.css";
+
+interface ItemWhyProps {
+  item: Item;
+  edit(): void;
+  add(): void;
+  choose(findingKey: string): void;
+}
+
+/** An item as a whole: for whom it is, how many can open it, the ways in, and what is found about it. */
+export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
+  const { store, plan, reach, audit } = useBench();
+  const [dialog, setDialog] = useState<"entrance" | "open" | null>(null);
+  const meant = countBits(reach.meant(item));
+  const sees = countBits(reach.sees(item));
+  const found = audit.findings.filter(({ itemId, accepted }) => itemId === item.id && !accepted);
+  const isNarrow = [item, ...foldersAbove(plan, item)].some(
+    ({ audience }) => audience.to !== "everyone" || audience.minus.length > 0,
+  );
+  const { split } = item;
+  return (
+    <section>
+      <h3 className={base.whyTitle}>{item.title}</h3>
+      <p>
+        For {sayAudience(plan, item.audience)}. Meant for {plural(meant, "student")}; {sees} can open it at this moment.
+      </p>
+      {found.map((one) => (
+        <p key={one.key} className={styles.foundHere}>
+          <button
+            type="button"
+            className={`${base.plainButton} ${one.asks ? "" : base.wrong}`}
+            onClick={() => choose(one.key)}
+          >
+            {one.says}
+          </button>
+        </p>
+      ))}
+      {item.kind === "folder" && (
+        <p className={base.soft}>
+          {item.pageOf && `The page of ${plan.groups[item.pageOf]?.name ?? "a removed group"}. `}
+          {item.seals
+            ? "It seals its contents: nobody reaches them who may not open it."
+            : "It is only a doorway: what is in it can be reached by other entrances."}
+        </p>
+      )}
+      {split && (
+        <p>
+          Split along {plan.layers[split.layerId]?.name ?? "a removed layer"}, {split.between}.
+          {item.combines.length > 0 && ` Made of ${item.combines.length} copies.`}
+        </p>
+      )}
+      {item.condition && <p>Opens to those who fulfil: {sayPart(plan, item.condition)}.</p>}
+      {item.variants.map((variant, at) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: variants have no other name than their place
+        <p key={at}>
+          For {sayAudience(plan, { to: variant.targets, minus: [] })}:{" "}
+          {variant.condition ? sayPart(plan, variant.condition) : "no condition"}.
+        </p>
+      ))}
+      {(item.condition || item.variants.length > 0 || item.dates.opens) && <Openings item={item} />}
+      <div className={styles.itemActions}>
+        <Button strong onPress={edit}>
+          Change
+        </Button>
+        <Button
+          onPress={() =>
+            store.draft([{ kind: "item.change", itemId: item.id, fields: { published: !item.published } }])
+          }
+        >
+          {item.published ? "Unpublish" : "Make it published"}
+        </Button>
+        {item.kind === "folder" && (
+          <Button
+            onPress={() => store.draft([{ kind: "item.change", itemId: item.id, fields: { seals: !item.seals } }])}
+          >
+            {item.seals ? "Make it a doorway" : "Seal it"}
+          </Button>
+        )}
+        {item.kind === "folder" && <Button onPress={add}>New item in it</Button>}
+        {isNarrow && item.kind !== "folder" && <Button onPress={() => setDialog("open")}>Open to others</Button>}
+        <Button onPress={() => setDialog("entrance")}>Link again</Button>
+        <Button onPress={() => store.draft([{ kind: "item.remove", itemId: item.id }])}>Remove</Button>
+      </div>
+      <Ways item={item} />
+      {dialog === "entrance" && <EntranceDialog item={item} onClose={() => setDialog(null)} />}
+      {dialog === "open" && <OpenDialog item={item} parentId={null} onClose={() => setDialog(null)} />}
+    </section>
+  );
+}
+
+/** Every entrance of an item; those that were added can be taken away again. */
+function Ways({ item }: { item: Item }) {
+  const { store, plan } = useBench();
+  const name = (folderId: string | null) =>
+    folderId === null ? "the top of the outline" : (plan.items[folderId]?.title ?? "a removed folder");
+  const { indexes } = plan.course;
+  const listed = [
+    indexes.discussions && item.kind === "discussion" && "all discussions",
+    indexes.files && item.kind === "file" && "all files",
+    indexes.work && isWork(item) && "the list of work",
+    indexes.calendar && (item.kind === "event" || item.dates.due) && "the calendar",
+  ].filter((one) => typeof one === "string");
+  return (
+    <>
+      <h4 className={styles.waysTitle}>Ways in</h4>
+      <ul className={styles.ways}>
+        <li>{name(item.parentId)}, its home</li>
+        {(lookup(plan).entrancesOfItem.get(item.id) ?? []).map((entrance) => (
+          <li key={entrance.id}>
+            {name(entrance.folderId)}
+            <Button
+              quiet
+              aria-label={`Remove the entrance in ${name(entrance.folderId)}`}
+              onPress={() => store.draft([{ kind: "entrance.remove", entranceId: entrance.id }])}
+            >
+              <X size={13} aria-hidden />
+            </Button>
+          </li>
+        ))}
+        {listed.map((one) => (
+          <li key={one}>the index of {one}</li>
+        ))}
+      </ul>
+    </>
+  );
+}

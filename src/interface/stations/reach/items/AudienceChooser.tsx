@@ -1,0 +1,62 @@
+import { useMemo } from "react";
+import { ToggleButtonGroup } from "react-aria-components";
+import { same } from "../../../../core/plan/difference.ts";
+import type { Audience, Target } from "../../../../core/plan/types.ts";
+import { andNot, countBits, emptyBits, or } from "../../../../core/reach/bits.ts";
+import { sayAudience } from "../../../../core/reach/explain.ts";
+import { useBench } from "../../../bench/context.tsx";
+import { Button, Toggle } from "../../../kit/Button.tsx";
+import { plural } from "../../../kit/words.ts";
+import base from "../../station.module.css";
+import styles from "../reach.module.css";
+import { recentAudiences } from "./recent.ts";
+import { Targets } from "./Targets.tsx";
+
+/** Whom something is for: everyone, or groups, sections and persons, minus any; counted as it is built. */
+export function AudienceChooser({ audience, onChange }: { audience: Audience; onChange(audience: Audience): void }) {
+  const { reach, plan } = useBench();
+  const count = useMemo(() => {
+    const named = (targets: Target[]) =>
+      targets.reduce((bits, target) => or(bits, reach.members(target)), emptyBits(reach.students.length));
+    return countBits(andNot(audience.to === "everyone" ? reach.everyone : named(audience.to), named(audience.minus)));
+  }, [audience, reach]);
+  const recent = recentAudiences(plan).filter((one) => !same(one, audience));
+  const everyone = audience.to === "everyone";
+  return (
+    <fieldset className={styles.chooser}>
+      <legend>For whom</legend>
+      <ToggleButtonGroup
+        aria-label="For whom"
+        className={styles.which as string}
+        selectedKeys={[everyone ? "everyone" : "some"]}
+        disallowEmptySelection
+        onSelectionChange={(keys) => onChange({ ...audience, to: keys.has("everyone") ? "everyone" : [] })}
+      >
+        <Toggle id="everyone">Everyone</Toggle>
+        <Toggle id="some">Only some</Toggle>
+      </ToggleButtonGroup>
+      {recent.length > 0 && (
+        <div className={styles.recent}>
+          <span className={base.soft}>Lately:</span>
+          {recent.map((one) => (
+            <Button key={JSON.stringify(one)} quiet onPress={() => onChange(one)}>
+              {sayAudience(plan, one)}
+            </Button>
+          ))}
+        </div>
+      )}
+      {audience.to !== "everyone" && (
+        <Targets
+          label="Groups, sections and persons"
+          targets={audience.to}
+          onChange={(to) => onChange({ ...audience, to })}
+        />
+      )}
+      <Targets label="Minus" targets={audience.minus} onChange={(minus) => onChange({ ...audience, minus })} />
+      <p aria-live="polite" className={count === 0 ? base.wrong : ""}>
+        <strong>{plural(count, "student")}</strong> of {reach.students.length}
+        {count === 0 && ": this is for nobody"}
+      </p>
+    </fieldset>
+  );
+}

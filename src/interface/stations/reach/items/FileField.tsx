@@ -1,0 +1,69 @@
+import { useRef, useState } from "react";
+import { fileTrouble, storableEndings } from "../../../../core/formats/stored-files.ts";
+import type { Item } from "../../../../core/plan/types.ts";
+import { useBench } from "../../../bench/context.tsx";
+import { Button } from "../../../kit/Button.tsx";
+import base from "../../station.module.css";
+import styles from "../reach.module.css";
+import { sendFile } from "./sendFile.ts";
+
+type Stored = NonNullable<Item["file"]>;
+
+interface FileProps {
+  file: Item["file"];
+  onChange(file: Stored): void;
+}
+
+/** A file is stored as soon as it is chosen; only an item that holds it shows it to anybody. */
+export function FileField({ file, onChange }: FileProps) {
+  const { store } = useBench();
+  const input = useRef<HTMLInputElement>(null);
+  const [state, setState] = useState<{ sending: string | null; trouble: string | null }>({
+    sending: null,
+    trouble: null,
+  });
+  const take = async (chosen: File) => {
+    const trouble = fileTrouble(chosen.name, chosen.size);
+    if (trouble) return setState({ sending: null, trouble });
+    setState({ sending: chosen.name, trouble: null });
+    const answer = await sendFile(store.address, chosen.name, chosen);
+    if ("trouble" in answer) setState({ sending: null, trouble: answer.trouble });
+    else {
+      setState({ sending: null, trouble: null });
+      onChange(answer);
+    }
+  };
+  return (
+    <div className={styles.file}>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        data-testid="file"
+        accept={storableEndings.map((ending) => `.${ending}`).join(",")}
+        onChange={(event) => {
+          const chosen = event.target.files?.[0];
+          if (chosen) void take(chosen);
+          event.target.value = "";
+        }}
+      />
+      <Button onPress={() => input.current?.click()} isDisabled={state.sending !== null}>
+        {file ? "Another file" : "Choose a file"}
+      </Button>
+      <span aria-live="polite">
+        {state.sending !== null && `Storing ${state.sending}`}
+        {state.sending === null && file && (
+          <>
+            <a href={`${store.address}/files/${file.id}`}>{file.name}</a>{" "}
+            <span className={base.soft}>{Math.max(1, Math.round(file.size / 1024)).toLocaleString("en-GB")} KB</span>
+          </>
+        )}
+      </span>
+      {state.trouble && (
+        <p role="alert" className={base.wrong}>
+          {state.trouble}
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,219 @@
+import { useState } from "react";
+import { v7 } from "uuid";
+import { same } from "../../../../core/plan/difference.ts";
+import { outlineOrder } from "../../../../core/plan/lookup.ts";
+import { blankItem, type Item, type ItemKind } from "../../../../core/plan/types.ts";
+import { lastPosition, splitKinds } from "../../../../core/reach/outline/check.ts";
+import { useBench } from "../../../bench/context.tsx";
+import type { NewCommand } from "../../../bench/store.ts";
+import { Button } from "../../../kit/Button.tsx";
+import { Actions, Dialog } from "../../../kit/Dialog.tsx";
+import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
+import { RichText } from "../../../kit/RichText.tsx";
+import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import styles from "../reach.module.css";
+import { AudienceChooser } from "./AudienceChooser.tsx";
+import { Conditions } from "./Conditions.tsx";
+import { FileField } from "./FileField.tsx";
+import { rememberAudience } from "./recent.ts";
+import { SplitField } from "./SplitField.tsx";
+
+const kinds: ItemKind[] = ["folder", "page", "file", "link", "discussion", "assignment", "quiz", "event"];
+const markable = new Set<ItemKind>(["discussion", "assignment", "quiz"]);
+const plainKinds = new Set<ItemKind>(["folder", "link", "file"]);
+const top = "top";
+/** What the dialog changes of an item that is there. */
+const changeable = [
+  "title",
+  "body",
+  "published",
+  "seals",
+  "audience",
+  "condition",
+  "variants",
+  "announced",
+  "readableAfterClose",
+  "points",
+  "split",
+  "file",
+] as const;
+
+interface ItemDialogProps {
+  /** Null for a new item. */
+  itemId: string | null;
+  parentId: string | null;
+  onClose(): void;
+  onMade(itemId: string): void;
+}
+
+export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProps) {
+  const { store, plan } = useBench();
+  const existing = itemId ? plan.items[itemId] : undefined;
+  const [fields, setFields] = useState({ ...blankItem, kind: "folder" as ItemKind, title: "", ...existing });
+  const [folder, setFolder] = useState(existing ? existing.parentId : parentId);
+  const [points, setPoints] = useState(existing?.points == null ? "" : String(existing.points));
+  const asItem: Item = { position: 0, ...fields, id: existing?.id ?? "new", parentId: folder };
+  const set = (changes: Partial<typeof fields>) => setFields({ ...fields, ...changes });
+  const folders = outlineOrder(plan).filter(({ item }) => item.kind === "folder" && item.id !== itemId);
+  const number = points.trim() === "" ? null : Number(points);
+  const pointsWrong = number !== null && !(number > 0 && number <= 100_000);
+  const isReady = fields.title.trim() !== "" && !pointsWrong && (fields.kind !== "file" || fields.file !== null);
+
+  const keep = () => {
+    const position = lastPosition(plan, folder);
+    const points = markable.has(fields.kind) ? number : null;
+    const title = fields.title.trim();
+    // What means nothing for the kind that was chosen is not kept from the kind before.
+    const fitting = {
+      split: splitKinds.has(fields.kind) ? fields.split : null,
+      file: fields.kind === "file" ? fields.file : null,
+      dates: fields.kind === "quiz" ? fields.dates : (existing?.dates ?? {}),
+    };
+    if (!existing) {
+      const item: Item = { ...fields, ...fitting, id: v7(), parentId: folder, position, points, title };
+      if (!store.draft([{ kind: "item.add", item }])) return;
+      rememberAudience(plan, item.audience);
+      onMade(item.id);
+    } else {
+      const next = { ...fields, ...fitting, title, points };
+      const changed = changeable.filter((name) => !same(existing[name], next[name]));
+      const commands: NewCommand[] = [];
+      if (changed.length > 0)
+        commands.push({
+          kind: "item.change",
+          itemId: existing.id,
+          fields: Object.fromEntries(changed.map((name) => [name, next[name]])),
+        });
+      if (fields.kind === "quiz" && !same(existing.dates, next.dates)) {
+        const { attempts, minutes } = next.dates;
+        commands.push({
+          kind: "dates.set",
+          itemIds: [existing.id],
+          dates: { attempts: attempts ?? null, minutes: minutes ?? null },
+        });
+      }
+      if (folder !== existing.parentId)
+        commands.push({ kind: "item.move", itemId: existing.id, parentId: folder, position });
+      if (commands.length > 0 && !store.draft(commands)) return;
+      if (changed.includes("audience")) rememberAudience(plan, next.audience);
+    }
+    onClose();
+  };
+
+  return (
+    <Dialog title={existing ? `Change ${existing.title}` : "New item"} onClose={onClose} wide>
+      <SubmitForm onSubmit={keep}>
+        <div className={styles.writing}>
+          <div className={styles.column}>
+            <div className={styles.pair}>
+              {!existing && (
+                <Choice
+                  label="Kind"
+                  value={fields.kind}
+                  onChange={(kind) => set({ kind })}
+                  options={kinds.map((kind) => ({ value: kind, label: kind }))}
+                />
+              )}
+              <Choice
+                label="In"
+                value={folder ?? top}
+                onChange={(value) => setFolder(value === top ? null : value)}
+                options={[
+                  { value: top, label: "Top of the outline" },
+                  ...folders.map(({ item, depth }) => ({
+                    value: item.id,
+                    label: `${"\u2003".repeat(depth)}${item.title}`,
+                  })),
+                ]}
+              />
+            </div>
+            <TextField label="Title" value={fields.title} onChange={(title) => set({ title })} autoFocus isRequired />
+            {fields.kind === "link" && (
+              <TextField
+                label="Address"
+                value={fields.body}
+                onChange={(body) => set({ body })}
+                placeholder="https://"
+              />
+            )}
+            {fields.kind === "file" && (
+              <FileField file={fields.file} onChange={(file) => set({ file, title: fields.title || file.name })} />
+            )}
+            {!plainKinds.has(fields.kind) && (
+              <RichText label="Text" value={fields.body} onChange={(body) => set({ body })} />
+            )}
+            {markable.has(fields.kind) && (
+              <TextField
+                label="Points"
+                value={points}
+                onChange={setPoints}
+                hint="Leave it empty where nothing is marked."
+                error={pointsWrong && "Points are a number above 0, such as 20."}
+                inputMode="decimal"
+              />
+            )}
+            {fields.kind === "quiz" && <QuizLimits dates={fields.dates} onChange={(dates) => set({ dates })} />}
+            {splitKinds.has(fields.kind) && <SplitField split={fields.split} onChange={(split) => set({ split })} />}
+            <div className={styles.flags}>
+              <Checkbox isSelected={fields.published} onChange={(published) => set({ published })}>
+                Published
+              </Checkbox>
+              {fields.kind === "folder" && (
+                <Checkbox isSelected={fields.seals} onChange={(seals) => set({ seals })}>
+                  Seals its contents
+                </Checkbox>
+              )}
+              <Checkbox isSelected={fields.announced} onChange={(announced) => set({ announced })}>
+                Announced before it opens
+              </Checkbox>
+              <Checkbox
+                isSelected={fields.readableAfterClose}
+                onChange={(readableAfterClose) => set({ readableAfterClose })}
+              >
+                Stays readable after it closes
+              </Checkbox>
+            </div>
+          </div>
+          <div className={styles.column}>
+            <AudienceChooser audience={fields.audience} onChange={(audience) => set({ audience })} />
+            <Conditions item={asItem} onChange={set} />
+          </div>
+        </div>
+        <Actions>
+          <Button onPress={onClose}>Leave</Button>
+          <Button strong type="submit" isDisabled={!isReady}>
+            {existing ? "Draft the change" : `Draft the ${fields.kind}`}
+          </Button>
+        </Actions>
+      </SubmitForm>
+    </Dialog>
+  );
+}
+
+/** How often and how long a quiz can be taken; groups and persons may differ on Timing. */
+function QuizLimits({ dates, onChange }: { dates: Item["dates"]; onChange(dates: Item["dates"]): void }) {
+  const limit = (field: "attempts" | "minutes", text: string) => {
+    const { [field]: _, ...rest } = dates;
+    const number = Number(text);
+    onChange(Number.isInteger(number) && number > 0 ? { ...rest, [field]: number } : rest);
+  };
+  const shown = (value: number | "none" | undefined) => (value === undefined || value === "none" ? "" : String(value));
+  return (
+    <div className={styles.pair}>
+      <TextField
+        label="Attempts"
+        value={shown(dates.attempts)}
+        onChange={(text) => limit("attempts", text)}
+        inputMode="numeric"
+        hint="Empty: no limit"
+      />
+      <TextField
+        label="Minutes"
+        value={shown(dates.minutes)}
+        onChange={(text) => limit("minutes", text)}
+        inputMode="numeric"
+        hint="Empty: no limit"
+      />
+    </div>
+  );
+}

@@ -1,0 +1,93 @@
+/** The rows of the crossings: the outline, folded and filtered. */
+import { useMemo } from "react";
+import { lookup, outlineOrder } from "../../../core/plan/lookup.ts";
+import type { Item } from "../../../core/plan/types.ts";
+import { type Bits, emptyBits, sameBits, setBit } from "../../../core/reach/bits.ts";
+import { type Reach, reachAt } from "../../../core/reach/reach.ts";
+import { instantsOf } from "../../../core/timing/instants.ts";
+import { useBench } from "../../bench/context.tsx";
+import type { Column } from "./columns.ts";
+import { crossing } from "./crossings.ts";
+
+export interface OutlineRow {
+  item: Item;
+  depth: number;
+  /** How many lie in a folder. */
+  children: number;
+}
+export type Show = "all" | "differs" | "week" | "problems";
+
+const week = 7 * 24 * 3600_000;
+
+/** Items of which somebody's reach changes by the clock within a week. */
+function changingIn(reach: Reach): Set<string> {
+  const { plan, t, given } = reach;
+  const calendars = reach.calendars().map(({ calendar }) => calendar);
+  const moments = instantsOf(plan, calendars).filter((at) => at > t && at <= t + week);
+  const found = new Set<string>();
+  for (const at of moments) {
+    const then = reachAt(plan, given, at);
+    if (then.students.length !== reach.students.length) continue;
+    for (const item of Object.values(plan.items))
+      if (!found.has(item.id) && !sameBits(then.sees(item), reach.sees(item))) found.add(item.id);
+  }
+  return found;
+}
+
+/** Who is stranded from each item, as bits of the reach. */
+export function useStranded(): Map<string, Bits> {
+  const { reach, audit } = useBench();
+  return useMemo(() => {
+    const found = new Map<string, Bits>();
+    for (const { kind, itemId, personIds } of audit.findings) {
+      if (kind !== "stranded" || !itemId) continue;
+      const bits = emptyBits(reach.students.length);
+      for (const personId of personIds) {
+        const index = reach.indexOf.get(personId);
+        if (index !== undefined) setBit(bits, index);
+      }
+      found.set(itemId, bits);
+    }
+    return found;
+  }, [audit.findings, reach]);
+}
+
+export function useOutline(
+  columns: Column[],
+  show: Show,
+  folded: ReadonlySet<string>,
+  stranded: Map<string, Bits>,
+): OutlineRow[] {
+  const { plan, reach, audit } = useBench();
+  return useMemo(() => {
+    const { children } = lookup(plan);
+    const all = outlineOrder(plan).map(({ item, depth }) => ({
+      item,
+      depth,
+      children: children.get(item.id)?.length ?? 0,
+    }));
+    if (show === "all") {
+      const hidden = new Set<string>();
+      return all.filter(({ item }) => {
+        const shut = item.parentId !== null && (folded.has(item.parentId) || hidden.has(item.parentId));
+        if (shut) hidden.add(item.id);
+        return !shut;
+      });
+    }
+    if (show === "problems") {
+      const wrong = new Set(audit.findings.filter(({ accepted }) => !accepted).map(({ itemId }) => itemId));
+      return all.filter(({ item }) => wrong.has(item.id));
+    }
+    if (show === "week") {
+      const changing = changingIn(reach);
+      return all.filter(({ item }) => changing.has(item.id));
+    }
+    return all.filter(({ item }) => {
+      const threads = columns
+        .map(({ members }) => crossing(reach, item, members, stranded.get(item.id)))
+        .filter(({ members }) => members > 0)
+        .map(({ thread, open, members }) => `${thread} ${thread === "half over" ? open / members : ""}`);
+      return new Set(threads).size > 1;
+    });
+  }, [plan, reach, columns, show, folded, stranded, audit.findings]);
+}

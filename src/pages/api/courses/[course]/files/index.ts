@@ -1,0 +1,25 @@
+import type { APIRoute } from "astro";
+import { mostBytes } from "../../../../../core/formats/stored-files.ts";
+import { now } from "../../../../../server/clock.ts";
+import { storeFile } from "../../../../../server/files.ts";
+import { json, problem } from "../../../../../server/problem.ts";
+
+/** Stores the one file of a form, named `file`; answers what an item of kind file holds. */
+export const POST: APIRoute = async ({ request, locals }) => {
+  // A little over the most for the form around the file; nothing larger is read at all.
+  if (Number(request.headers.get("content-length") ?? 0) > mostBytes + 100_000)
+    return problem(
+      413,
+      "Too large",
+      "The file has more than 50 MB. Make it smaller or link to it. Nothing was stored.",
+    );
+  const form = await request.formData().catch(() => null);
+  const file = form?.get("file");
+  if (!(file instanceof File))
+    return problem(400, "No file", "The request holds no file. Choose one and send it again.");
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  const stored = await storeFile(locals.seat.courseId, locals.account.id, { name: file.name, bytes }, now());
+  return "trouble" in stored
+    ? problem(400, "Not stored", `${stored.trouble} Nothing was stored.`)
+    : json(stored, { status: 201 });
+};

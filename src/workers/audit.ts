@@ -1,0 +1,88 @@
+/** The audit away from the page: told the published plan once a revision, and the draft as commands. No logic of its own. */
+import { type Command, replay } from "../core/plan/apply.ts";
+import type { Progress } from "../core/plan/progress.ts";
+import type { Plan } from "../core/plan/types.ts";
+import { type Audit, audit } from "../core/reach/audit/audit.ts";
+import type { Finding } from "../core/reach/audit/finding.ts";
+import { type Mend, mendsOf } from "../core/reach/audit/mends.ts";
+
+export interface AuditSubject {
+  commands: Command[];
+  /** When the draft is applied, and the moment that is looked at, epoch milliseconds. */
+  now: number;
+  t: number;
+  layerId: string | null;
+}
+export type AuditRequest =
+  | { kind: "plan"; plan: Plan; progress: Progress }
+  | { kind: "audit"; id: number; subject: AuditSubject }
+  | { kind: "mends"; id: number; subject: AuditSubject; finding: Finding };
+export type AuditMessage = { id: number } & (
+  | { kind: "audited"; audit: Audit; added: Added }
+  | { kind: "mended"; mends: Mend[] }
+  | { kind: "failed"; sentence: string }
+);
+/** How many students the draft newly strands, and lets see what is not meant for them later. */
+export interface Added {
+  stranded: number;
+  leaks: number;
+}
+
+let published: { plan: Plan; progress: Progress } | null = null;
+let drafted: { from: Plan; key: string; plan: Plan } | null = null;
+
+/** The plan as drafted, the same value as long as the draft is the same, so that what was found out of it is kept. */
+function planOf({ plan }: { plan: Plan }, { commands, now }: AuditSubject): Plan {
+  if (commands.length === 0) return plan;
+  const key = commands.map(({ id }) => id).join();
+  if (drafted?.from !== plan || drafted.key !== key)
+    drafted = { from: plan, key, plan: replay(plan, commands, { now }).plan };
+  return drafted.plan;
+}
+
+const touched = (findings: Finding[], kind: Finding["kind"]) =>
+  new Set(
+    findings.filter((one) => one.kind === kind).flatMap(({ key, personIds }) => personIds.map((id) => `${key} ${id}`)),
+  );
+
+/** Students of what is found now and was not before. */
+function newly(before: Finding[], after: Finding[], kind: Finding["kind"]): number {
+  const known = touched(before, kind);
+  return new Set(
+    [...touched(after, kind)].filter((pair) => !known.has(pair)).map((pair) => pair.slice(pair.lastIndexOf(" "))),
+  ).size;
+}
+
+function answer(request: Exclude<AuditRequest, { kind: "plan" }>): AuditMessage {
+  const { id, subject } = request;
+  if (!published) return { id, kind: "failed", sentence: "The audit has no course yet." };
+  const plan = planOf(published, subject);
+  const { progress } = published;
+  if (request.kind === "mends")
+    return {
+      id,
+      kind: "mended",
+      mends: mendsOf(plan, progress, subject.t, request.finding, subject.layerId ?? undefined),
+    };
+  const made = audit(plan, progress, subject.t, subject.layerId ?? undefined);
+  const added = { stranded: 0, leaks: 0 };
+  if (plan !== published.plan) {
+    const before = audit(published.plan, progress, subject.t, subject.layerId ?? undefined).findings;
+    added.stranded = newly(before, made.findings, "stranded");
+    added.leaks = newly(before, made.findings, "leak");
+  }
+  return { id, kind: "audited", audit: made, added };
+}
+
+addEventListener("message", ({ data }: MessageEvent<AuditRequest>) => {
+  if (data.kind === "plan") {
+    published = { plan: data.plan, progress: data.progress };
+    return;
+  }
+  try {
+    postMessage(answer(data));
+  } catch (error) {
+    const sentence = `The audit failed: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`;
+    postMessage({ id: data.id, kind: "failed", sentence } satisfies AuditMessage);
+  }
+});
