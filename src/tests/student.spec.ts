@@ -50,6 +50,62 @@ test("in a sealed split discussion a student reads their own team's thread and n
   expect(team).toContain(await threads.textContent());
 });
 
+test("a student writes in their own team's thread, and in no other's", async ({ page, browser }) => {
+  const id = await openCourse(page, "student.evening");
+  await page.getByRole("region", { name: "Outline" }).getByRole("link", { name: "Method critique" }).click();
+  const threads = page.getByRole("region", { name: "Threads" });
+  // Readable: the others' can be read, not answered.
+  await expect(threads.getByText("It can be read here, not answered.").first()).toBeVisible();
+  await expect(threads.getByRole("button", { name: "Post" })).toHaveCount(1);
+  const said = `The float method ignores the banks. ${Date.now()}`;
+  await threads.getByRole("textbox").fill(said);
+  await threads.getByRole("button", { name: "Post" }).click();
+  await expect(page.getByText(said)).toBeVisible();
+  const origin = new URL(page.url()).origin;
+  const staff = await pageOf(browser, "coordinator");
+  const { plan } = await (await staff.request.get(`/api/courses/${id}/plan`)).json();
+  const other = Object.values<{ id: string; name: string }>(plan.groups).find(
+    ({ name }) => name === "Day 1 team 1",
+  )?.id;
+  const answer = await page.request.post(page.url(), {
+    headers: { origin },
+    form: { post: "Not mine", thread: other ?? "" },
+  });
+  expect(answer.status()).toBe(404);
+  const empty = await page.request.post(page.url(), {
+    headers: { origin },
+    form: { post: "  ", thread: await threads.locator("input[name=thread]").inputValue() },
+  });
+  expect([empty.status(), await empty.text()]).toEqual([400, expect.stringContaining("There is nothing to post.")]);
+  await staff.context().close();
+});
+
+test("a page is marked as read once, a file is fetched, and search finds words of what is open", async ({ page }) => {
+  await openCourse(page, "student.evening");
+  await page.getByRole("link", { name: "Kit list" }).click();
+  await page.getByRole("button", { name: "Mark as read" }).click();
+  await expect(page.getByText("You marked this as read.")).toBeVisible();
+  await page.getByLabel("Search this course").fill("waders notebook");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("link", { name: "Kit list" })).toBeVisible();
+  await page.getByLabel("Search this course").fill("route upstream");
+  await page.keyboard.press("Enter");
+  await expect(page.getByText("Nothing that is here for you holds these words.")).toBeVisible();
+  await page.getByLabel("Search this course").fill("field card");
+  await page.keyboard.press("Enter");
+  await page.getByRole("link", { name: "Field card" }).click();
+  const file = await page.request.get(
+    (await page.getByRole("link", { name: "Field card.csv" }).getAttribute("href")) ?? "",
+  );
+  expect(await file.text()).toContain("Station,Distance from bank");
+});
+
+test("the class list shows whom the course lets be seen", async ({ page }) => {
+  await openCourse(page, "student.evening");
+  await page.getByRole("link", { name: "Class list" }).click();
+  await expect(page.getByText("104 names.")).toBeVisible();
+});
+
 test("an index lists everything of its kind that the student sees, the leak through the doorway included", async ({
   page,
 }) => {
