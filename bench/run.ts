@@ -1,15 +1,19 @@
 /** One measure, named by the first argument; its rows go into the file that the second names. */
 import { writeFileSync } from "node:fs";
 import { applyRows } from "./apply.ts";
+import { auditRows } from "./audit.ts";
 import { followingRows } from "./following.ts";
 import { formingRows } from "./forming.ts";
 import { intakeRows } from "./intake.ts";
 import type { Row } from "./measure.ts";
 import { reachRows } from "./reach.ts";
+import { reachPeerRows } from "./reach-peers.ts";
 import { timingRows } from "./timing.ts";
 
 const measures: Record<string, () => Promise<Row[]>> = {
   reach: reachRows,
+  "reach-peers": reachPeerRows,
+  audit: auditRows,
   timing: timingRows,
   "intake-10000": () => intakeRows(10_000),
   "intake-100000": () => intakeRows(100_000),

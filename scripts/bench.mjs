@@ -25,7 +25,18 @@ await build({
   logLevel: "error",
 });
 
-const measures = ["reach", "timing", "intake-10000", "intake-100000", "apply", "following", "forming", "board"];
+const measures = [
+  "reach",
+  "reach-peers",
+  "audit",
+  "timing",
+  "intake-10000",
+  "intake-100000",
+  "apply",
+  "following",
+  "forming",
+  "board",
+];
 const wanted = process.argv.slice(2);
 const rows = [];
 const database = await startDatabase(folder, 33460);

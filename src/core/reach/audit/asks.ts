@@ -4,39 +4,43 @@ import type { Group, Item, Plan } from "../../plan/types.ts";
 import { and, andNot, type Bits, countBits, isEmpty, or, sameBits } from "../bits.ts";
 import { isPublished, type Reach } from "../reach.ts";
 import { type Finding, finding } from "./finding.ts";
-import { holdsPhrase } from "./labels.ts";
+import { phraseFinder } from "./labels.ts";
 
+interface Named {
+  name: string;
+  key: string;
+}
 /** What groups and sections are called, by which a title may name one. */
-function namesOf(plan: Plan): { name: string; key: string }[] {
+function namesOf(plan: Plan): Named[] {
   const { layers, groupsOfLayer } = lookup(plan);
   const groups = layers
     .filter((layer) => !layer.private)
     .flatMap((layer) => groupsOfLayer.get(layer.id) ?? [])
-    .flatMap(({ id, name, label }) => [name, label].map((one) => ({ name: one, key: `group/${id}` })));
+    .flatMap(({ id, name, label }) => [...new Set([name, label])].map((one) => ({ name: one, key: `group/${id}` })));
   const sections = Object.values(plan.sections).flatMap(({ id, code, title, studentTitle }) =>
-    [code, title, studentTitle].map((one) => ({ name: one, key: `section/${id}` })),
+    [...new Set([code, title, studentTitle])].map((one) => ({ name: one, key: `section/${id}` })),
   );
   return [...groups, ...sections].filter(({ name }) => name.trim().length >= 2);
 }
 
 /** A title without the names of groups and sections in it: what parallel copies share. */
-function stemOf(title: string, names: { name: string }[]): string {
+function stemOf(title: string, held: Named[]): string {
   let stem = title.normalize("NFC").toLowerCase();
-  for (const { name } of [...names].sort((a, b) => b.name.length - a.name.length))
-    if (holdsPhrase(stem, name)) stem = stem.replace(name.normalize("NFC").toLowerCase(), " ");
+  for (const { name } of [...held].sort((a, b) => b.name.length - a.name.length))
+    stem = stem.replace(name.normalize("NFC").toLowerCase(), " ");
   return stem.replace(/[^\p{L}\p{N}]+/gu, " ").trim();
 }
 
 /** Items that are copies of each other for some: of one kind, alike in title but for the names of groups in it. */
 export function copiesIn(reach: Reach): Item[][] {
   const { plan } = reach;
-  const names = namesOf(plan);
+  const namesIn = phraseFinder(namesOf(plan), ({ name }) => name);
   const copies = new Map<string, Item[]>();
   for (const { item } of outlineOrder(plan)) {
     if (!isPublished(plan, item) || item.kind === "folder") continue;
     const meant = reach.meant(item);
     if (isEmpty(meant) || sameBits(meant, reach.everyone)) continue;
-    const stem = stemOf(item.title, names);
+    const stem = stemOf(item.title, namesIn(item.title));
     if (stem !== "") copies.set(`${item.kind} ${stem}`, [...(copies.get(`${item.kind} ${stem}`) ?? []), item]);
   }
   return [...copies.values()].filter((items) => items.length >= 2);
@@ -93,14 +97,12 @@ export function layerOfCopies(
 /** Items for everyone whose title names one group or section, or whose neighbours are all for some. */
 export function wide(reach: Reach): Finding[] {
   const { plan } = reach;
-  const names = namesOf(plan);
+  const namesIn = phraseFinder(namesOf(plan), ({ name }) => name);
   const { children } = lookup(plan);
   return outlineOrder(plan).flatMap(({ item }) => {
     if (!isPublished(plan, item) || item.audience.to !== "everyone" || item.audience.minus.length > 0) return [];
     const meant = reach.meant(item);
-    const named = new Map(
-      names.filter(({ name }) => holdsPhrase(item.title, name)).map(({ name, key }) => [key, name]),
-    );
+    const named = new Map(namesIn(item.title).map(({ name, key }) => [key, name]));
     // A section and the group that follows it are one name for the same people.
     const distinct = new Set([...named.values()].map((name) => name.toLowerCase()));
     const about = [item.title, countBits(meant) === reach.students.length];

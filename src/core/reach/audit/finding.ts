@@ -64,14 +64,34 @@ export interface Finding {
   accepted: Acceptance | null;
 }
 
-/** FNV-1a over the text, twice from different beginnings: 64 bits to tell one state of a finding from another. */
-export function shortened(text: string): string {
-  const hash = (seed: number) => {
-    let value = seed;
-    for (let at = 0; at < text.length; at++) value = Math.imul(value ^ text.charCodeAt(at), 0x01000193) >>> 0;
-    return value.toString(16).padStart(8, "0");
-  };
-  return hash(0x811c9dc5) + hash(0x2545f491);
+/** FNV-1a over a text, from a beginning of its own. */
+function hash(text: string, seed: number): number {
+  let value = seed;
+  for (let at = 0; at < text.length; at++) value = Math.imul(value ^ text.charCodeAt(at), 0x01000193) >>> 0;
+  return value;
+}
+
+// People are in many findings: what each adds to a state is computed once.
+const known = new Map<string, [number, number]>();
+function hashesOf(id: string): [number, number] {
+  let hashes = known.get(id);
+  if (!hashes) {
+    if (known.size > 200_000) known.clear();
+    hashes = [hash(id, 0x811c9dc5), hash(id, 0x2545f491)];
+    known.set(id, hashes);
+  }
+  return hashes;
+}
+
+/** 64 bits that tell one state of a finding from another: what it says, and whom it touches in whatever order. */
+export function shortened(text: string, personIds: string[]): string {
+  let [one, other] = [hash(text, 0x811c9dc5), hash(text, 0x2545f491)];
+  for (const id of personIds) {
+    const hashes = hashesOf(id);
+    one = (one + Math.imul(hashes[0], 0x9e3779b1)) >>> 0;
+    other = (other + Math.imul(hashes[1], 0x85ebca6b)) >>> 0;
+  }
+  return [one, other].map((value) => value.toString(16).padStart(8, "0")).join("");
 }
 
 type Found = Omit<Finding, "asks" | "state" | "accepted" | "itemId" | "subject" | "personIds" | "from"> & {
@@ -87,7 +107,7 @@ type Found = Omit<Finding, "asks" | "state" | "accepted" | "itemId" | "subject" 
 export function finding(plan: Plan, { item, about, ...found }: Found): Finding {
   const personIds = found.personIds ?? [];
   // The moment is left out: that time goes by changes nothing in it.
-  const state = shortened(JSON.stringify([found.key, about ?? null, [...personIds].sort()]));
+  const state = shortened(JSON.stringify([found.key, about ?? null]), personIds);
   const accepted =
     Object.values(plan.acceptances).find((one) => one.finding === found.key && one.state === state) ?? null;
   return {

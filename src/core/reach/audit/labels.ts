@@ -38,22 +38,37 @@ export function labelsOf(plan: Plan): Label[] {
   return found;
 }
 
-const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, "\\$&");
-const patterns = new Map<string, RegExp>();
-/** Whether a text holds a phrase as whole words, without case. */
-export function holdsPhrase(text: string, phrase: string): boolean {
-  // Most texts hold not even the first word: no pattern is made for them.
-  const [first = ""] = phrase.trim().split(/\s+/, 1);
-  if (!text.toLowerCase().includes(first.toLowerCase()) && text === text.normalize("NFC")) return false;
-  let pattern = patterns.get(phrase);
-  if (!pattern) {
-    const words = phrase.normalize("NFC").trim().split(/\s+/).map(escaped).join("\\s+");
-    pattern = new RegExp(`(?<![\\p{L}\\p{N}])${words}(?![\\p{L}\\p{N}])`, "iu");
-    if (patterns.size > 5000) patterns.clear();
-    patterns.set(phrase, pattern);
+/** The words of a text as they are compared: NFC, without case, letters and figures only. */
+const wordsOf = (text: string): string[] =>
+  text
+    .normalize("NFC")
+    .toLowerCase()
+    .match(/[\p{L}\p{N}]+/gu) ?? [];
+
+/** Finds which of some phrases a text holds as whole words, without case. Asked of many texts, it reads each once. */
+export function phraseFinder<Phrase>(
+  phrases: Phrase[],
+  wordsIn: (phrase: Phrase) => string,
+): (text: string) => Phrase[] {
+  const byFirst = new Map<string, { phrase: Phrase; words: string[] }[]>();
+  for (const phrase of phrases) {
+    const words = wordsOf(wordsIn(phrase));
+    const [first] = words;
+    if (first !== undefined) byFirst.set(first, [...(byFirst.get(first) ?? []), { phrase, words }]);
   }
-  return pattern.test(text.normalize("NFC"));
+  return (text) => {
+    const words = wordsOf(text);
+    const found = new Set<Phrase>();
+    for (let at = 0; at < words.length; at++)
+      for (const one of byFirst.get(words[at] as string) ?? [])
+        if (one.words.every((word, place) => words[at + place] === word)) found.add(one.phrase);
+    return phrases.length < 50 ? phrases.filter((phrase) => found.has(phrase)) : [...found];
+  };
 }
+
+/** Whether a text holds a phrase as whole words, without case. */
+export const holdsPhrase = (text: string, phrase: string): boolean =>
+  phraseFinder([phrase], (one) => one)(text).length > 0;
 
 /** Names that students must not learn: private layers and their groups, of four letters or more. */
 export function privateNames(plan: Plan): string[] {
@@ -65,10 +80,10 @@ export function privateNames(plan: Plan): string[] {
 }
 
 export function tellingLabels(plan: Plan): Finding[] {
-  const hidden = privateNames(plan);
+  const namesIn = phraseFinder(privateNames(plan), (name) => name);
+  const wordsTelling = phraseFinder(plan.course.tellingWords, (word) => word);
   return labelsOf(plan).flatMap(({ what, text, key, item }) => {
-    const names = hidden.filter((name) => holdsPhrase(text, name));
-    const words = plan.course.tellingWords.filter((word) => holdsPhrase(text, word));
+    const [names, words] = [namesIn(text), wordsTelling(text)];
     const found: Finding[] = [];
     const place = what[0]?.toUpperCase() + what.slice(1);
     if (names.length > 0)

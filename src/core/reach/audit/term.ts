@@ -3,7 +3,6 @@
  * group and section. What one student does is nothing to another, so the nth change of every student between two
  * moments of the clock is one step. Source: semantics.md section 4, stranded.
  */
-import { lookup } from "../../plan/lookup.ts";
 import type { Plan } from "../../plan/types.ts";
 import { type Calendar, calendarOf, meetingGroups } from "../../timing/anchors.ts";
 import { instantsOf, termOf } from "../../timing/instants.ts";
@@ -21,10 +20,11 @@ export interface Step {
   momentOf(index: number): number;
 }
 
-type Change = { kind: "group" | "section" | "present"; id: string; by: 1 | -1 };
 interface Happening {
   at: number;
-  changes: Change[];
+  kind: "group" | "section" | "present";
+  id: string;
+  by: 1 | -1;
 }
 
 /** Everybody who is a student at some moment of the term; the place in the list is the bit. */
@@ -38,25 +38,27 @@ export function studentsOfTerm(plan: Plan): string[] {
 }
 
 /** What happens to each student in the term, in order; what began before it is at its beginning. */
-function happenings(plan: Plan, students: string[]): Happening[][] {
+function happenings(plan: Plan, indexOf: Map<string, number>): Happening[][] {
   const { from, until } = termOf(plan);
-  const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
-  return students.map((personId) => {
-    const moments = new Map<number, Change[]>();
-    const add = (row: { since: number; until: number | null }, kind: Change["kind"], id: string) => {
-      if (row.since >= until || (row.until !== null && (row.until <= from || row.until <= row.since))) return;
-      const begins = Math.max(row.since, from);
-      moments.set(begins, [...(moments.get(begins) ?? []), { kind, id, by: 1 }]);
-      if (row.until !== null && row.until < until)
-        moments.set(row.until, [...(moments.get(row.until) ?? []), { kind, id, by: -1 }]);
-    };
-    for (const row of placementsOfPerson.get(personId) ?? []) add(row, "group", row.groupId);
-    for (const row of enrolmentsOfPerson.get(personId) ?? []) {
-      if (row.sectionId !== null) add(row, "section", row.sectionId);
-      if (row.role === "student") add(row, "present", "");
-    }
-    return [...moments].sort(([a], [b]) => a - b).map(([at, changes]) => ({ at, changes }));
-  });
+  const found: Happening[][] = Array.from({ length: indexOf.size }, () => []);
+  const add = (row: { since: number; until: number | null }, index: number, kind: Happening["kind"], id: string) => {
+    if (row.since >= until || (row.until !== null && (row.until <= from || row.until <= row.since))) return;
+    const theirs = found[index] as Happening[];
+    theirs.push({ at: row.since < from ? from : row.since, kind, id, by: 1 });
+    if (row.until !== null && row.until < until) theirs.push({ at: row.until, kind, id, by: -1 });
+  };
+  for (const row of Object.values(plan.placements)) {
+    const index = indexOf.get(row.personId);
+    if (index !== undefined) add(row, index, "group", row.groupId);
+  }
+  for (const row of Object.values(plan.enrolments)) {
+    const index = indexOf.get(row.personId);
+    if (index === undefined) continue;
+    if (row.sectionId !== null) add(row, index, "section", row.sectionId);
+    if (row.role === "student") add(row, index, "present", "");
+  }
+  for (const theirs of found) theirs.sort((a, b) => a.at - b.at);
+  return found;
 }
 
 /** Every calendar that somebody may go by. */
@@ -88,28 +90,34 @@ function sectionCalendar(plan: Plan, sectionId: string): Calendar {
 export function* stepsOf(plan: Plan, students: string[]): Generator<Step> {
   const { from, until } = termOf(plan);
   const clock = [from, ...instantsOf(plan, allCalendars(plan)).filter((at) => at > from && at < until)];
-  const left = happenings(plan, students);
-  const next = students.map(() => 0);
   const indexOf = new Map(students.map((personId, index) => [personId, index]));
+  const left = happenings(plan, indexOf);
+  const next = new Int32Array(students.length);
   const counts = new Map<string, number>();
   const sets = { group: new Map<string, Bits>(), section: new Map<string, Bits>(), present: new Map<string, Bits>() };
   let copied = new Set<Bits>();
 
-  const apply = (index: number, { kind, id, by }: Change) => {
+  const apply = (index: number, { kind, id, by }: Happening) => {
     let bits = sets[kind].get(id);
     if (!bits || !copied.has(bits)) {
       bits = bits ? copyBits(bits) : emptyBits(students.length);
       copied.add(bits);
       sets[kind].set(id, bits);
     }
-    const key = `${kind}/${id}/${index}`;
-    const [word, mask] = [index >>> 5, 1 << (index & 31)];
-    const had = counts.get(key) ?? (((bits[word] as number) & mask) === 0 ? 0 : 1);
-    const has = had + by;
-    // Most are in a group once: a count is kept only of those that are in it twice at once.
-    if (has > 1) counts.set(key, has);
-    else counts.delete(key);
-    bits[word] = has > 0 ? (bits[word] as number) | mask : (bits[word] as number) & ~mask;
+    const word = index >>> 5;
+    const mask = 1 << (index & 31);
+    const isIn = ((bits[word] as number) & mask) !== 0;
+    // Most are in a group once: a count is kept only of those that are in it several times at once, or out of it
+    // before they came in, as at a moment at which one placement ends and another begins.
+    if (isIn === by < 0 && counts.size === 0)
+      bits[word] = by > 0 ? (bits[word] as number) | mask : (bits[word] as number) & ~mask;
+    else {
+      const key = `${kind}/${id}/${index}`;
+      const has = (counts.get(key) ?? (isIn ? 1 : 0)) + by;
+      if (has > 1 || has < 0) counts.set(key, has);
+      else counts.delete(key);
+      bits[word] = has > 0 ? (bits[word] as number) | mask : (bits[word] as number) & ~mask;
+    }
   };
   const step = (t: number, moved: boolean, momentOf: Step["momentOf"]): Step => {
     copied = new Set();
@@ -131,12 +139,13 @@ export function* stepsOf(plan: Plan, students: string[]): Generator<Step> {
   const advance = (limit: number): Map<number, number> => {
     const came = new Map<number, number>();
     for (let index = 0; index < students.length; index++) {
-      const one = (left[index] as Happening[])[next[index] as number];
-      if (!one || one.at >= limit) continue;
-      // What ends goes before what begins: a move within a moment is no double.
-      for (const change of one.changes) apply(index, change);
-      next[index] = (next[index] as number) + 1;
-      came.set(index, one.at);
+      const theirs = left[index] as Happening[];
+      let at = next[index] as number;
+      const moment = theirs[at]?.at;
+      if (moment === undefined || moment >= limit) continue;
+      for (; theirs[at]?.at === moment; at++) apply(index, theirs[at] as Happening);
+      next[index] = at;
+      came.set(index, moment);
     }
     return came;
   };
