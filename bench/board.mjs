@@ -1,5 +1,5 @@
 /**
- * Frames of the list and of the board at 5,000 students, while they are scrolled and while people are dragged, beside
+ * Frames of the list, of the board and of the crossings at 5,000 students, while they are scrolled and while people are dragged, beside
  * the frames of a page of plain text that is scrolled by as much: the floor of this machine.
  */
 import { writeFileSync } from "node:fs";
@@ -88,6 +88,18 @@ try {
     await page.mouse.up();
   };
   row("Board: longest frame while dragging", await best(page, drag));
+  await page.goto(href.replace("intake", "reach"));
+  const grid = page.getByRole("grid", { name: "Crossings" });
+  await grid.waitFor({ timeout: 60_000 });
+  await page.getByRole("columnheader").nth(42).waitFor();
+  await page.waitForTimeout(6000);
+  row(
+    "Crossings of 400 items and 40 groups: longest frame while scrolling",
+    await best(page, () => scroll(page, grid)),
+  );
+  if ((await grid.evaluate((element) => element.scrollTop)) < 5000) throw new Error("the crossings did not scroll");
+  await page.goto(href.replace("intake", "placement"));
+  await page.getByText("5000 placed", { exact: true }).waitFor({ timeout: 120_000 });
   // From the press to the groups on the screen: the worker's own work, and what the page makes of it.
   const choose = async (label, option) => {
     await page.getByRole("button", { name: label }).click();

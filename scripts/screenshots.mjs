@@ -95,6 +95,49 @@ const views = [
   station("reach", async (page) => {
     await page.getByRole("button", { name: /North bank notes, Evening/ }).click();
   }),
+  {
+    ...station("reach"),
+    name: "audit",
+    script: async (page) => {
+      await page.getByRole("radio", { name: "Audit" }).click();
+      await page.getByRole("button", { name: /North bank notes and are not/ }).click();
+      await page.getByRole("button", { name: "Seal the folder North bank" }).waitFor();
+    },
+  },
+  {
+    ...station("reach"),
+    name: "who-sees-whom",
+    script: async (page) => {
+      await page.getByRole("radio", { name: "Who sees whom" }).click();
+      await page.getByRole("button", { name: "the class list", exact: true }).click();
+      await page.getByRole("button", { name: /^Show on the class list only/ }).click();
+      await page.getByRole("radio", { name: "Who sees whom" }).click();
+      await page.getByRole("button", { name: "The café by the weir", exact: true }).click();
+      await page.getByRole("button", { name: "Split it along Sections, sealed" }).click();
+      await page.getByRole("radio", { name: "Who sees whom" }).click();
+      await page.getByRole("button", { name: "North bank notes", exact: true }).click();
+      await page.getByRole("button", { name: "Split it along Sections, sealed" }).click();
+      await page.getByRole("radio", { name: "Who sees whom" }).click();
+      await page.getByRole("button", { name: "Method critique", exact: true }).click();
+      await page.getByRole("button", { name: "Seal its threads" }).click();
+      await page.getByRole("radio", { name: "Who sees whom" }).click();
+      await page.getByText("374 of").waitFor().catch(() => undefined);
+      await page.waitForTimeout(1500);
+    },
+  },
+  {
+    ...station("reach"),
+    name: "beside",
+    script: async (page) => {
+      const course = page.url().split("/")[4];
+      const answer = await page.request.get(new URL(`/api/courses/${course}/plan`, page.url()).href);
+      const people = Object.values((await answer.json()).plan.people);
+      const id = (name) => people.find(({ username }) => username === name).id;
+      await page.goto(
+        new URL(`/look/${course}/beside?a=${id("student.day")}&b=${id("student.evening")}`, page.url()).href,
+      );
+    },
+  },
   station("timing", async (page) => {
     await page.getByRole("button", { name: "Lab 4: Rating the weir" }).click();
   }),

@@ -5,10 +5,10 @@ import { type Reach, reachAt } from "../reach.ts";
 import { leftOut, wide } from "./asks.ts";
 import { branches, circles, noWindow, unreachable } from "./conditions.ts";
 import { datesOutOfOrder } from "./dates.ts";
-import { type Finding, findingKinds } from "./finding.ts";
+import { type Finding, type FindingKind, findingKinds } from "./finding.ts";
 import { tellingLabels } from "./labels.ts";
 import { type Sightlines, sightlineFindings, sightlines, usualLayer } from "./sightlines.ts";
-import { sweep } from "./sweep.ts";
+import { type Sweep, sweep } from "./sweep.ts";
 import { forNobody, leaks, outside, stranded } from "./who.ts";
 
 export interface Audit {
@@ -23,27 +23,48 @@ const order = (a: Finding, b: Finding): number =>
   findingKinds.indexOf(a.kind) - findingKinds.indexOf(b.kind) ||
   b.personIds.length - a.personIds.length;
 
+interface Asked {
+  reach: Reach;
+  /** The whole term; computed when it is first asked for, and kept with the plan. */
+  term(): Sweep;
+  lines: Sightlines | null;
+}
+
+/** What is looked for, each with the kinds of finding that come of it. */
+const finders: { kinds: FindingKind[]; find(asked: Asked): Finding[] }[] = [
+  { kinds: ["leak"], find: ({ reach, term }) => leaks(reach, term()) },
+  { kinds: ["stranded"], find: ({ reach, term }) => stranded(reach, term()) },
+  { kinds: ["nobody"], find: ({ reach }) => forNobody(reach) },
+  { kinds: ["outside"], find: ({ reach }) => outside(reach) },
+  { kinds: ["circle"], find: ({ reach }) => circles(reach) },
+  { kinds: ["unreachable"], find: ({ reach, term }) => unreachable(reach, term()) },
+  { kinds: ["no window"], find: ({ reach, term }) => noWindow(reach, term()) },
+  { kinds: ["never", "always"], find: ({ reach, term }) => branches(reach, term()) },
+  { kinds: ["telling", "private name"], find: ({ reach }) => tellingLabels(reach.plan) },
+  { kinds: ["sightline"], find: ({ reach, lines }) => (lines ? sightlineFindings(reach, lines) : []) },
+  { kinds: ["left out"], find: ({ reach }) => leftOut(reach) },
+  { kinds: ["one group", "neighbours"], find: ({ reach }) => wide(reach) },
+  { kinds: ["dates"], find: ({ reach }) => datesOutOfOrder(reach) },
+];
+
+/** Findings of some kinds alone: what is not asked for costs nothing. */
+export function findingsOf(
+  reach: Reach,
+  kinds: ReadonlySet<FindingKind>,
+  layerId: string | null = usualLayer(reach.plan),
+): Finding[] {
+  const { plan } = reach;
+  const asksLines = kinds.has("sightline") && layerId !== null && plan.layers[layerId] !== undefined;
+  const asked: Asked = { reach, term: () => sweep(plan), lines: asksLines ? sightlines(reach, layerId) : null };
+  return finders.filter((one) => one.kinds.some((kind) => kinds.has(kind))).flatMap((one) => one.find(asked));
+}
+
 /** The audit of a reach. `layerId`: between whose groups sightlines are counted; the usual one unless given. */
 export function auditOf(reach: Reach, layerId: string | null = usualLayer(reach.plan)): Audit {
   const { plan } = reach;
-  const term = sweep(plan);
   const lines = layerId !== null && plan.layers[layerId] ? sightlines(reach, layerId) : null;
-  const findings = [
-    ...leaks(reach, term),
-    ...stranded(reach, term),
-    ...forNobody(reach),
-    ...outside(reach),
-    ...circles(reach),
-    ...unreachable(reach, term),
-    ...noWindow(reach, term),
-    ...branches(reach, term),
-    ...tellingLabels(plan),
-    ...(lines ? sightlineFindings(reach, lines) : []),
-    ...leftOut(reach),
-    ...wide(reach),
-    ...datesOutOfOrder(reach),
-  ];
-  return { findings: findings.sort(order), sightlines: lines };
+  const asked: Asked = { reach, term: () => sweep(plan), lines };
+  return { findings: finders.flatMap((one) => one.find(asked)).sort(order), sightlines: lines };
 }
 
 export const audit = (plan: Plan, progress: Progress, t: number, layerId?: string | null): Audit =>

@@ -4,15 +4,16 @@
  */
 import { apply, type Command, type NewCommand } from "../../plan/apply.ts";
 import { isRefusal } from "../../plan/command.ts";
+import { same } from "../../plan/difference.ts";
 import { foldersAbove, lookup } from "../../plan/lookup.ts";
 import type { Progress } from "../../plan/progress.ts";
 import type { Audience, Condition, Item, Plan, Target } from "../../plan/types.ts";
 import { andNot, countBits, isEmpty, listBits } from "../bits.ts";
 import { type Reach, reachAt } from "../reach.ts";
 import { copiesIn, layerOfCopies } from "./asks.ts";
-import { auditOf } from "./audit.ts";
+import { findingsOf } from "./audit.ts";
 import { pathOf } from "./conditions.ts";
-import { type Finding, studentsSay } from "./finding.ts";
+import { type Finding, type FindingKind, studentsSay } from "./finding.ts";
 import { holdsPhrase, labelsOf, privateNames } from "./labels.ts";
 import { sweep } from "./sweep.ts";
 
@@ -29,7 +30,10 @@ interface Case {
   finding: Finding;
   item: Item | null;
 }
-type Candidate = Pick<Mend, "says" | "commands">;
+type Candidate = Pick<Mend, "says" | "commands"> & {
+  /** Offered only where no part of it alone will do. */
+  otherwise?: boolean;
+};
 
 const change = (item: Item, fields: Extract<NewCommand, { kind: "item.change" }>["fields"]): NewCommand => ({
   kind: "item.change",
@@ -50,6 +54,7 @@ function ofLeak({ plan, item }: Case): Candidate[] {
   if (doors.length > 1)
     found.push({
       says: "Seal every folder above it",
+      otherwise: true,
       commands: doors.map((folder) => change(folder, { seals: true })),
     });
   if (narrow)
@@ -381,13 +386,17 @@ function effectOf(before: Reach, after: Reach, item: Item | null): string {
 export function mendsOf(plan: Plan, progress: Progress, t: number, finding: Finding, layerId?: string | null): Mend[] {
   const reach = reachAt(plan, progress, t);
   const item = finding.itemId ? (plan.items[finding.itemId] ?? null) : null;
-  const leaksBefore = leaking(auditOf(reach, layerId).findings);
+  // Only what a mend could take away, and the leaks it could make, are looked for again.
+  const kinds = new Set<FindingKind>([finding.kind, "leak"]);
+  const leaksBefore = leaking(findingsOf(reach, new Set<FindingKind>(["leak"])));
   const found: Mend[] = [];
-  for (const { says, commands } of candidatesFor({ reach, plan, finding, item })) {
+  for (const { says, commands, otherwise } of candidatesFor({ reach, plan, finding, item })) {
+    // What does more than another that was found is not offered beside it.
+    if (otherwise && found.some(({ commands: few }) => commands.some((one) => same(one, few[0])))) continue;
     const next = tryCommands(plan, commands, t);
     if (!next || next === plan) continue;
     const after = reachAt(next, progress, t);
-    const { findings } = auditOf(after, layerId);
+    const findings = findingsOf(after, kinds, layerId ?? undefined);
     if (findings.some(({ key }) => key === finding.key)) continue;
     const leaksAfter = leaking(findings);
     if ([...leaksAfter].some((pair) => !leaksBefore.has(pair))) continue;
