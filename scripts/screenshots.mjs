@@ -121,7 +121,10 @@ const views = [
       await page.getByRole("button", { name: "Method critique", exact: true }).click();
       await page.getByRole("button", { name: "Seal its threads" }).click();
       await page.getByRole("radio", { name: "Who sees whom" }).click();
-      await page.getByText("374 of").waitFor().catch(() => undefined);
+      await page
+        .getByText("374 of")
+        .waitFor()
+        .catch(() => undefined);
       await page.waitForTimeout(1500);
     },
   },

@@ -100,6 +100,24 @@ test("copies made into one split item keep posts, hand-ins and marks; a later ma
   expect((removed && (await itemPage(removed, one.id)))?.item.mark).toBeNull();
 });
 
+test("who changes groups keeps sight of their own posts, and loses that of the others' in the old thread", async () => {
+  const { courseId } = desk;
+  const base = await current();
+  const layer = Object.values(base.layers).find(({ name }) => name === "River teams");
+  const [from, to] = (lookup(base).groupsOfLayer.get(layer?.id ?? "") ?? []).map(({ id }) => id) as [string, string];
+  const talk = itemOf(base, "Choosing a site");
+  const [moving, staying] = [memberOf(base, from), memberOf(base, from, 1)];
+  await recordPost(courseId, talk.id, from, moving, "Mine, before", desk.moment - 2);
+  await recordPost(courseId, talk.id, from, staying, "Theirs, before", desk.moment - 1);
+  await live({ kind: "placement.place", groupId: to, personIds: [moving] });
+  const view = await through(moving);
+  const page = view && (await itemPage(view, talk.id));
+  const said = page?.threads?.flatMap(({ posts }) => posts.map(({ body }) => body)) ?? [];
+  expect(said).toContain("Mine, before");
+  expect(said).not.toContain("Theirs, before");
+  expect(page?.threads?.at(-1)).toMatchObject({ groupId: null, label: "What you wrote before", own: false });
+});
+
 describe("files", () => {
   test("of several megabytes come back byte for byte, and only in their own course", async () => {
     const bytes = Uint8Array.from({ length: 2_500_000 }, (_, at) => (at * 31) % 256);

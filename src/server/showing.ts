@@ -260,7 +260,7 @@ export async function itemPage(view: Showing, itemId: string): Promise<ItemPage 
           body,
         };
       });
-  const threads =
+  const threads: ItemPage["threads"] =
     item.kind !== "discussion"
       ? null
       : item.threads === null
@@ -278,6 +278,13 @@ export async function itemPage(view: Showing, itemId: string): Promise<ItemPage 
             own,
             posts: shown(posts.filter((post) => threadOf(post) === group.id)),
           }));
+  // Who changed groups keeps sight of what they wrote themselves, and of nothing else in the old thread. Section 3.
+  if (threads && item.threads) {
+    const here = new Set(item.threads.map(({ group }) => group.id));
+    const earlier = posts.filter((post) => post.personId === page.personId && !here.has(threadOf(post) ?? ""));
+    if (earlier.length > 0)
+      threads.push({ groupId: null, label: "What you wrote before", own: false, posts: shown(earlier) });
+  }
   return {
     item,
     handIns: handIns

@@ -133,6 +133,18 @@ test("dialogs of reach: an item with a condition, several at once, looking throu
   for (const tool of ["For whom", "Condition", "Move or copy", "On group pages"]) await look(tool);
 });
 
+test("timing: overrides, allowances and their dialog", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, "WSH 240", "timing");
+  await page.getByRole("radio", { name: "Overrides" }).click();
+  await page.getByRole("checkbox", { name: "Select all overrides" }).click();
+  await check(page);
+  await page.getByRole("radio", { name: "Allowances" }).click();
+  await check(page);
+  await page.getByRole("button", { name: "New allowance" }).click();
+  await check(page);
+});
+
 test("dialogs of placement: a group, names, parts, a set, files, self-placement, a pasted list", async ({ page }) => {
   await signIn(page, "coordinator");
   await openBench(page, "WSH 240", "placement");

@@ -109,6 +109,19 @@ test.describe("five thousand students", () => {
     await page.keyboard.press("PageDown");
     await patient(last).toBeFocused();
   });
+  test("the audit of five thousand names its findings, tries a mend, and counts who sees whom", async ({ page }) => {
+    test.setTimeout(120_000);
+    await signIn(page, "coordinator");
+    await openBench(page, "WSH 5000", "reach");
+    await expect(page.getByRole("columnheader")).toHaveCount(43, { timeout: 60_000 });
+    await page.getByRole("radio", { name: "Audit" }).click();
+    const findings = page.getByRole("region", { name: "Findings" }).getByRole("button");
+    await findings.first().click({ timeout: 60_000 });
+    await expect(page.getByRole("button", { name: /^Seal the folder/ }).first()).toBeVisible({ timeout: 60_000 });
+    await page.getByRole("radio", { name: "Who sees whom" }).click();
+    await expect(page.getByText(/of 12,\d{3},\d{3}/)).toBeVisible();
+    await expect(page.getByRole("table").first().getByRole("button")).toHaveCount(40 * 39);
+  });
   test("one is moved, an item is hidden from everyone, and both are published at once", async ({ page }) => {
     await signIn(page, "coordinator");
     const id = await openBench(page, code, "placement");

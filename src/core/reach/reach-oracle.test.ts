@@ -5,7 +5,7 @@ import { t0 } from "../tests/fixture.ts";
 import { isStudent, meant, sees } from "../tests/oracle.ts";
 import { conditionOf, randomCourse } from "../tests/random-course.ts";
 import { hasBit } from "./bits.ts";
-import { judge } from "./conditions.ts";
+import { conditionFor, judge } from "./conditions.ts";
 import { explain } from "./explain.ts";
 import { reachAt } from "./reach.ts";
 
@@ -60,6 +60,23 @@ describe("held to the oracle on random courses", () => {
             expect(explained?.standing === "open").toBe(open);
             const failing = explained?.steps.filter(({ holds }) => !holds).length ?? 0;
             expect(failing > 0).toBe(!open || explained?.leak === true);
+          }
+        }
+      }),
+      { numRuns: 200 },
+    );
+  });
+  test("the reason's verdict for a student is the engine's, for the condition that applies to them", () => {
+    fc.assert(
+      fc.property(randomCourse, ({ plan, progress, students }) => {
+        const reach = reachAt(plan, progress, t0);
+        for (const student of students) {
+          const index = reach.indexOf.get(student) as number;
+          const memberships = reach.memberships(index);
+          for (const item of Object.values(plan.items)) {
+            const condition = conditionFor(item, memberships);
+            const holds = condition ? judge(condition, { plan, progress, memberships, t: t0 }).holds : true;
+            expect([item.id, student, hasBit(reach.conditionHolds(item), index)]).toEqual([item.id, student, holds]);
           }
         }
       }),

@@ -3,7 +3,16 @@ import { describe, expect, test } from "vitest";
 import { noProgress, type Progress } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, group, t0 } from "../tests/fixture.ts";
-import { studentDue, studentGroups, studentIndex, studentItem, studentOutline, studentPage } from "./student-page.ts";
+import {
+  studentClassList,
+  studentDue,
+  studentGroups,
+  studentIndex,
+  studentItem,
+  studentOutline,
+  studentPage,
+  studentSearch,
+} from "./student-page.ts";
 
 function course(): Plan {
   const plan = coursePlan();
@@ -136,5 +145,61 @@ describe("the student's page", () => {
     Object.assign(plan.enrolments["cas in EV"] as object, { role: "instructor" });
     expect(studentPage(plan, noProgress, "cas", t0)).toBeNull();
     expect(studentPage(plan, noProgress, "nobody", t0)).toBeNull();
+  });
+});
+
+describe("the class list (section 4, who sees whom)", () => {
+  const listOf = (personId: string, classList: Plan["course"]["classList"]) => {
+    const plan = course();
+    plan.course = { ...plan.course, classList };
+    return studentClassList(pageOf(plan, personId));
+  };
+  test("everyone, those who share a group of a layer, or nobody", () => {
+    expect(listOf("ada", { to: "everyone" })).toEqual(["ada", "ben", "cas"]);
+    expect(listOf("ada", { to: "layer", layerId: "Banks" })).toEqual(["ada"]);
+    expect(listOf("ben", { to: "layer", layerId: "Banks" })).toEqual(["ben"]);
+    // In none of the groups, a student finds themselves.
+    expect(listOf("cas", { to: "layer", layerId: "Banks" })).toEqual(["cas"]);
+    expect(listOf("ada", { to: "nobody" })).toBeNull();
+  });
+  test("a visitor has none", () => {
+    const page = { ...pageOf(course(), "ada"), visits: true };
+    expect(studentClassList(page)).toBeNull();
+  });
+});
+
+describe("search", () => {
+  test("finds words of titles and texts of what is open, titles alone of what is announced, and nothing else", () => {
+    const plan = course();
+    addItem(plan, "open", { title: "Kit list", body: "<p>Waders and <em>two</em> pencils</p>" });
+    addItem(plan, "later", {
+      title: "Weir map",
+      body: "<p>Waders on page two</p>",
+      dates: { opens: "2026-12-01T09:00" },
+    });
+    addItem(plan, "hidden", { title: "Weir notes", audience: { to: [group("South")], minus: [] } });
+    const found = (words: string) => studentSearch(pageOf(plan, "ada"), words).map(({ id }) => id);
+    expect(found("WADERS two")).toEqual(["open"]);
+    expect(found("weir")).toEqual(["later"]);
+    expect(found("em")).toEqual([]);
+    expect(found("  ")).toEqual([]);
+  });
+});
+
+describe("writing and reading", () => {
+  test("a discussion takes posts until it closes; a page is read once it is marked so", () => {
+    const plan = course();
+    addItem(plan, "talk", { kind: "discussion", dates: { closes: "2026-11-25T10:00" } });
+    addItem(plan, "page");
+    const before = studentItem(pageOf(plan, "ada", noProgress, t0 - 1), "talk");
+    expect(before?.post).toEqual({ taken: true, why: "" });
+    expect(studentItem(pageOf(plan, "ada"), "talk")?.post).toEqual({
+      taken: false,
+      why: "It closed on Wed 25 Nov, 10:00. It can still be read.",
+    });
+    const progress = { ...noProgress, openings: [{ personId: "ada", itemId: "page", at: 1, readAt: t0 }] };
+    expect(studentItem(pageOf(plan, "ada", progress, t0 - 1), "page")?.read).toBe(false);
+    expect(studentItem(pageOf(plan, "ada", progress), "page")?.read).toBe(true);
+    expect(studentItem(pageOf(plan, "ada"), "talk")?.read).toBeNull();
   });
 });

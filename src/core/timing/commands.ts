@@ -42,6 +42,16 @@ const sayPatch = (changes: Patch): string =>
 const titles = (plan: Plan, itemIds: string[]) =>
   itemIds.length === 1 ? (plan.items[itemIds[0] as string]?.title ?? "a removed item") : `${itemIds.length} items`;
 
+/** "half as much time again" is said as a factor: "minutes × 1.5, 2 days more". */
+export const sayAllowance = ({ minutesFactor, extraDays, extraAttempts }: Allowance): string =>
+  [
+    minutesFactor !== null && `minutes × ${minutesFactor}`,
+    extraDays !== null && `${extraDays} ${extraDays === 1 ? "day" : "days"} more`,
+    extraAttempts !== null && `${extraAttempts} ${extraAttempts === 1 ? "attempt" : "attempts"} more`,
+  ]
+    .filter(Boolean)
+    .join(", ");
+
 const Items = z.array(Id).min(1).max(2000);
 
 export const timingCommands = [
@@ -89,11 +99,34 @@ export const timingCommands = [
     },
   ),
   defineCommand(
+    "overrides.remove",
+    { overrideIds: z.array(Id).min(1).max(5000) },
+    {
+      apply: (plan, { overrideIds }) =>
+        overrideIds.every((id) => plan.overrides[id])
+          ? drop(plan, "overrides", overrideIds)
+          : refuse("override.gone", "One of these overrides is no longer there."),
+      describe(plan, { overrideIds }) {
+        const [one] = overrideIds.map((id) => plan.overrides[id]);
+        if (overrideIds.length > 1 || !one) return `Remove ${overrideIds.length} overrides`;
+        return `${titles(plan, [one.itemId])} for ${targetName(plan, one.target)}: as for everyone`;
+      },
+    },
+  ),
+  defineCommand(
     "allowance.set",
     { allowance: Allowance },
     {
-      apply: (plan, { allowance }) => put(plan, "allowances", [allowance]),
-      describe: (plan, { allowance }) => `Allowance for ${targetName(plan, allowance.target)}`,
+      apply(plan, { allowance }) {
+        const { target, minutesFactor, extraDays, extraAttempts } = allowance;
+        const there = { group: plan.groups, section: plan.sections, person: plan.people, set: plan.sets }[target.kind];
+        if (!there[target.id]) return refuse("target.gone", "Whom the allowance is for is no longer there.");
+        if (minutesFactor === null && extraDays === null && extraAttempts === null)
+          return refuse("allowance.empty", "This allowance gives nothing. Say how much more time, days or attempts.");
+        return put(plan, "allowances", [allowance]);
+      },
+      describe: (plan, { allowance }) =>
+        `Allowance for ${targetName(plan, allowance.target)}: ${sayAllowance(allowance)}`,
     },
   ),
   defineCommand(

@@ -217,6 +217,19 @@ const theirs = (plan: Plan, item: Item, memberships: Memberships): [Override[], 
   ];
 };
 
+/** One field for one student out of some overrides: those that are asked about, instead of all there are. */
+export function resolveAmong(
+  plan: Plan,
+  item: Item,
+  memberships: Memberships,
+  field: DateField,
+  overrides: Override[],
+): ResolvedField {
+  const fitting = overrides.filter(({ target }) => memberOf(memberships, target));
+  const allowances = lookup(plan).allowances.filter(({ target }) => memberOf(memberships, target));
+  return resolveFrom(plan, item, field, fitting, allowances, memberships);
+}
+
 /** One field of an item for one student. */
 export function resolveField(plan: Plan, item: Item, memberships: Memberships, field: DateField): ResolvedField {
   const [overrides, allowances] = theirs(plan, item, memberships);

@@ -143,7 +143,9 @@ function Frame({ account, setWhyElement }: { account: string; setWhyElement(elem
         <Button quiet className={styles.fold as string} onPress={() => setFolded(!folded)} aria-expanded={!folded}>
           {folded ? "Why" : "Why  ›"}
         </Button>
-        <div ref={setWhyElement} className={styles.whyBody} hidden={folded} />
+        {/* Long reasons scroll: they must be reachable by keyboard even where nothing in them is. */}
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: scrollable region */}
+        <div ref={setWhyElement} className={styles.whyBody} hidden={folded} tabIndex={0} />
       </aside>
       <Tray />
       <NoticeLine />

@@ -20,6 +20,16 @@ const Shared = Item.pick({
   split: true,
 }).partial();
 
+/** What is said of conditions and splits, of one item or of several. */
+function sayShared(plan: Plan, names: string, { condition, variants, split }: z.infer<typeof Shared>): string {
+  if (condition !== undefined || variants)
+    return condition || variants?.length ? `Condition of ${names}` : `${names} without condition`;
+  if (split === undefined) return `Change ${names}`;
+  return split
+    ? `Split ${names} along ${plan.layers[split.layerId]?.name ?? "a removed layer"}, ${split.between}`
+    : `${names} no longer split`;
+}
+
 /** Moves items into a folder, each a step after the one before. */
 function move(plan: Plan, itemIds: string[], parentId: string | null, position: number, step = 1): Plan | Refusal {
   const moved: Item[] = [];
@@ -88,8 +98,8 @@ export const outlineCommands = [
         if (fields.audience) return `${name} for ${sayAudience(plan, fields.audience)}`;
         if (fields.published !== undefined) return fields.published ? `Publish ${name}` : `Unpublish ${name}`;
         if (fields.seals !== undefined) return `${name} ${fields.seals ? "seals its contents" : "is only a doorway"}`;
-        if (fields.title) return `Rename ${name} to ${fields.title}`;
-        return `Change ${name}`;
+        if (fields.title && fields.title !== name) return `Rename ${name} to ${fields.title}`;
+        return sayShared(plan, name, fields);
       },
     },
   ),
@@ -120,13 +130,7 @@ export const outlineCommands = [
         const names = titlesOf(plan, itemIds);
         if (fields.audience) return `${names} for ${sayAudience(plan, fields.audience)}`;
         if (fields.published !== undefined) return `${fields.published ? "Publish" : "Unpublish"} ${names}`;
-        if (fields.condition !== undefined || fields.variants)
-          return fields.condition || fields.variants?.length ? `Condition of ${names}` : `${names} without condition`;
-        if (fields.split !== undefined)
-          return fields.split
-            ? `Split ${names} along ${plan.layers[fields.split.layerId]?.name ?? "a removed layer"}, ${fields.split.between}`
-            : `${names} no longer split`;
-        return `Change ${names}`;
+        return sayShared(plan, names, fields);
       },
     },
   ),

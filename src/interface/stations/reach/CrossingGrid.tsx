@@ -1,37 +1,14 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
-import type { Bits } from "../../../core/reach/bits.ts";
 import { useBench } from "../../bench/context.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import base from "../station.module.css";
 import { CrossingRow } from "./CrossingRow.tsx";
-import type { Column, ColumnView } from "./columns.ts";
+import type { GridProps } from "./grid.ts";
 import { type Drop, moveBy, moveTo } from "./moving.ts";
 import styles from "./reach.module.css";
 import type { OutlineRow } from "./useOutline.ts";
-
-export interface At {
-  itemId: string;
-  columnId: string | null;
-}
-interface GridProps {
-  rows: OutlineRow[];
-  columns: Column[];
-  at: At | null;
-  setAt(at: At): void;
-  selected: ReadonlySet<string>;
-  select(itemIds: string[], isSelected: boolean): void;
-  folded: ReadonlySet<string>;
-  fold(itemId: string, isFolded: boolean): void;
-  stranded: Map<string, Bits>;
-  /** What is found about an item, in a word. */
-  flags: Map<string, string>;
-  /** Whether rows stand in the order of the outline, so that they can be moved in it. */
-  inOrder: boolean;
-  edit(itemId: string): void;
-  open(view: ColumnView): void;
-}
 
 /** Items as rows, groups as columns. One cell is in the tab order; arrow keys move it. */
 export function CrossingGrid(props: GridProps) {
@@ -189,4 +166,3 @@ export function CrossingGrid(props: GridProps) {
     </div>
   );
 }
-export type { GridProps };

@@ -1,33 +1,31 @@
 import { useEffect, useMemo, useState } from "react";
+import { ToggleButtonGroup } from "react-aria-components";
 import { compareText, lookup, outlineOrder, targetName } from "../../../core/plan/lookup.ts";
 import type { DateField, Group, Item, Plan } from "../../../core/plan/types.ts";
 import { datesOutOfOrder } from "../../../core/reach/audit/dates.ts";
 import type { Origin } from "../../../core/timing/resolve.ts";
-import { sayWall } from "../../../core/timing/wall.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { LayerChoice } from "../../bench/LayerChoice.tsx";
+import { Toggle } from "../../kit/Button.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
+import { AllowancesView } from "./AllowancesView.tsx";
 import { DateCell } from "./DateCell.tsx";
 import { type GroupDates, groupDates, moments, valuesOf } from "./groupDates.ts";
+import { OverridesView } from "./OverridesView.tsx";
 import { Spans } from "./Spans.tsx";
+import { fieldNames, sayValue } from "./sayValue.ts";
 import styles from "./timing.module.css";
 
-const sayValue = (value: string | number | null) =>
-  value === null
-    ? "not set"
-    : value === "none"
-      ? "none"
-      : /T/.test(String(value))
-        ? sayWall(String(value))
-        : String(value);
+type View = "dates" | "overrides" | "allowances";
 
 export function Timing() {
   const { state, plan, reach } = useBench();
   const { layers, groupsOfLayer } = lookup(plan);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [itemId, setItemId] = useState<string | null>(null);
+  const [view, setView] = useState<View>("dates");
   const layer =
     layers.find(({ id }) => id === layerId) ?? layers.find(({ following }) => following !== null) ?? layers[0];
   const groups = useMemo(() => (layer ? (groupsOfLayer.get(layer.id) ?? []) : []), [layer, groupsOfLayer]);
@@ -41,7 +39,9 @@ export function Timing() {
   const wrong = useMemo(() => datesOutOfOrder(reach), [reach]);
   const { target } = state;
   useEffect(() => {
-    if (target?.kind === "item") setItemId(target.id);
+    if (target?.kind !== "item") return;
+    setView("dates");
+    setItemId(target.id);
   }, [target]);
   const dated = items.filter(
     (item) => Object.keys(item.dates).length > 0 || (lookup(plan).overridesOfItem.get(item.id) ?? []).length > 0,
@@ -52,6 +52,17 @@ export function Timing() {
     <div className={base.station}>
       <div className={base.head}>
         <h2>Timing</h2>
+        <ToggleButtonGroup
+          aria-label="View"
+          className={styles.which as string}
+          selectedKeys={[view]}
+          disallowEmptySelection
+          onSelectionChange={(keys) => setView([...keys][0] as View)}
+        >
+          <Toggle id="dates">Dates</Toggle>
+          <Toggle id="overrides">Overrides</Toggle>
+          <Toggle id="allowances">Allowances</Toggle>
+        </ToggleButtonGroup>
         <span className={base.figures}>
           <span>
             <strong>{dated.length}</strong> of {items.length} items have dates
@@ -61,9 +72,11 @@ export function Timing() {
           </span>
         </span>
         <span className={base.push} />
-        <LayerChoice layer={layer} choose={setLayerId} />
+        {view === "dates" && <LayerChoice layer={layer} choose={setLayerId} />}
       </div>
-      {items.length === 0 ? (
+      {view === "overrides" && <OverridesView />}
+      {view === "allowances" && <AllowancesView />}
+      {view !== "dates" ? null : items.length === 0 ? (
         <div className={base.empty}>
           <h3>Nothing here has dates yet</h3>
           <p className={base.soft}>
@@ -85,7 +98,7 @@ export function Timing() {
         </>
       )}
       <Why>
-        {item && (
+        {view === "dates" && item && (
           <DatesWhy item={item} wrong={wrong.filter((finding) => finding.itemId === item.id).map(({ says }) => says)} />
         )}
       </Why>
@@ -259,15 +272,6 @@ function sayOrigin(plan: Plan, { kind, target, allowances }: Origin): string {
   });
   return [from, ...more].join(", ");
 }
-
-const fieldNames: Record<DateField, string> = {
-  opens: "Opens",
-  due: "Due",
-  closes: "Closes",
-  attempts: "Attempts",
-  minutes: "Minutes",
-  accessWord: "Access word",
-};
 
 /** Why these dates: each value among the students, where it came from and how many have it. */
 function DatesWhy({ item, wrong }: { item: Item; wrong: string[] }) {

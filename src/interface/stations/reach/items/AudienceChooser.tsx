@@ -8,9 +8,9 @@ import { useBench } from "../../../bench/context.tsx";
 import { Button, Toggle } from "../../../kit/Button.tsx";
 import { plural } from "../../../kit/words.ts";
 import base from "../../station.module.css";
+import { Targets } from "../../Targets.tsx";
 import styles from "../reach.module.css";
 import { recentAudiences } from "./recent.ts";
-import { Targets } from "./Targets.tsx";
 
 /** Whom something is for: everyone, or groups, sections and persons, minus any; counted as it is built. */
 export function AudienceChooser({ audience, onChange }: { audience: Audience; onChange(audience: Audience): void }) {

@@ -10,10 +10,10 @@ import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import base from "../../station.module.css";
+import { Targets } from "../../Targets.tsx";
 import styles from "../reach.module.css";
 import { ConditionBuilder } from "./ConditionBuilder.tsx";
 import { Person } from "./Person.tsx";
-import { Targets } from "./Targets.tsx";
 
 type Conditional = Pick<Item, "condition" | "variants">;
 

@@ -1,13 +1,13 @@
 import { useState } from "react";
 import { ComboBox, Input, Label, ListBox, ListBoxItem, Popover } from "react-aria-components";
-import { compareText, fullName, lookup, targetName } from "../../../../core/plan/lookup.ts";
-import type { Target } from "../../../../core/plan/types.ts";
-import type { Reach } from "../../../../core/reach/reach.ts";
-import { useBench } from "../../../bench/context.tsx";
-import { Chip } from "../../../kit/Chip.tsx";
-import kit from "../../../kit/controls.module.css";
-import { Stripe } from "../../../kit/Stripe.tsx";
-import styles from "../reach.module.css";
+import { compareText, fullName, lookup, targetName } from "../../core/plan/lookup.ts";
+import type { Target } from "../../core/plan/types.ts";
+import type { Reach } from "../../core/reach/reach.ts";
+import { useBench } from "../bench/context.tsx";
+import { Chip } from "../kit/Chip.tsx";
+import kit from "../kit/controls.module.css";
+import { Stripe } from "../kit/Stripe.tsx";
+import base from "./station.module.css";
 
 export interface Choosable {
   id: string;
@@ -103,7 +103,7 @@ export function Targets({ label, targets, onChange, kinds }: TargetsProps) {
         </Popover>
       </ComboBox>
       {targets.length > 0 && (
-        <div className={`${kit.chips} ${styles.chosen}`}>
+        <div className={`${kit.chips} ${base.chosenTargets}`}>
           {targets.map((target) => {
             const group = target.kind === "group" ? plan.groups[target.id] : undefined;
             const name = targetName(plan, target);

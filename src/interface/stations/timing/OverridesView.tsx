@@ -1,0 +1,216 @@
+import { useMemo, useState } from "react";
+import { lookup } from "../../../core/plan/lookup.ts";
+import type { Target } from "../../../core/plan/types.ts";
+import { type FieldEffect, type OverrideEffect, overrideEffects } from "../../../core/timing/overrides.ts";
+import { memberOf, membershipsAt } from "../../../core/timing/resolve.ts";
+import { useBench, Why } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
+import { Checkbox, TextField } from "../../kit/Fields.tsx";
+import { RowCheck } from "../../kit/RowCheck.tsx";
+import { Stripe } from "../../kit/Stripe.tsx";
+import { holdsWords, plural } from "../../kit/words.ts";
+import base from "../station.module.css";
+import { fieldNames, sayValue } from "./sayValue.ts";
+import styles from "./timing.module.css";
+
+/** Every override: of an item, a group or a student as it is typed; what each changes, and those that change nothing. */
+export function OverridesView() {
+  const { store, plan, reach, t } = useBench();
+  const [text, setText] = useState("");
+  const [idleOnly, setIdleOnly] = useState(false);
+  const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
+  const all = useMemo(() => overrideEffects(reach), [reach]);
+  const shown = useMemo(
+    () => all.filter(fitting(text, plan, t)).filter(({ touches }) => !idleOnly || touches === 0),
+    [all, text, idleOnly, plan, t],
+  );
+  const chosen = shown.filter(({ override }) => selected.has(override.id)).map(({ override }) => override.id);
+  const idle = all.filter(({ touches }) => touches === 0).length;
+  const check = (ids: string[], isSelected: boolean) => {
+    const next = new Set(selected);
+    for (const id of ids) isSelected ? next.add(id) : next.delete(id);
+    setSelected(next);
+  };
+  const remove = () => {
+    if (store.draft([{ kind: "overrides.remove", overrideIds: chosen }])) setSelected(new Set());
+  };
+  if (all.length === 0)
+    return (
+      <div className={base.empty}>
+        <h3>No date differs for anybody</h3>
+        <p className={base.soft}>
+          Give a group its own date under Dates; every such difference then stands here, with what it changes.
+        </p>
+      </div>
+    );
+  return (
+    <>
+      <div className={base.bar}>
+        <div className={styles.find}>
+          <TextField
+            label="Item, group, section or student"
+            hideLabel
+            placeholder="An item, group, section or student"
+            value={text}
+            onChange={setText}
+          />
+        </div>
+        <Checkbox isSelected={idleOnly} onChange={setIdleOnly}>
+          Only the {idle} that change nothing
+        </Checkbox>
+        <span className={base.push} />
+        <span aria-live="polite">{plural(shown.length, "override")}</span>
+        <Button isDisabled={chosen.length === 0} onPress={remove}>
+          Remove {chosen.length > 0 ? plural(chosen.length, "override") : ""}
+        </Button>
+      </div>
+      <section className={base.scroll} aria-label="Overrides">
+        <table className={base.table}>
+          <thead className={styles.stickyHead}>
+            <tr>
+              <th>
+                <RowCheck
+                  label="Select all overrides"
+                  isSelected={shown.length > 0 && chosen.length === shown.length}
+                  onChange={(isSelected) =>
+                    check(
+                      shown.map(({ override }) => override.id),
+                      isSelected,
+                    )
+                  }
+                />
+              </th>
+              <th>Item</th>
+              <th>For</th>
+              <th>Sets</th>
+              <th>Changes</th>
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((one) => (
+              <OverrideRow
+                key={one.override.id}
+                one={one}
+                isSelected={selected.has(one.override.id)}
+                check={(is) => check([one.override.id], is)}
+              />
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <Why>{chosen.length > 0 ? <Then overrideIds={chosen} /> : <Rules />}</Why>
+    </>
+  );
+}
+
+/** What is typed is looked for in titles and names; a student's name finds every override they are in. */
+function fitting(text: string, plan: Parameters<typeof membershipsAt>[0], t: number): (one: OverrideEffect) => boolean {
+  const fits = holdsWords(text);
+  if (text.trim() === "") return () => true;
+  const people = Object.values(plan.people).filter((person) =>
+    fits(`${person.givenName} ${person.familyName} ${person.sourcedId}`),
+  );
+  const [only] = people.length === 1 ? people : [];
+  const memberships = only ? membershipsAt(plan, only.id, t) : null;
+  return ({ item, name, override }) =>
+    fits(`${item.title} ${name}`) || (memberships !== null && memberOf(memberships, override.target));
+}
+
+function OverrideRow({
+  one,
+  isSelected,
+  check,
+}: {
+  one: OverrideEffect;
+  isSelected: boolean;
+  check(isSelected: boolean): void;
+}) {
+  const { item, name, override, fields, touches } = one;
+  return (
+    <tr data-idle={touches === 0 || undefined}>
+      <td>
+        <RowCheck label={`Select ${item.title} for ${name}`} isSelected={isSelected} onChange={check} />
+      </td>
+      <td>{item.title}</td>
+      <td>
+        <TargetStripe target={override.target} /> {name}
+      </td>
+      <td>{fields.map(({ field, value }) => `${fieldNames[field].toLowerCase()} ${sayValue(value)}`).join(", ")}</td>
+      <td>
+        {fields.map((field) => (
+          <span key={field.field} className={field.idle ? base.soft : ""}>
+            {sayEffect(field)}{" "}
+          </span>
+        ))}
+      </td>
+    </tr>
+  );
+}
+
+const sayEffect = ({ idle, changes, otherwise }: FieldEffect): string => {
+  if (idle) return `nothing: ${idle}`;
+  const [first] = otherwise;
+  const more = otherwise.length > 1 ? ` and ${otherwise.length - 1} more` : "";
+  return `${plural(changes, "student")}, otherwise ${sayValue(first?.value ?? null)}${more}`;
+};
+
+export function TargetStripe({ target }: { target: Target }) {
+  const { plan } = useBench();
+  const group = target.kind === "group" ? plan.groups[target.id] : undefined;
+  return group ? <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} /> : null;
+}
+
+/** What would hold if all that are chosen went at once. */
+function Then({ overrideIds }: { overrideIds: string[] }) {
+  const { reach } = useBench();
+  // The list is made anew at every rendering; what it names decides.
+  const named = overrideIds.join();
+  const found = useMemo(() => {
+    const gone = new Set(named.split(","));
+    return overrideEffects(reach, gone).filter(({ override }) => gone.has(override.id));
+  }, [reach, named]);
+  return (
+    <section>
+      <h3 className={base.whyTitle}>Without {plural(overrideIds.length, "override")}</h3>
+      {found.map(({ override, item, name, fields }) => (
+        <div key={override.id} className={styles.whyField}>
+          <h4>
+            {item.title}, {name}
+          </h4>
+          {fields.map(({ field, value, otherwise, idle }) =>
+            idle ? (
+              <p key={field} className={base.soft}>
+                {fieldNames[field]} stays as it is: {idle}.
+              </p>
+            ) : (
+              otherwise.map((then) => (
+                <p key={`${field} ${then.value}`}>
+                  {fieldNames[field]} <s>{sayValue(value)}</s> becomes <strong>{sayValue(then.value)}</strong> for{" "}
+                  {plural(then.students, "student")}.
+                </p>
+              ))
+            ),
+          )}
+        </div>
+      ))}
+    </section>
+  );
+}
+
+/** How overrides of several groups come together; the course's to choose. */
+function Rules() {
+  const { plan } = useBench();
+  const { layers } = lookup(plan);
+  return (
+    <section>
+      <h3 className={base.whyTitle}>Which override holds</h3>
+      <p>
+        A student's own is final. Otherwise{" "}
+        {plan.course.datePolicy === "most generous"
+          ? "the most generous of their groups and sections holds."
+          : `that of the first layer holds, in this order: ${layers.map(({ name }) => name).join(", ")}, sections.`}
+      </p>
+      <p className={base.soft}>Choose some to see what would hold without them.</p>
+    </section>
+  );
+}
