@@ -18,7 +18,14 @@ function course(): Plan {
 }
 const place = (plan: Plan, personId: string, groupId: string, since: string, until: string | null = null) => {
   const id = `${personId} ${groupId} ${since}`;
-  plan.placements[id] = { id, groupId, personId, since: at(since), until: until && at(until), held: false };
+  plan.placements[id] = {
+    id,
+    groupId,
+    personId,
+    since: at(since),
+    until: until === null ? null : at(until),
+    held: false,
+  };
 };
 const steps = (plan: Plan) =>
   [...stepsOf(plan, studentsOfTerm(plan))].map(({ t, roster, present, moved }) => ({

@@ -51,7 +51,9 @@ export function AllowancesView() {
                 <th>For</th>
                 <th className={base.number}>Students</th>
                 <th>Gives</th>
-                <th />
+                <th>
+                  <span className="visually-hidden">Change or remove</span>
+                </th>
               </tr>
             </thead>
             <tbody>

@@ -110,7 +110,7 @@ function Surfaces({ surfaces, choose }: { surfaces: SeenSurface[]; choose(key: s
           <th>Where they meet</th>
           <th className={base.number}>Pairs</th>
           <th className={base.number}>Nowhere else</th>
-          <th />
+          <th>State</th>
         </tr>
       </thead>
       <tbody>
