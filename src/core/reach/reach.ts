@@ -8,14 +8,14 @@ import { foldersAbove, lookup } from "../plan/lookup.ts";
 import { noProgress, type Progress } from "../plan/progress.ts";
 import type { Audience, Condition, DateField, Entrance, Item, Plan, Target } from "../plan/types.ts";
 import { type Calendar, instantByCalendar, isAnchor } from "../timing/anchors.ts";
-import { differingTargets, type Memberships, membershipsAt } from "../timing/resolve.ts";
+import { differingTargets, type Memberships } from "../timing/resolve.ts";
 import { instantOf } from "../timing/wall.ts";
 import { and, andNot, type Bits, clearBit, emptyBits, fullBits, or, sameBits, setBit } from "./bits.ts";
 import { progressThrough } from "./combined.ts";
 import { progressHolders } from "./conditions.ts";
 import { holdsOf, type Leaf, type Verdicts, verdictsOf } from "./judging.ts";
 import { extensionsOf, type MomentTest, type MomentWorld, momentBits } from "./moments.ts";
-import { calendarsOf, membersOf, type Roster, rosterAt, rosterOfFew } from "./roster.ts";
+import { calendarsOf, membershipsOf, membersOf, type Roster, rosterAt, rosterOfFew } from "./roster.ts";
 
 /** The questions about an item whose answers are kept. */
 export const questions = [
@@ -124,7 +124,7 @@ export function reachOf(
   // A student's own memberships are put together only where a single one is asked about.
   const known: Memberships[] = [];
   const memberships = (index: number): Memberships => {
-    known[index] ??= membershipsAt(plan, students[index] as string, t);
+    known[index] ??= membershipsOf(plan, roster, index, t);
     return known[index];
   };
   const named = new Map<string, Bits>();

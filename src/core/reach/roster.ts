@@ -5,6 +5,7 @@
 import { holdsAt, lookup, studentsAt } from "../plan/lookup.ts";
 import type { Enrolment, Placement, Plan, Target } from "../plan/types.ts";
 import { type Calendar, calendarOf, meetingGroups } from "../timing/anchors.ts";
+import { type Memberships, membershipsIn } from "../timing/resolve.ts";
 import { type Bits, copyBits, emptyBits, or, setBit } from "./bits.ts";
 
 export interface Roster {
@@ -131,6 +132,15 @@ export function membersOf(plan: Plan, roster: Roster, { kind, id }: Target): Bit
   const index = roster.indexOf.get(id);
   if (index !== undefined) setBit(alone, index);
   return alone;
+}
+
+/** What one student is in, read from the sets: nothing of the plan's rows is put in order for it. */
+export function membershipsOf(plan: Plan, roster: Roster, index: number, t: number): Memberships {
+  const isIn = (bits: Bits) => (((bits[index >>> 5] as number) >>> (index & 31)) & 1) === 1;
+  const [groupIds, sectionIds] = [new Set<string>(), new Set<string>()];
+  for (const [id, bits] of roster.groups) if (isIn(bits)) groupIds.add(id);
+  for (const [id, bits] of roster.sections) if (isIn(bits)) sectionIds.add(id);
+  return membershipsIn(plan, roster.students[index] as string, groupIds, sectionIds, t);
 }
 
 /** Students by whose meetings they go by; students alike share one calendar. */

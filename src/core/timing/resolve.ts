@@ -47,33 +47,44 @@ export const memberOf = (memberships: Memberships, target: Target): boolean =>
         ? memberships.setIds.has(target.id)
         : memberships.sectionIds.has(target.id);
 
-/** What one person is in at t. Only open enrolments count, and placements count only beside one. */
-export function membershipsAt(plan: Plan, personId: string, t: number): Memberships {
-  const { placementsOfPerson, enrolmentsOfPerson, setsOfGroup } = lookup(plan);
+/** Memberships put together from the groups and sections that somebody is in at t. */
+export function membershipsIn(
+  plan: Plan,
+  personId: string,
+  groupIds: Set<string>,
+  sectionIds: Set<string>,
+  t: number,
+): Memberships {
+  const { setsOfGroup } = lookup(plan);
+  const setIds = new Set<string>();
+  for (const groupId of groupIds) for (const setId of setsOfGroup.get(groupId) ?? []) setIds.add(setId);
   let calendar: Calendar | null = null;
-  const memberships: Memberships = {
+  return {
     personId,
-    groupIds: new Set(),
-    sectionIds: new Set(),
-    setIds: new Set(),
+    groupIds,
+    sectionIds,
+    setIds,
     get calendar() {
-      calendar ??= calendarOf(plan, personId, memberships.groupIds, t);
+      calendar ??= calendarOf(plan, personId, groupIds, t);
       return calendar;
     },
   };
+}
+
+/** What one person is in at t. Only open enrolments count, and placements count only beside one. */
+export function membershipsAt(plan: Plan, personId: string, t: number): Memberships {
+  const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
+  const [groupIds, sectionIds] = [new Set<string>(), new Set<string>()];
   let enrolled = false;
   for (const enrolment of enrolmentsOfPerson.get(personId) ?? []) {
     if (!holdsAt(enrolment, t)) continue;
     enrolled = true;
-    if (enrolment.sectionId) memberships.sectionIds.add(enrolment.sectionId);
+    if (enrolment.sectionId) sectionIds.add(enrolment.sectionId);
   }
-  if (!enrolled) return memberships;
-  for (const placement of placementsOfPerson.get(personId) ?? []) {
-    if (!holdsAt(placement, t)) continue;
-    memberships.groupIds.add(placement.groupId);
-    for (const setId of setsOfGroup.get(placement.groupId) ?? []) memberships.setIds.add(setId);
-  }
-  return memberships;
+  if (enrolled)
+    for (const placement of placementsOfPerson.get(personId) ?? [])
+      if (holdsAt(placement, t)) groupIds.add(placement.groupId);
+  return membershipsIn(plan, personId, groupIds, sectionIds, t);
 }
 
 /**

@@ -8,6 +8,8 @@ const shortcuts = [
   ["Ctrl Z", "Undo the last drafted change"],
   ["Ctrl Shift Z", "Redo"],
   ["Arrow keys", "Move over crossings and gradebook cells; move the marker of the time rail"],
+  ["Alt arrows", "On Reach, move an item up, down, into the folder above, or out of its folder"],
+  ["Left, Right, Space", "On an item's title: fold and unfold its folder, select it"],
   ["Space, Shift arrows", "Select people on the board; left and right lead from group to group"],
   ["Enter", "Put the selected people into the group that is reached; open what is selected; keep a typed mark"],
   ["Escape", "Close, or put back what was typed"],
