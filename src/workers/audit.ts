@@ -4,7 +4,7 @@ import type { Progress } from "../core/plan/progress.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { type Audit, audit } from "../core/reach/audit/audit.ts";
 import type { Finding } from "../core/reach/audit/finding.ts";
-import { type Mend, mendsOf } from "../core/reach/audit/mends.ts";
+import { type Mend, mendsOf } from "../core/reach/audit/mends/mends.ts";
 
 export interface AuditSubject {
   commands: Command[];

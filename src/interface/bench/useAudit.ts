@@ -2,7 +2,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { Audit } from "../../core/reach/audit/audit.ts";
 import type { Finding } from "../../core/reach/audit/finding.ts";
-import type { Mend } from "../../core/reach/audit/mends.ts";
+import type { Mend } from "../../core/reach/audit/mends/mends.ts";
 import type { Added, AuditMessage, AuditRequest, AuditSubject } from "../../workers/audit.ts";
 import AuditWorker from "../../workers/audit.ts?worker";
 import type { BenchState } from "./store.ts";

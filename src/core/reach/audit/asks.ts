@@ -1,14 +1,15 @@
 /** What the audit asks about rather than accuses: copies that leave a group out, items for everyone that look narrow. Section 4. */
 import { lookup, outlineOrder } from "../../plan/lookup.ts";
-import type { Group, Item, Plan } from "../../plan/types.ts";
+import type { Group, Item, Plan, Target } from "../../plan/types.ts";
 import { and, andNot, type Bits, countBits, isEmpty, or, sameBits } from "../bits.ts";
+import { targetKey } from "../mentions.ts";
 import { isPublished, type Reach } from "../reach.ts";
 import { type Finding, finding } from "./finding.ts";
 import { phraseFinder } from "./labels.ts";
 
 interface Named {
   name: string;
-  key: string;
+  target: Target;
 }
 /** What groups and sections are called, by which a title may name one. */
 function namesOf(plan: Plan): Named[] {
@@ -16,12 +17,17 @@ function namesOf(plan: Plan): Named[] {
   const groups = layers
     .filter((layer) => !layer.private)
     .flatMap((layer) => groupsOfLayer.get(layer.id) ?? [])
-    .flatMap(({ id, name, label }) => [...new Set([name, label])].map((one) => ({ name: one, key: `group/${id}` })));
+    .flatMap(({ id, name, label }) =>
+      [...new Set([name, label])].map((one) => ({ name: one, target: { kind: "group" as const, id } })),
+    );
   const sections = Object.values(plan.sections).flatMap(({ id, code, title, studentTitle }) =>
-    [...new Set([code, title, studentTitle])].map((one) => ({ name: one, key: `section/${id}` })),
+    [...new Set([code, title, studentTitle])].map((one) => ({ name: one, target: { kind: "section" as const, id } })),
   );
   return [...groups, ...sections].filter(({ name }) => name.trim().length >= 2);
 }
+
+/** Finds the groups and sections that a title names. */
+export const namedIn = (plan: Plan): ((title: string) => Named[]) => phraseFinder(namesOf(plan), ({ name }) => name);
 
 /** A title without the names of groups and sections in it: what parallel copies share. */
 function stemOf(title: string, held: Named[]): string {
@@ -34,7 +40,7 @@ function stemOf(title: string, held: Named[]): string {
 /** Items that are copies of each other for some: of one kind, alike in title but for the names of groups in it. */
 export function copiesIn(reach: Reach): Item[][] {
   const { plan } = reach;
-  const namesIn = phraseFinder(namesOf(plan), ({ name }) => name);
+  const namesIn = namedIn(plan);
   const copies = new Map<string, Item[]>();
   for (const { item } of outlineOrder(plan)) {
     if (!isPublished(plan, item) || item.kind === "folder") continue;
@@ -97,12 +103,12 @@ export function layerOfCopies(
 /** Items for everyone whose title names one group or section, or whose neighbours are all for some. */
 export function wide(reach: Reach): Finding[] {
   const { plan } = reach;
-  const namesIn = phraseFinder(namesOf(plan), ({ name }) => name);
+  const namesIn = namedIn(plan);
   const { children } = lookup(plan);
   return outlineOrder(plan).flatMap(({ item }) => {
     if (!isPublished(plan, item) || item.audience.to !== "everyone" || item.audience.minus.length > 0) return [];
     const meant = reach.meant(item);
-    const named = new Map(namesIn(item.title).map(({ name, key }) => [key, name]));
+    const named = new Map(namesIn(item.title).map(({ name, target }) => [targetKey(target), name]));
     // A section and the group that follows it are one name for the same people.
     const distinct = new Set([...named.values()].map((name) => name.toLowerCase()));
     const about = [item.title, countBits(meant) === reach.students.length];

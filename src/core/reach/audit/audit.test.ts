@@ -6,7 +6,7 @@ import type { Plan } from "../../plan/types.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, forOnly, group, t0 } from "../../tests/fixture.ts";
 import { audit } from "./audit.ts";
 import type { FindingKind } from "./finding.ts";
-import { mendsOf } from "./mends.ts";
+import { mendsOf } from "./mends/mends.ts";
 
 /** Ada and Eli in North, Ben in South, Cas in Upper of a private layer and in South. */
 function course(): Plan {

@@ -19,7 +19,7 @@ import { randomCourse } from "../../tests/random-course.ts";
 import { hasBit } from "../bits.ts";
 import { reachAt } from "../reach.ts";
 import { audit } from "./audit.ts";
-import { mendsOf, tryCommands } from "./mends.ts";
+import { mendsOf, tryCommands } from "./mends/mends.ts";
 import { sightlines } from "./sightlines.ts";
 import { sweep } from "./sweep.ts";
 

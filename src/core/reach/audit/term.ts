@@ -44,7 +44,7 @@ function happenings(plan: Plan, indexOf: Map<string, number>): Happening[][] {
   const add = (row: { since: number; until: number | null }, index: number, kind: Happening["kind"], id: string) => {
     if (row.since >= until || (row.until !== null && (row.until <= from || row.until <= row.since))) return;
     const theirs = found[index] as Happening[];
-    theirs.push({ at: row.since < from ? from : row.since, kind, id, by: 1 });
+    theirs.push({ at: Math.max(row.since, from), kind, id, by: 1 });
     if (row.until !== null && row.until < until) theirs.push({ at: row.until, kind, id, by: -1 });
   };
   for (const row of Object.values(plan.placements)) {

@@ -2,7 +2,8 @@
 import { defineCommand, put, refuse } from "../../plan/command.ts";
 import { Course, type Plan } from "../../plan/types.ts";
 
-const indexNames = {
+/** What the course-wide indexes are called. */
+export const indexNames = {
   discussions: "all discussions",
   files: "all files",
   calendar: "the calendar",

@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { type Finding, kindWords } from "../../../../core/reach/audit/finding.ts";
-import type { Mend } from "../../../../core/reach/audit/mends.ts";
+import type { Mend } from "../../../../core/reach/audit/mends/mends.ts";
 import { nameOf } from "../../../../core/reach/explain.ts";
 import { termOf } from "../../../../core/timing/instants.ts";
 import { sayInstant } from "../../../../core/timing/wall.ts";
