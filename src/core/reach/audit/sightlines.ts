@@ -5,7 +5,18 @@
  */
 import { lookup } from "../../plan/lookup.ts";
 import type { Group, Plan } from "../../plan/types.ts";
-import { andNot, type Bits, countBits, countShared, countWord, emptyBits, hasBit, or, setBit } from "../bits.ts";
+import {
+  andNot,
+  type Bits,
+  countBits,
+  countShared,
+  countWord,
+  emptyBits,
+  hasBit,
+  isEmpty,
+  or,
+  setBit,
+} from "../bits.ts";
 import type { Reach } from "../reach.ts";
 import { type Finding, finding } from "./finding.ts";
 import { type Surface, surfacesOf } from "./surfaces.ts";
@@ -136,93 +147,105 @@ function signaturesOf(kinds: Kind[], kindOf: Int32Array, surfaces: Surface[]): S
 const areDisjoint = (sets: Bits[]): boolean =>
   countBits(sets.reduce(or)) === sets.reduce((sum, bits) => sum + countBits(bits), 0);
 
+/** A surface while its pairs are counted. */
+interface Counted {
+  surface: Surface;
+  pairs: number;
+  alone: number;
+  /** Its sets have nobody in common: its pairs follow from their sizes. */
+  isClosed: boolean;
+  /** Everybody who is placed meets there. */
+  isWhole: boolean;
+}
+
+function countedOf(surface: Surface, kinds: Kind[], placed: Bits): Counted {
+  const { meetings } = surface;
+  const isClosed = areDisjoint(meetings);
+  const within = (bits: Bits) =>
+    pairsBetween(
+      kinds,
+      kinds.map((kind) => countShared(kind.bits, bits)),
+    );
+  const pairs = isClosed ? meetings.reduce((sum, bits) => sum + within(bits), 0) : 0;
+  return { surface, pairs, alone: 0, isClosed, isWhole: meetings.some((bits) => isEmpty(andNot(placed, bits))) };
+}
+
+/**
+ * Whom the students of a signature meet: fills `any` and gives how many, and adds to the surfaces what follows. Each
+ * pair is met from both ends, so that half is added.
+ */
+function meet({ kind, size, sets, surfaces: places }: Signature, counted: Counted[], any: Bits): number {
+  const theirs = places.map((place) => counted[place] as Counted);
+  const open = theirs.flatMap(({ isClosed }, at) => (isClosed ? [] : [at]));
+  // Where everyone meets on two surfaces, nobody is met on one alone, and all are met.
+  if (open.length === 0 && theirs.filter(({ isWhole }) => isWhole).length > 1) return kind.othersSize;
+  let seen = 0;
+  for (let word = 0; word < any.length; word++) {
+    const others = (kind.others[word] as number) | 0;
+    let met = 0;
+    let twice = 0;
+    for (let at = 0; at < sets.length && twice !== others; at++) {
+      const bits = ((sets[at] as Bits)[word] as number) & others;
+      twice |= met & bits;
+      met |= bits;
+    }
+    any[word] = met;
+    if (met === 0) continue;
+    seen += countWord(met);
+    // Whoever is met once is met on one surface only: the search ends when all of them were found.
+    let once = met & ~twice;
+    for (let at = 0; at < sets.length && once !== 0; at++) {
+      const bits = ((sets[at] as Bits)[word] as number) & once;
+      if (bits === 0) continue;
+      (theirs[at] as Counted).alone += (size * countWord(bits)) / 2;
+      once &= ~bits;
+    }
+    for (const at of open) {
+      const bits = ((sets[at] as Bits)[word] as number) & others;
+      (theirs[at] as Counted).pairs += (size * countWord(bits)) / 2;
+    }
+  }
+  return seen;
+}
+
 /** Sightlines between the groups of a layer at the moment of the reach. */
 export function sightlines(reach: Reach, layerId: string): Sightlines {
   const groups = lookup(reach.plan).groupsOfLayer.get(layerId) ?? [];
-  const surfaces = surfacesOf(reach);
   const count = reach.students.length;
   const groupBits = groups.map(({ id }) => reach.members({ kind: "group", id }));
   const { kinds, kindOf } = kindsOf(count, groupBits);
+  const placed = groupBits.reduce(or, emptyBits(count));
+  const surfaces = surfacesOf(reach);
+  const counted = surfaces.map((surface) => countedOf(surface, kinds, placed));
+  const matrix = groups.map(() => groups.map(() => ({ pairs: 0, possible: 0 })));
+  const add = ({ groups: theirs }: Kind, what: keyof Cell, pairsWith: (to: number) => number) => {
+    for (let to = 0; to < groups.length; to++) {
+      const pairs = pairsWith(to);
+      for (const at of theirs) ((matrix[at] as Cell[])[to] as Cell)[what] += pairs;
+    }
+  };
+  for (const kind of kinds) add(kind, "possible", (to) => kind.size * (kind.othersIn[to] as number));
+  const any = emptyBits(count);
+  let pairs = 0;
+  for (const signature of signaturesOf(kinds, kindOf, surfaces)) {
+    const { kind, size } = signature;
+    const seen = meet(signature, counted, any);
+    pairs += (size * seen) / 2;
+    const all = seen === kind.othersSize;
+    add(kind, "pairs", (to) => size * (all ? (kind.othersIn[to] as number) : countShared(any, groupBits[to] as Bits)));
+  }
   const possible = pairsBetween(
     kinds,
     kinds.map(({ size }) => size),
   );
-  const matrix = groups.map(() => groups.map(() => ({ pairs: 0, possible: 0 })));
-  for (const { groups: theirs, size, othersIn } of kinds)
-    for (const at of theirs)
-      for (let to = 0; to < groups.length; to++) cellOf(matrix, at, to).possible += size * (othersIn[to] as number);
-
-  const closed = surfaces.map(({ meetings }) => areDisjoint(meetings));
-  const totals = surfaces.map(({ meetings }, place) => ({
-    pairs: closed[place]
-      ? meetings.reduce(
-          (sum, bits) =>
-            sum +
-            pairsBetween(
-              kinds,
-              kinds.map((kind) => countShared(kind.bits, bits)),
-            ),
-          0,
-        )
-      : 0,
-    alone: 0,
-  }));
-  const any = emptyBits(count);
-  let seen = 0;
-  for (const { kind, size, sets, surfaces: places } of signaturesOf(kinds, kindOf, surfaces)) {
-    // Each pair is met from both ends: halved where it is added up.
-    let seenHere = 0;
-    const open = places.flatMap((place, at) => (closed[place] ? [] : [at]));
-    for (let word = 0; word < any.length; word++) {
-      const others = (kind.others[word] as number) | 0;
-      if (others === 0) {
-        any[word] = 0;
-        continue;
-      }
-      let met = 0;
-      let twice = 0;
-      for (let at = 0; at < sets.length && twice !== others; at++) {
-        const bits = ((sets[at] as Bits)[word] as number) & others;
-        twice |= met & bits;
-        met |= bits;
-      }
-      any[word] = met;
-      if (met !== 0) seenHere += countWord(met);
-      // Whoever is met once is met on one surface only: the search ends when all of them were found.
-      let once = met & ~twice;
-      for (let at = 0; at < sets.length && once !== 0; at++) {
-        const bits = ((sets[at] as Bits)[word] as number) & once;
-        if (bits === 0) continue;
-        (totals[places[at] as number] as { alone: number }).alone += (size * countWord(bits)) / 2;
-        once &= ~bits;
-      }
-      for (const at of open) {
-        const bits = ((sets[at] as Bits)[word] as number) & others;
-        (totals[places[at] as number] as { pairs: number }).pairs += (size * countWord(bits)) / 2;
-      }
-    }
-    seen += (size * seenHere) / 2;
-    const all = seenHere === kind.othersSize;
-    for (let to = 0; to < groups.length; to++) {
-      const pairs = size * (all ? (kind.othersIn[to] as number) : countShared(any, groupBits[to] as Bits));
-      for (const at of kind.groups) cellOf(matrix, at, to).pairs += pairs;
-    }
-  }
-  return {
-    layerId,
-    groups,
-    possible,
-    pairs: seen,
-    matrix,
-    surfaces: surfaces
-      .map((surface, at) => ({ surface, ...(totals[at] as { pairs: number; alone: number }) }))
-      .filter(({ pairs }) => pairs > 0)
-      .sort((a, b) => b.pairs - a.pairs || b.alone - a.alone),
-  };
+  const seenOn = counted
+    .filter((one) => one.pairs > 0)
+    .sort((a, b) => b.pairs - a.pairs || b.alone - a.alone)
+    .map(({ surface, pairs: met, alone }) => ({ surface, pairs: met, alone }));
+  return { layerId, groups, possible, pairs, matrix, surfaces: seenOn };
 }
 
 type Cell = { pairs: number; possible: number };
-const cellOf = (matrix: Cell[][], at: number, to: number): Cell => (matrix[at] as Cell[])[to] as Cell;
 
 const number = (count: number) => count.toLocaleString("en-GB");
 
