@@ -43,6 +43,39 @@ export function andNot(a: Bits, b: Bits): Bits {
   return result;
 }
 
+/** Whether everybody of one set is in another. */
+export function isSubset(a: Bits, b: Bits): boolean {
+  for (let word = 0; word < a.length; word++) if (((a[word] as number) & ~(b[word] as number)) !== 0) return false;
+  return true;
+}
+
+/** Whether two sets have somebody in common. */
+export function overlap(a: Bits, b: Bits): boolean {
+  for (let word = 0; word < a.length; word++) if (((a[word] as number) & (b[word] as number)) !== 0) return true;
+  return false;
+}
+
+/** Operations within one roster that make no new set where one side is everyone or nobody, as it most often is. */
+export interface Algebra {
+  everyone: Bits;
+  nobody: Bits;
+  both(a: Bits, b: Bits): Bits;
+  either(a: Bits, b: Bits): Bits;
+  without(a: Bits, b: Bits): Bits;
+}
+export function algebraOf(count: number): Algebra {
+  const [everyone, nobody] = [fullBits(count), emptyBits(count)];
+  return {
+    everyone,
+    nobody,
+    both: (a, b) =>
+      a === b || b === everyone ? a : a === everyone ? b : a === nobody || b === nobody ? nobody : and(a, b),
+    either: (a, b) =>
+      a === b || b === nobody ? a : a === nobody ? b : a === everyone || b === everyone ? everyone : or(a, b),
+    without: (a, b) => (b === nobody ? a : a === nobody || a === b || b === everyone ? nobody : andNot(a, b)),
+  };
+}
+
 /** How many bits of a word are set. */
 export function countWord(word: number): number {
   const pairs = word - ((word >>> 1) & 0x55555555);
@@ -64,6 +97,7 @@ export function countShared(a: Bits, b: Bits): number {
 }
 
 export function sameBits(a: Bits, b: Bits): boolean {
+  if (a === b) return true;
   for (let word = 0; word < a.length; word++) if (a[word] !== b[word]) return false;
   return true;
 }

@@ -7,7 +7,7 @@ import { lookup } from "../plan/lookup.ts";
 import type { Item, Override, Plan, Target } from "../plan/types.ts";
 import { layerRank } from "../timing/resolve.ts";
 import { addDays, instantOf } from "../timing/wall.ts";
-import { and, andNot, type Bits, isEmpty, or } from "./bits.ts";
+import { type Algebra, type Bits, isEmpty } from "./bits.ts";
 
 export type MomentField = "opens" | "due" | "closes";
 export interface MomentTest {
@@ -20,27 +20,26 @@ export interface MomentTest {
 
 export interface MomentWorld {
   plan: Plan;
-  everyone: Bits;
-  nobody: Bits;
+  sets: Algebra;
   members(target: Target): Bits;
   /** Everyone, by the largest number of extra days that their allowances give. */
   extensions(): { days: number; bits: Bits }[];
 }
 
 /** Students by the largest extension of due and closes that an allowance gives them. */
-export function extensionsOf({ plan, everyone, members }: Omit<MomentWorld, "extensions">): {
+export function extensionsOf({ plan, sets, members }: Omit<MomentWorld, "extensions">): {
   days: number;
   bits: Bits;
 }[] {
   const given = lookup(plan).allowances.filter(({ extraDays }) => extraDays !== null && extraDays > 0);
   const found: { days: number; bits: Bits }[] = [];
-  let left = everyone;
+  let left = sets.everyone;
   for (const days of [...new Set(given.map(({ extraDays }) => extraDays as number))].sort((a, b) => b - a)) {
     const theirs = given
       .filter(({ extraDays }) => extraDays === days)
-      .reduce((bits, { target }) => or(bits, and(left, members(target))), andNot(left, left));
+      .reduce((bits, { target }) => sets.either(bits, sets.both(left, members(target))), sets.nobody);
     found.push({ days, bits: theirs });
-    left = andNot(left, theirs);
+    left = sets.without(left, theirs);
   }
   return [...found, { days: 0, bits: left }];
 }
@@ -66,7 +65,8 @@ function inOrder(plan: Plan, overrides: Override[]): { target: Target; override:
 }
 
 export function momentBits(world: MomentWorld, item: Item, test: MomentTest): Bits {
-  const { plan, everyone, nobody, members } = world;
+  const { plan, members } = world;
+  const { everyone, nobody, both, either, without } = world.sets;
   const { field, passes, ifAny } = test;
   const { timeZone } = plan.course;
   const at = (value: string | undefined, days: number): number | null =>
@@ -81,8 +81,8 @@ export function momentBits(world: MomentWorld, item: Item, test: MomentTest): Bi
   for (const { target, dates } of set) {
     if (target.kind !== "person") continue;
     const theirs = members(target);
-    left = andNot(left, theirs);
-    holds = passes(at(dates[field], 0)) ? or(holds, theirs) : andNot(holds, theirs);
+    left = without(left, theirs);
+    holds = passes(at(dates[field], 0)) ? either(holds, theirs) : without(holds, theirs);
   }
   const order = inOrder(
     plan,
@@ -90,19 +90,19 @@ export function momentBits(world: MomentWorld, item: Item, test: MomentTest): Bi
   );
   const extensions = field === "opens" ? [{ days: 0, bits: everyone }] : world.extensions();
   for (const { days, bits } of extensions) {
-    let rest = and(left, bits);
+    let rest = both(left, bits);
     if (isEmpty(rest)) continue;
     for (const overrides of order) {
       let [pass, fail] = [nobody, nobody];
       for (const { target, override } of overrides) {
-        const theirs = and(rest, members(target));
-        if (passes(at(override.dates[field], days))) pass = or(pass, theirs);
-        else fail = or(fail, theirs);
+        const theirs = both(rest, members(target));
+        if (passes(at(override.dates[field], days))) pass = either(pass, theirs);
+        else fail = either(fail, theirs);
       }
-      holds = or(holds, ifAny ? pass : andNot(pass, fail));
-      rest = andNot(andNot(rest, pass), fail);
+      holds = either(holds, ifAny ? pass : without(pass, fail));
+      rest = without(without(rest, pass), fail);
     }
-    if (passes(at(base, days))) holds = or(holds, rest);
+    if (passes(at(base, days))) holds = either(holds, rest);
   }
   return holds;
 }

@@ -10,7 +10,7 @@ import type { Audience, Condition, DateField, Entrance, Item, Plan, Target } fro
 import { type Calendar, instantByCalendar, isAnchor } from "../timing/anchors.ts";
 import { differingTargets, type Memberships } from "../timing/resolve.ts";
 import { instantOf } from "../timing/wall.ts";
-import { and, andNot, type Bits, clearBit, emptyBits, fullBits, or, sameBits, setBit } from "./bits.ts";
+import { type Algebra, algebraOf, type Bits, clearBit, emptyBits, sameBits, setBit } from "./bits.ts";
 import { progressThrough } from "./combined.ts";
 import { progressHolders } from "./conditions.ts";
 import { holdsOf, type Leaf, type Verdicts, verdictsOf } from "./judging.ts";
@@ -44,6 +44,7 @@ export interface Reach extends Record<Question, (item: Item) => Bits> {
   students: string[];
   indexOf: Map<string, number>;
   everyone: Bits;
+  sets: Algebra;
   memberships(index: number): Memberships;
   /** The students a target names. */
   members(target: Target): Bits;
@@ -116,8 +117,8 @@ export function reachOf(
   const progress = progressThrough(plan, given);
   const { timeZone } = plan.course;
   const count = students.length;
-  const everyone = fullBits(count);
-  const nobody = emptyBits(count);
+  const sets = algebraOf(count);
+  const { everyone, nobody, both, either, without } = sets;
   const opened: MomentTest = { field: "opens", passes: (opens) => opens === null || t >= opens, ifAny: true };
   const notClosed: MomentTest = { field: "closes", passes: (closes) => closes === null || t < closes, ifAny: true };
 
@@ -135,10 +136,10 @@ export function reachOf(
     named.set(key, bits);
     return bits;
   };
-  const anyOf = (targets: Target[]): Bits => targets.reduce((bits, target) => or(bits, members(target)), nobody);
+  const anyOf = (targets: Target[]): Bits => targets.reduce((bits, target) => either(bits, members(target)), nobody);
   const audienceBits = ({ to, minus }: Audience): Bits => {
     const included = to === "everyone" ? everyone : anyOf(to);
-    return minus.length === 0 ? included : andNot(included, anyOf(minus));
+    return minus.length === 0 ? included : without(included, anyOf(minus));
   };
 
   let calendarsKept: { calendar: Calendar; bits: Bits }[] | null = null;
@@ -152,7 +153,7 @@ export function reachOf(
     if (!isAnchor(moment)) return passes(instantOf(moment, timeZone)) ? everyone : nobody;
     return calendars()
       .filter(({ calendar }) => passes(instantByCalendar(moment, calendar, timeZone)))
-      .reduce((bits, { bits: theirs }) => or(bits, theirs), nobody);
+      .reduce((bits, { bits: theirs }) => either(bits, theirs), nobody);
   };
   const done = (leaf: Extract<Condition, { itemId: string }>): Bits => {
     const bits = emptyBits(count);
@@ -165,19 +166,18 @@ export function reachOf(
   const leafHolds = (leaf: Leaf): Bits =>
     "moment" in leaf ? momentHolds(leaf) : leaf.kind === "in" ? anyOf(leaf.targets) : done(leaf);
   const verdicts = (condition: Condition): Verdicts =>
-    verdictsOf(condition, everyone, nobody, (leaf) => {
+    verdictsOf(condition, sets, (leaf) => {
       if (mayHold && "itemId" in leaf) return mayHold(leaf);
       const may = leafHolds(leaf);
-      return { may, mayNot: andNot(everyone, may) };
+      return { may, mayNot: without(everyone, may) };
     });
   const holds = (condition: Condition | null): Bits =>
-    !condition ? everyone : mayHold ? verdicts(condition).may : holdsOf(condition, everyone, nobody, leafHolds);
+    !condition ? everyone : mayHold ? verdicts(condition).may : holdsOf(condition, sets, leafHolds);
 
   let extensionsKept: { days: number; bits: Bits }[] | null = null;
   const world: MomentWorld = {
     plan,
-    everyone,
-    nobody,
+    sets,
     members,
     extensions() {
       extensionsKept ??= extensionsOf(world);
@@ -199,32 +199,32 @@ export function reachOf(
   };
   const audience = remember("audience", (item) => audienceBits(item.audience));
   const meant = remember("meant", (item) =>
-    foldersAbove(plan, item).reduce((bits, folder) => and(bits, audience(folder)), audience(item)),
+    foldersAbove(plan, item).reduce((bits, folder) => both(bits, audience(folder)), audience(item)),
   );
   const conditionHolds = remember("conditionHolds", (item) => {
     if (item.variants.length === 0) return holds(item.condition);
     let left = everyone;
     let yes = nobody;
     for (const variant of item.variants) {
-      const theirs = and(left, anyOf(variant.targets));
-      yes = or(yes, and(theirs, holds(variant.condition)));
-      left = andNot(left, theirs);
+      const theirs = both(left, anyOf(variant.targets));
+      yes = either(yes, both(theirs, holds(variant.condition)));
+      left = without(left, theirs);
     }
-    return or(yes, and(left, holds(item.condition)));
+    return either(yes, both(left, holds(item.condition)));
   });
   const withinDates = remember("withinDates", (item) => {
     const from = moment(item, opened);
-    return item.readableAfterClose ? from : and(from, moment(item, notClosed));
+    return item.readableAfterClose ? from : both(from, moment(item, notClosed));
   });
   const released = remember("released", (item) =>
-    item.published ? and(and(audience(item), conditionHolds(item)), withinDates(item)) : nobody,
+    item.published ? both(both(audience(item), conditionHolds(item)), withinDates(item)) : nobody,
   );
   /** Every sealing folder above the home is released, and every folder above it is published. */
   const unsealed = remember("unsealed", (item) => {
     let bits = everyone;
     for (const folder of foldersAbove(plan, item)) {
       if (!folder.published) return nobody;
-      if (folder.seals) bits = and(bits, released(folder));
+      if (folder.seals) bits = both(bits, released(folder));
     }
     return bits;
   });
@@ -238,7 +238,8 @@ export function reachOf(
   const throughEntrances = (item: Item, sight: Map<string, Bits>): Bits => {
     const extra: Pick<Entrance, "folderId">[] = lookup(plan).entrancesOfItem.get(item.id) ?? [];
     let bits = item.parentId === null ? everyone : (sight.get(item.parentId) ?? nobody);
-    for (const { folderId } of extra) bits = or(bits, folderId === null ? everyone : (sight.get(folderId) ?? nobody));
+    for (const { folderId } of extra)
+      bits = either(bits, folderId === null ? everyone : (sight.get(folderId) ?? nobody));
     return bits;
   };
   const folders = (): Map<string, Bits> => {
@@ -249,7 +250,10 @@ export function reachOf(
       grows = false;
       for (const folder of list) {
         // A folder that has a due is in the calendar too.
-        const bits = and(and(released(folder), unsealed(folder)), or(throughEntrances(folder, sight), indexed(folder)));
+        const bits = both(
+          both(released(folder), unsealed(folder)),
+          either(throughEntrances(folder, sight), indexed(folder)),
+        );
         if (!sameBits(bits, sight.get(folder.id) as Bits)) {
           sight.set(folder.id, bits);
           grows = true;
@@ -259,9 +263,9 @@ export function reachOf(
     answers.folders = sight;
     return sight;
   };
-  const arrives = remember("arrives", (item) => or(throughEntrances(item, folders()), indexed(item)));
-  const sees = remember("sees", (item) => and(and(released(item), unsealed(item)), arrives(item)));
-  const leak = remember("leak", (item) => andNot(sees(item), meant(item)));
+  const arrives = remember("arrives", (item) => either(throughEntrances(item, folders()), indexed(item)));
+  const sees = remember("sees", (item) => both(both(released(item), unsealed(item)), arrives(item)));
+  const leak = remember("leak", (item) => without(sees(item), meant(item)));
 
   return {
     plan,
@@ -271,6 +275,7 @@ export function reachOf(
     students,
     indexOf,
     everyone,
+    sets,
     memberships,
     members,
     calendars,

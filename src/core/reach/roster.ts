@@ -6,7 +6,7 @@ import { holdsAt, lookup, studentsAt } from "../plan/lookup.ts";
 import type { Enrolment, Placement, Plan, Target } from "../plan/types.ts";
 import { type Calendar, calendarOf, meetingGroups } from "../timing/anchors.ts";
 import { type Memberships, membershipsIn } from "../timing/resolve.ts";
-import { type Bits, copyBits, emptyBits, or, setBit } from "./bits.ts";
+import { type Bits, copyBits, emptyBits, hasBit, or, setBit } from "./bits.ts";
 
 export interface Roster {
   /** Person ids, by name; the place in this list is the bit. */
@@ -136,10 +136,9 @@ export function membersOf(plan: Plan, roster: Roster, { kind, id }: Target): Bit
 
 /** What one student is in, read from the sets: nothing of the plan's rows is put in order for it. */
 export function membershipsOf(plan: Plan, roster: Roster, index: number, t: number): Memberships {
-  const isIn = (bits: Bits) => (((bits[index >>> 5] as number) >>> (index & 31)) & 1) === 1;
   const [groupIds, sectionIds] = [new Set<string>(), new Set<string>()];
-  for (const [id, bits] of roster.groups) if (isIn(bits)) groupIds.add(id);
-  for (const [id, bits] of roster.sections) if (isIn(bits)) sectionIds.add(id);
+  for (const [id, bits] of roster.groups) if (hasBit(bits, index)) groupIds.add(id);
+  for (const [id, bits] of roster.sections) if (hasBit(bits, index)) sectionIds.add(id);
   return membershipsIn(plan, roster.students[index] as string, groupIds, sectionIds, t);
 }
 
@@ -154,7 +153,7 @@ export function calendarsOf(
   roster.students.forEach((personId, index) => {
     const theirs = groups.filter(({ id }) => {
       const bits = roster.groups.get(id);
-      return bits !== undefined && (((bits[index >>> 5] as number) >>> (index & 31)) & 1) === 1;
+      return bits !== undefined && hasBit(bits, index);
     });
     const calendar = calendarOf(plan, personId, new Set(theirs.map(({ id }) => id)), momentOf(index));
     const one = found.get(calendar.key) ?? { calendar, bits: emptyBits(roster.students.length) };

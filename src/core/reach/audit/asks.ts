@@ -1,7 +1,7 @@
 /** What the audit asks about rather than accuses: copies that leave a group out, items for everyone that look narrow. Section 4. */
 import { lookup, outlineOrder } from "../../plan/lookup.ts";
 import type { Group, Item, Plan, Target } from "../../plan/types.ts";
-import { and, andNot, type Bits, countBits, isEmpty, or, sameBits } from "../bits.ts";
+import { type Bits, countBits, hasBit, isEmpty, isSubset, or, sameBits } from "../bits.ts";
 import { targetKey } from "../mentions.ts";
 import { isPublished, type Reach } from "../reach.ts";
 import { type Finding, finding } from "./finding.ts";
@@ -74,7 +74,7 @@ export function leftOut(reach: Reach): Finding[] {
 const membersOfGroup = (reach: Reach, { id }: Group): Bits => reach.members({ kind: "group", id });
 const peopleIn = (reach: Reach, group: Group): string[] => {
   const bits = membersOfGroup(reach, group);
-  return reach.students.filter((_, index) => (((bits[index >>> 5] as number) >>> (index & 31)) & 1) === 1);
+  return reach.students.filter((_, index) => hasBit(bits, index));
 };
 
 /** The layer of which each copy is for whole groups, no group for two copies; and its groups without a copy. */
@@ -88,10 +88,10 @@ export function layerOfCopies(
     const groups = (groupsOfLayer.get(layer.id) ?? []).filter((group) => !isEmpty(membersOfGroup(reach, group)));
     const groupsOf = new Map<string, Group[]>();
     const fits = sets.every(({ item, bits }) => {
-      const whole = groups.filter((group) => isEmpty(andNot(membersOfGroup(reach, group), bits)));
+      const whole = groups.filter((group) => isSubset(membersOfGroup(reach, group), bits));
       groupsOf.set(item.id, whole);
-      const together = whole.reduce((sum, group) => or(sum, membersOfGroup(reach, group)), andNot(bits, bits));
-      return whole.length > 0 && isEmpty(andNot(bits, together));
+      const together = whole.reduce((sum, group) => or(sum, membersOfGroup(reach, group)), reach.sets.nobody);
+      return whole.length > 0 && isSubset(bits, together);
     });
     const covered = [...groupsOf.values()].flat();
     if (!fits || covered.length < 2 || new Set(covered).size < covered.length) continue;
@@ -128,7 +128,7 @@ export function wide(reach: Reach): Finding[] {
     );
     const narrow = neighbours.filter((one) => {
       const theirs = reach.meant(one);
-      return one.audience.to !== "everyone" && !isEmpty(theirs) && !isEmpty(andNot(meant, and(meant, theirs)));
+      return one.audience.to !== "everyone" && !isEmpty(theirs) && !isSubset(meant, theirs);
     });
     if (neighbours.length < 2 || narrow.length < neighbours.length) return [];
     return finding(plan, {

@@ -1,7 +1,7 @@
 /** Findings about conditions: circles, items asked about in vain, windows that are empty, parts that never or always hold. Section 5. */
 import { foldersAbove, outlineOrder } from "../../plan/lookup.ts";
 import type { Condition, Item, Plan } from "../../plan/types.ts";
-import { and, andNot, type Bits, countBits, isEmpty } from "../bits.ts";
+import { type Bits, countBits, isEmpty, overlap } from "../bits.ts";
 import { itemsAskedBy } from "../mentions.ts";
 import { isPublished, type Reach } from "../reach.ts";
 import { type Finding, finding, studentsSay } from "./finding.ts";
@@ -77,7 +77,7 @@ export function unreachable(reach: Reach, found: Sweep): Finding[] {
             )
             .map((part) => part.asked);
           const ever = found.ever.get(askedId);
-          if (asked.every(isEmpty) || (ever && asked.some((bits) => !isEmpty(and(bits, ever))))) return [];
+          if (asked.every(isEmpty) || (ever && asked.some((bits) => overlap(bits, ever)))) return [];
           const title = plan.items[askedId]?.title ?? "a removed item";
           return finding(plan, {
             key: `unreachable/${item.id}/${askedId}`,
@@ -137,11 +137,7 @@ export function branches(reach: Reach, { parts }: Sweep): Finding[] {
   return parts.flatMap((part: Part) => {
     const { item, condition, asked, mayEver, mayNotEver } = part;
     if (isEmpty(asked) || !isPublished(plan, item)) return [];
-    const kind = isEmpty(andNot(mayEver, andNot(mayEver, asked)))
-      ? "never"
-      : isEmpty(and(mayNotEver, asked))
-        ? "always"
-        : null;
+    const kind = !overlap(mayEver, asked) ? "never" : !overlap(mayNotEver, asked) ? "always" : null;
     if (!kind) return [];
     const path = pathOf(item, condition);
     if (path === null) return [];

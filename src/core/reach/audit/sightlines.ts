@@ -13,7 +13,7 @@ import {
   countWord,
   emptyBits,
   hasBit,
-  isEmpty,
+  isSubset,
   or,
   setBit,
 } from "../bits.ts";
@@ -167,7 +167,7 @@ function countedOf(surface: Surface, kinds: Kind[], placed: Bits): Counted {
       kinds.map((kind) => countShared(kind.bits, bits)),
     );
   const pairs = isClosed ? meetings.reduce((sum, bits) => sum + within(bits), 0) : 0;
-  return { surface, pairs, alone: 0, isClosed, isWhole: meetings.some((bits) => isEmpty(andNot(placed, bits))) };
+  return { surface, pairs, alone: 0, isClosed, isWhole: meetings.some((bits) => isSubset(placed, bits)) };
 }
 
 /**

@@ -5,7 +5,7 @@
  */
 import { noProgress } from "../../plan/progress.ts";
 import type { Condition, Item, Plan } from "../../plan/types.ts";
-import { and, andNot, type Bits, emptyBits, fullBits, isEmpty, or, sameBits } from "../bits.ts";
+import { algebraOf, type Bits, isEmpty, isSubset } from "../bits.ts";
 import { verdictsOf } from "../judging.ts";
 import { mentionsIn } from "../mentions.ts";
 import { type Answers, noAnswers, type Reach, reachOf } from "../reach.ts";
@@ -50,8 +50,8 @@ export function sweep(plan: Plan): Sweep {
 function compute(plan: Plan): Sweep {
   const students = studentsOfTerm(plan);
   const items = Object.values(plan.items);
-  const nobody = emptyBits(students.length);
-  const everyone = fullBits(students.length);
+  const sets = algebraOf(students.length);
+  const { everyone, nobody, both, either, without } = sets;
   const found: Sweep = {
     plan,
     students,
@@ -87,29 +87,30 @@ function compute(plan: Plan): Sweep {
 
   const record = (reach: Reach, step: Step): void => {
     for (const item of items) {
-      const within = and(reach.withinDates(item), step.present);
+      const within = both(reach.withinDates(item), step.present);
       const before = found.everWithin.get(item.id) as Bits;
-      if (!isEmpty(andNot(within, before))) found.everWithin.set(item.id, or(before, within));
-      const leak = and(reach.leak(item), step.present);
+      if (!isSubset(within, before)) found.everWithin.set(item.id, either(before, within));
+      const leak = both(reach.leak(item), step.present);
       const spans = found.spans.get(item.id);
       const last = spans?.at(-1);
       if (isEmpty(leak)) {
         if (last && last.until === null) last.until = step.t;
-      } else if (last && last.until === null) last.bits = or(last.bits, leak);
+      } else if (last && last.until === null) last.bits = either(last.bits, leak);
       else found.spans.set(item.id, [...(spans ?? []), { from: step.t, until: null, bits: leak }]);
     }
     for (const item of conditional) recordParts(reach, step, item);
   };
   const recordParts = (reach: Reach, step: Step, item: Item): void => {
-    let left = and(reach.meant(item), step.present);
+    let left = both(reach.meant(item), step.present);
     for (const { targets, condition } of [...item.variants, { targets: null, condition: item.condition }]) {
-      const theirs = targets ? targets.reduce((bits, one) => or(bits, and(left, reach.members(one))), nobody) : left;
-      left = andNot(left, theirs);
+      const theirs = targets
+        ? targets.reduce((bits, one) => either(bits, both(left, reach.members(one))), nobody)
+        : left;
+      left = without(left, theirs);
       if (!condition || isEmpty(theirs)) continue;
       verdictsOf(
         condition,
-        everyone,
-        nobody,
+        sets,
         (leaf) => reach.verdicts(leaf),
         (part, { may, mayNot }) => {
           const ofItem = parts.get(item.id) ?? new Map<Condition, Part>();
@@ -118,9 +119,9 @@ function compute(plan: Plan): Sweep {
           const known = ofItem.get(part) ?? blank;
           ofItem.set(part, {
             ...known,
-            asked: or(known.asked, theirs),
-            mayEver: or(known.mayEver, and(theirs, may)),
-            mayNotEver: or(known.mayNotEver, and(theirs, mayNot)),
+            asked: either(known.asked, theirs),
+            mayEver: either(known.mayEver, both(theirs, may)),
+            mayNotEver: either(known.mayNotEver, both(theirs, mayNot)),
           });
         },
       );
@@ -133,9 +134,9 @@ function compute(plan: Plan): Sweep {
       let grew = false;
       for (const item of items) {
         const before = found.ever.get(item.id) as Bits;
-        const now = or(before, and(reach.sees(item), step.present));
-        if (sameBits(before, now)) continue;
-        found.ever.set(item.id, now);
+        const now = both(reach.sees(item), step.present);
+        if (isSubset(now, before)) continue;
+        found.ever.set(item.id, either(before, now));
         // What somebody can open they may do, and what asks for it may hold from then on, at this moment too.
         grew ||= byItem.has(item.id);
       }

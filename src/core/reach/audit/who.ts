@@ -94,8 +94,7 @@ export function stranded(reach: Reach, found: Sweep): Finding[] {
 function strandedWhy(reach: Reach, found: Sweep, item: Item, personId: string): string {
   const { plan } = reach;
   const index = found.indexOf.get(personId);
-  const lacks = (bits: Bits | undefined) =>
-    index === undefined || bits === undefined || (((bits[index >>> 5] as number) >>> (index & 31)) & 1) === 0;
+  const lacks = (bits: Bits | undefined) => index === undefined || bits === undefined || !hasBit(bits, index);
   const chain = [item, ...foldersAbove(plan, item).filter((folder) => folder.seals)];
   for (const one of chain) {
     const root = found.parts.find(({ item: of, condition }) => of.id === one.id && condition === one.condition);
@@ -135,10 +134,7 @@ export function outside(reach: Reach): Finding[] {
   return outlineOrder(plan).flatMap(({ item }) => {
     if (!item.split || !isPublished(plan, item)) return [];
     const groups = groupsOfLayer.get(item.split.layerId) ?? [];
-    const placed = groups.reduce(
-      (bits, { id }) => or(bits, reach.members({ kind: "group", id })),
-      andNot(reach.everyone, reach.everyone),
-    );
+    const placed = groups.reduce((bits, { id }) => or(bits, reach.members({ kind: "group", id })), reach.sets.nobody);
     const bits = andNot(reach.meant(item), placed);
     if (isEmpty(bits)) return [];
     const layer = plan.layers[item.split.layerId]?.name ?? "its layer";

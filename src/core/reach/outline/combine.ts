@@ -14,7 +14,7 @@ import {
   type Override,
   type Plan,
 } from "../../plan/types.ts";
-import { andNot, type Bits, isEmpty, or } from "../bits.ts";
+import { type Bits, isEmpty, isSubset, or } from "../bits.ts";
 import { type Reach, reachAt } from "../reach.ts";
 import { beneath, checkItem, gone, splitKinds, titleOf } from "./check.ts";
 import { withConditions } from "./copy.ts";
@@ -24,14 +24,14 @@ function groupsOf(reach: Reach, item: Item, groups: Group[]): Group[] {
   const meant = reach.meant(item);
   return groups.filter(({ id }) => {
     const members = reach.members({ kind: "group", id });
-    return !isEmpty(members) && isEmpty(andNot(members, meant));
+    return !isEmpty(members) && isSubset(members, meant);
   });
 }
 
 /** The nearest folder from which everyone reaches it: what the first copy lies in, or one above. */
 function homeFor(reach: Reach, first: Item, people: Bits): string | null {
   const above = foldersAbove(reach.plan, first);
-  const fits = above.find((folder) => isEmpty(andNot(people, reach.meant(folder))));
+  const fits = above.find((folder) => isSubset(people, reach.meant(folder)));
   return fits?.id ?? null;
 }
 
@@ -68,11 +68,8 @@ export const combineCommands = [
         const twice = all.find((group, place) => all.indexOf(group) !== place);
         if (twice) return refuse("combine.twice", `Two of the copies are for ${twice.name}. Choose one a group.`);
 
-        const people = items.reduce(
-          (bits, item) => or(bits, reach.meant(item)),
-          andNot(reach.everyone, reach.everyone),
-        );
-        const everyone = isEmpty(andNot(reach.everyone, people));
+        const people = items.reduce((bits, item) => or(bits, reach.meant(item)), reach.sets.nobody);
+        const everyone = isSubset(reach.everyone, people);
         const parentId = homeFor(reach, first, people);
         const into = new Map(copies.map((copy) => [copy.id, first.id]));
         const itemOf = (asked: string) => into.get(asked) ?? asked;

@@ -4,7 +4,7 @@ import { foldersAbove } from "../../plan/lookup.ts";
 import { noProgress } from "../../plan/progress.ts";
 import { type Condition, Id, type Item, Moment, type Plan, type Target } from "../../plan/types.ts";
 import { sayMoment } from "../../timing/anchors.ts";
-import { andNot, isEmpty, listBits } from "../bits.ts";
+import { isSubset, listBits } from "../bits.ts";
 import { reachAt } from "../reach.ts";
 import { gone, lastPosition, titleOf } from "./check.ts";
 
@@ -55,7 +55,7 @@ export const openingCommands = [
                 { id: derivedId(id, itemId), itemId, folderId: item.parentId, position: item.position },
               ]);
         const [before, after] = [reachAt(plan, noProgress, now), reachAt(door, noProgress, now)];
-        if (!isEmpty(andNot(before.meant(item), after.meant(opened))))
+        if (!isSubset(before.meant(item), after.meant(opened)))
           return refuse(
             "open.loses",
             `Some whom ${item.title} is for now could not enter ${into ? into.title : "that folder"}, and would lose it. Choose a folder that both can enter.`,
@@ -75,7 +75,7 @@ export function entranceLeaks(plan: Plan, itemId: string, folderId: string | nul
   const entrance = { id: "tried", itemId, folderId, position: 0 };
   const tried = { ...plan, entrances: { ...plan.entrances, tried: entrance } };
   const [before, after] = [reachAt(plan, noProgress, t), reachAt(tried, noProgress, t)];
-  return !isEmpty(andNot(after.leak(item), before.leak(item)));
+  return !isSubset(after.leak(item), before.leak(item));
 }
 
 /** Whether an extra entrance shows an item to nobody new: what is sealed stays sealed. */
@@ -85,5 +85,5 @@ export function entranceIsShut(plan: Plan, itemId: string, folderId: string | nu
   const reach = reachAt(plan, noProgress, t);
   const folder = folderId === null ? null : plan.items[folderId];
   const comes = folder ? reach.sees(folder) : reach.everyone;
-  return !isEmpty(andNot(comes, reach.meant(item)));
+  return !isSubset(comes, reach.meant(item));
 }
