@@ -1,5 +1,4 @@
 /** When a student's reach changes by the clock alone. Source: semantics.md section 5, nextChange. */
-import { lookup } from "../plan/lookup.ts";
 import type { Progress } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";
 import type { Calendar } from "../timing/anchors.ts";
@@ -77,7 +76,3 @@ export function changesOf(plan: Plan, progress: Progress, personId: string, t: n
   }
   return found;
 }
-
-/** Whether somebody is enrolled as a student at any time. */
-export const isEverStudent = (plan: Plan, personId: string): boolean =>
-  (lookup(plan).enrolmentsOfPerson.get(personId) ?? []).some(({ role }) => role === "student");

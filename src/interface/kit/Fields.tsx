@@ -63,7 +63,7 @@ interface ChoiceProps<Value extends string> {
   hideLabel?: boolean;
   options: Option<Value>[];
   value: Value | null;
-  onChange(value: Value): void;
+  onChange(value: NoInfer<Value>): void;
   placeholder?: string;
 }
 

@@ -1,19 +1,16 @@
 import { useState } from "react";
-import { ComboBox, Input, Label, ListBox, ListBoxItem, Popover } from "react-aria-components";
 import { compareText, fullName, lookup, targetName } from "../../core/plan/lookup.ts";
 import type { Target } from "../../core/plan/types.ts";
 import type { Reach } from "../../core/reach/reach.ts";
 import { useBench } from "../bench/context.tsx";
 import { Chip } from "../kit/Chip.tsx";
 import kit from "../kit/controls.module.css";
+import { type Findable, Finder } from "../kit/Finder.tsx";
 import { Stripe } from "../kit/Stripe.tsx";
 import base from "./station.module.css";
 
-export interface Choosable {
-  id: string;
+export interface Choosable extends Findable {
   target: Target;
-  name: string;
-  what: string;
 }
 
 const kept = new WeakMap<Reach, Choosable[]>();
@@ -38,6 +35,13 @@ export function choosable(reach: Reach): Choosable[] {
   }
   kept.set(reach, found);
   return found;
+}
+
+/** The stripe of a target that is a group. */
+export function TargetStripe({ target }: { target: Target }) {
+  const { plan } = useBench();
+  const group = target.kind === "group" ? plan.groups[target.id] : undefined;
+  return group ? <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} /> : null;
 }
 
 interface TargetsProps {
@@ -65,47 +69,27 @@ export function Targets({ label, targets, onChange, kinds }: TargetsProps) {
     .slice(0, 60);
   return (
     <div>
-      <ComboBox
-        className={kit.field as string}
+      <Finder
+        key={round}
+        label={label}
+        placeholder="Type a group, section or name"
         items={shown}
-        inputValue={text}
-        onInputChange={setText}
+        text={text}
+        setText={setText}
         value={null}
-        onChange={(key) => {
-          const found = all.find(({ id }) => id === key);
+        onChoose={(id) => {
+          const found = all.find((one) => one.id === id);
           if (found) onChange([...targets, found.target]);
           setText("");
           setRound(round + 1);
         }}
-        key={round}
+        picture={({ target }) => <TargetStripe target={target} />}
         autoFocus={round > 0}
-        menuTrigger={round === 0 ? "focus" : "input"}
-        allowsEmptyCollection
-      >
-        <Label className={kit.label}>{label}</Label>
-        <Input className={kit.input} placeholder="Type a group, section or name" />
-        <Popover className={kit.popover as string}>
-          <ListBox
-            className={kit.list as string}
-            renderEmptyState={() => <div className={kit.option}>Nobody is called that.</div>}
-          >
-            {({ id, target, name, what }: Choosable) => {
-              const group = target.kind === "group" ? plan.groups[target.id] : undefined;
-              return (
-                <ListBoxItem id={id} textValue={name} className={kit.option as string}>
-                  {group && <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} />}
-                  {name}
-                  <span className={kit.aside}>{what}</span>
-                </ListBoxItem>
-              );
-            }}
-          </ListBox>
-        </Popover>
-      </ComboBox>
+        opensAtOnce={round === 0}
+      />
       {targets.length > 0 && (
         <div className={`${kit.chips} ${base.chosenTargets}`}>
           {targets.map((target) => {
-            const group = target.kind === "group" ? plan.groups[target.id] : undefined;
             const name = targetName(plan, target);
             return (
               <Chip
@@ -113,7 +97,7 @@ export function Targets({ label, targets, onChange, kinds }: TargetsProps) {
                 name={name}
                 onLeaveOut={() => onChange(targets.filter((other) => other !== target))}
               >
-                {group && <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} />}
+                <TargetStripe target={target} />
               </Chip>
             );
           })}

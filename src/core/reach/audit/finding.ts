@@ -1,5 +1,4 @@
 /** What the audit finds: with whom it touches, why, from when, and whether somebody let it stand. Source: semantics.md 4. */
-import { fullName } from "../../plan/lookup.ts";
 import type { Acceptance, Item, Plan } from "../../plan/types.ts";
 
 export const findingKinds = [
@@ -124,11 +123,3 @@ export function finding(plan: Plan, { item, about, ...found }: Found): Finding {
 
 export const studentsSay = (count: number): string =>
   `${count.toLocaleString("en-GB")} ${count === 1 ? "student" : "students"}`;
-
-/** "Amsel, Kofi; Brandt, Ada and 3 more" */
-export function namesSay(plan: Plan, personIds: string[], most = 3): string {
-  const names = personIds
-    .slice(0, most)
-    .map((id) => (plan.people[id] ? fullName(plan.people[id]) : "somebody removed"));
-  return names.join("; ") + (personIds.length > most ? ` and ${personIds.length - most} more` : "");
-}

@@ -1,6 +1,6 @@
 /** Findings about who can open what: leaks now and to come, stranded, for nobody, split without a thread. Section 4. */
-import { foldersAbove, lookup, outlineOrder, targetName } from "../../plan/lookup.ts";
-import type { Item, Plan } from "../../plan/types.ts";
+import { foldersAbove, lookup, outlineOrder } from "../../plan/lookup.ts";
+import type { Item } from "../../plan/types.ts";
 import { andNot, type Bits, countBits, hasBit, isEmpty, listBits, or } from "../bits.ts";
 import { sayAudience } from "../explain.ts";
 import { isPublished, type Reach } from "../reach.ts";
@@ -149,9 +149,3 @@ export function outside(reach: Reach): Finding[] {
     });
   });
 }
-
-/** What a set of named targets is called. */
-export const targetsSay = (
-  plan: Plan,
-  targets: { kind: "group" | "section" | "person" | "set"; id: string }[],
-): string => targets.map((target) => targetName(plan, target)).join(", ");

@@ -1,16 +1,16 @@
 import { useMemo } from "react";
 import type { Item } from "../../../core/plan/types.ts";
 import { type Bits, listBits } from "../../../core/reach/bits.ts";
-import { type Explanation, explain, nameOf } from "../../../core/reach/explain.ts";
+import { type Explanation, explain } from "../../../core/reach/explain.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
-import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
 import type { Column } from "./columns.ts";
 import { crossing, sayCrossing } from "./crossings.ts";
 import { ReasonTree } from "./items/Conditions.tsx";
+import { Names } from "./Names.tsx";
 import styles from "./reach.module.css";
 
 const standings = { open: "Open", announced: "Announced, not open", hidden: "Hidden" } as const;
@@ -24,7 +24,7 @@ interface CrossingProps {
 
 /** What decides a crossing, in sentences: for the group, and for each part of it that differs. */
 export function CrossingWhy({ item, column, lost, edit }: CrossingProps) {
-  const { store, plan, reach, t } = useBench();
+  const { reach } = useBench();
   const { members: bits } = column;
   const parts = useMemo(() => {
     const found = new Map<string, { explanation: Explanation; personIds: string[] }>();
@@ -63,23 +63,7 @@ export function CrossingWhy({ item, column, lost, edit }: CrossingProps) {
             ))}
           </ul>
           {explanation.reason && explanation.reason.parts.length > 0 && <ReasonTree reason={explanation.reason} />}
-          <p className={styles.names}>
-            {personIds.slice(0, parts.length === 1 ? 3 : 6).map((personId) => (
-              <a
-                key={personId}
-                href={`/look/${store.courseId}/${personId}?draft=1&at=${t}`}
-                target="_blank"
-                rel="noreferrer"
-                title="Look through their eyes"
-              >
-                {nameOf(plan, personId)}
-              </a>
-            ))}
-            {personIds.length > (parts.length === 1 ? 3 : 6) && (
-              <span className={base.soft}>and {personIds.length - (parts.length === 1 ? 3 : 6)} more</span>
-            )}
-          </p>
-          <IntoGroup quiet personIds={personIds} />
+          <Names personIds={personIds} most={parts.length === 1 ? 3 : 6} />
         </div>
       ))}
     </section>

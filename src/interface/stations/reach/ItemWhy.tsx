@@ -10,7 +10,7 @@ import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
-import { Openings } from "./items/Conditions.tsx";
+import { Releases } from "./items/Conditions.tsx";
 import { EntranceDialog } from "./items/EntranceDialog.tsx";
 import { OpenDialog } from "./items/OpenDialog.tsx";
 import styles from "./reach.module.css";
@@ -72,7 +72,7 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
           {variant.condition ? sayPart(plan, variant.condition) : "no condition"}.
         </p>
       ))}
-      {(item.condition || item.variants.length > 0 || item.dates.opens) && <Openings item={item} />}
+      {(item.condition || item.variants.length > 0 || item.dates.opens) && <Releases item={item} />}
       <div className={styles.itemActions}>
         <Button strong onPress={edit}>
           Change

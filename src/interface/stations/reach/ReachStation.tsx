@@ -1,11 +1,11 @@
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { ToggleButtonGroup } from "react-aria-components";
 import { compareText, lookup } from "../../../core/plan/lookup.ts";
 import { openFindings } from "../../../core/reach/audit/audit.ts";
 import { kindWords } from "../../../core/reach/audit/finding.ts";
 import { useBench, Why } from "../../bench/context.tsx";
-import { Button, Toggle } from "../../kit/Button.tsx";
+import { Button } from "../../kit/Button.tsx";
 import { Choice } from "../../kit/Fields.tsx";
+import { Views } from "../../kit/Views.tsx";
 import base from "../station.module.css";
 import { AuditView } from "./audit/AuditView.tsx";
 import { AuditWords, FindingWhy } from "./audit/FindingWhy.tsx";
@@ -26,6 +26,11 @@ import styles from "./reach.module.css";
 import { type Show, useOutline, useStranded } from "./useOutline.ts";
 
 type View = "crossings" | "audit" | "lattice";
+const views: { value: View; label: string }[] = [
+  { value: "crossings", label: "Crossings" },
+  { value: "audit", label: "Audit" },
+  { value: "lattice", label: "Who sees whom" },
+];
 const shows: { value: Show; label: string }[] = [
   { value: "all", label: "every item" },
   { value: "differs", label: "only what differs" },
@@ -106,17 +111,7 @@ export function ReachStation() {
     <div className={base.station}>
       <div className={base.head}>
         <h2>Reach</h2>
-        <ToggleButtonGroup
-          aria-label="View"
-          className={styles.which as string}
-          selectedKeys={[view]}
-          disallowEmptySelection
-          onSelectionChange={(keys) => setView([...keys][0] as View)}
-        >
-          <Toggle id="crossings">Crossings</Toggle>
-          <Toggle id="audit">Audit</Toggle>
-          <Toggle id="lattice">Who sees whom</Toggle>
-        </ToggleButtonGroup>
+        <Views label="View" value={view} onChange={setView} options={views} />
         <span className={base.figures} aria-live="polite">
           <span>
             <strong>{itemCount}</strong> items
@@ -165,7 +160,7 @@ export function ReachStation() {
           />
           {view === "crossings" && (
             <>
-              <Choice label="Show" hideLabel value={show} onChange={(next: Show) => setShow(next)} options={shows} />
+              <Choice label="Show" hideLabel value={show} onChange={setShow} options={shows} />
               {isWithin && (
                 <Button
                   quiet

@@ -11,8 +11,7 @@ import { TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
-import { Targets } from "../Targets.tsx";
-import { TargetStripe } from "./OverridesView.tsx";
+import { TargetStripe, Targets } from "../Targets.tsx";
 import styles from "./timing.module.css";
 
 /** Standing adjustments that follow a group or a person everywhere. */

@@ -1,15 +1,14 @@
 import { useMemo, useState } from "react";
 import { lookup } from "../../../core/plan/lookup.ts";
-import type { Target } from "../../../core/plan/types.ts";
 import { type FieldEffect, type OverrideEffect, overrideEffects } from "../../../core/timing/overrides.ts";
 import { memberOf, membershipsAt } from "../../../core/timing/resolve.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, TextField } from "../../kit/Fields.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
-import { Stripe } from "../../kit/Stripe.tsx";
 import { holdsWords, plural } from "../../kit/words.ts";
 import base from "../station.module.css";
+import { TargetStripe } from "../Targets.tsx";
 import { fieldNames, sayValue } from "./sayValue.ts";
 import styles from "./timing.module.css";
 
@@ -153,12 +152,6 @@ const sayEffect = ({ idle, changes, otherwise }: FieldEffect): string => {
   const more = otherwise.length > 1 ? ` and ${otherwise.length - 1} more` : "";
   return `${plural(changes, "student")}, otherwise ${sayValue(first?.value ?? null)}${more}`;
 };
-
-export function TargetStripe({ target }: { target: Target }) {
-  const { plan } = useBench();
-  const group = target.kind === "group" ? plan.groups[target.id] : undefined;
-  return group ? <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} /> : null;
-}
 
 /** What would hold if all that are chosen went at once. */
 function Then({ overrideIds }: { overrideIds: string[] }) {

@@ -1,13 +1,12 @@
 import { useEffect, useMemo, useState } from "react";
-import { ToggleButtonGroup } from "react-aria-components";
 import { compareText, lookup, outlineOrder, targetName } from "../../../core/plan/lookup.ts";
 import type { DateField, Group, Item, Plan } from "../../../core/plan/types.ts";
 import { datesOutOfOrder } from "../../../core/reach/audit/dates.ts";
 import type { Origin } from "../../../core/timing/resolve.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { LayerChoice } from "../../bench/LayerChoice.tsx";
-import { Toggle } from "../../kit/Button.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
+import { Views } from "../../kit/Views.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { AllowancesView } from "./AllowancesView.tsx";
@@ -19,6 +18,11 @@ import { fieldNames, sayValue } from "./sayValue.ts";
 import styles from "./timing.module.css";
 
 type View = "dates" | "overrides" | "allowances";
+const views: { value: View; label: string }[] = [
+  { value: "dates", label: "Dates" },
+  { value: "overrides", label: "Overrides" },
+  { value: "allowances", label: "Allowances" },
+];
 
 export function Timing() {
   const { state, plan, reach } = useBench();
@@ -52,17 +56,7 @@ export function Timing() {
     <div className={base.station}>
       <div className={base.head}>
         <h2>Timing</h2>
-        <ToggleButtonGroup
-          aria-label="View"
-          className={styles.which as string}
-          selectedKeys={[view]}
-          disallowEmptySelection
-          onSelectionChange={(keys) => setView([...keys][0] as View)}
-        >
-          <Toggle id="dates">Dates</Toggle>
-          <Toggle id="overrides">Overrides</Toggle>
-          <Toggle id="allowances">Allowances</Toggle>
-        </ToggleButtonGroup>
+        <Views label="View" value={view} onChange={setView} options={views} />
         <span className={base.figures}>
           <span>
             <strong>{dated.length}</strong> of {items.length} items have dates

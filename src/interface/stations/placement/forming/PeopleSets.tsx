@@ -1,11 +1,12 @@
 import { X } from "lucide-react";
 import { useState } from "react";
-import { Button as AriaButton, ComboBox, Input, Label, ListBox, ListBoxItem, Popover } from "react-aria-components";
+import { Button as AriaButton } from "react-aria-components";
 import { nameOf } from "../../../../core/placement/forming/input.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Chip } from "../../../kit/Chip.tsx";
 import kit from "../../../kit/controls.module.css";
+import { Finder } from "../../../kit/Finder.tsx";
 import styles from "./forming.module.css";
 
 /** Sets of people, by typing: one set a line; the one that is being filled is the last. */
@@ -38,37 +39,21 @@ export function PeopleSets({
   };
   return (
     <div className={styles.sets}>
-      <ComboBox
+      <Finder
         key={round}
-        autoFocus={round > 0}
-        className={kit.field as string}
+        label={label}
+        placeholder={open.length === 0 ? "Type a name" : "Type the next name"}
         items={shown}
-        inputValue={text}
-        onInputChange={setText}
+        text={text}
+        setText={setText}
         value={null}
-        onChange={(key) => {
-          if (key !== null) setOpen([...open, String(key)]);
+        onChoose={(id) => {
+          if (id !== null) setOpen([...open, id]);
           setText("");
           setRound(round + 1);
         }}
-        allowsEmptyCollection
-      >
-        <Label className={kit.label}>{label}</Label>
-        <Input className={kit.input} placeholder={open.length === 0 ? "Type a name" : "Type the next name"} />
-        <Popover className={kit.popover as string}>
-          <ListBox
-            className={kit.list as string}
-            renderEmptyState={() => <div className={kit.option}>Nobody is called that.</div>}
-          >
-            {(one: (typeof shown)[number]) => (
-              <ListBoxItem id={one.id} textValue={one.name} className={kit.option as string}>
-                {one.name}
-                <span className={kit.aside}>{one.what}</span>
-              </ListBoxItem>
-            )}
-          </ListBox>
-        </Popover>
-      </ComboBox>
+        autoFocus={round > 0}
+      />
       {open.length > 0 && (
         <div className={styles.open}>
           <span className={kit.chips}>

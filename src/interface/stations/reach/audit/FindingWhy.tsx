@@ -1,7 +1,6 @@
 import { useEffect, useState } from "react";
 import { type Finding, kindWords } from "../../../../core/reach/audit/finding.ts";
 import type { Mend } from "../../../../core/reach/audit/mends/mends.ts";
-import { nameOf } from "../../../../core/reach/explain.ts";
 import { termOf } from "../../../../core/timing/instants.ts";
 import { sayInstant } from "../../../../core/timing/wall.ts";
 import { useBench } from "../../../bench/context.tsx";
@@ -9,8 +8,8 @@ import { Button } from "../../../kit/Button.tsx";
 import { TextField } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
-import { IntoGroup } from "../../IntoGroup.tsx";
 import base from "../../station.module.css";
+import { Names } from "../Names.tsx";
 import reach from "../reach.module.css";
 import styles from "./audit.module.css";
 
@@ -40,25 +39,7 @@ export function FindingWhy({ finding, showItem }: FindingProps) {
               : `From ${say(from)}.`}
         </p>
       )}
-      {personIds.length > 0 && (
-        <>
-          <p className={reach.names}>
-            {personIds.slice(0, 8).map((personId) => (
-              <a
-                key={personId}
-                href={`/look/${store.courseId}/${personId}?draft=1&at=${t}`}
-                target="_blank"
-                rel="noreferrer"
-                title="Look through their eyes"
-              >
-                {nameOf(plan, personId)}
-              </a>
-            ))}
-            {personIds.length > 8 && <span className={base.soft}>and {personIds.length - 8} more</span>}
-          </p>
-          <IntoGroup quiet personIds={personIds} />
-        </>
-      )}
+      {personIds.length > 0 && <Names personIds={personIds} most={8} />}
       {finding.itemId && (
         <Button quiet onPress={showItem}>
           Show it among the crossings

@@ -1,15 +1,15 @@
 import { useMemo } from "react";
-import { ToggleButtonGroup } from "react-aria-components";
 import { same } from "../../../../core/plan/difference.ts";
 import type { Audience, Target } from "../../../../core/plan/types.ts";
 import { andNot, countBits, emptyBits, or } from "../../../../core/reach/bits.ts";
 import { sayAudience } from "../../../../core/reach/explain.ts";
 import { useBench } from "../../../bench/context.tsx";
-import { Button, Toggle } from "../../../kit/Button.tsx";
+import { Button } from "../../../kit/Button.tsx";
+import { Views } from "../../../kit/Views.tsx";
 import { plural } from "../../../kit/words.ts";
 import base from "../../station.module.css";
 import { Targets } from "../../Targets.tsx";
-import styles from "../reach.module.css";
+import styles from "./items.module.css";
 import { recentAudiences } from "./recent.ts";
 
 /** Whom something is for: everyone, or groups, sections and persons, minus any; counted as it is built. */
@@ -25,16 +25,15 @@ export function AudienceChooser({ audience, onChange }: { audience: Audience; on
   return (
     <fieldset className={styles.chooser}>
       <legend>For whom</legend>
-      <ToggleButtonGroup
-        aria-label="For whom"
-        className={styles.which as string}
-        selectedKeys={[everyone ? "everyone" : "some"]}
-        disallowEmptySelection
-        onSelectionChange={(keys) => onChange({ ...audience, to: keys.has("everyone") ? "everyone" : [] })}
-      >
-        <Toggle id="everyone">Everyone</Toggle>
-        <Toggle id="some">Only some</Toggle>
-      </ToggleButtonGroup>
+      <Views
+        label="For whom"
+        value={everyone ? "everyone" : "some"}
+        onChange={(to) => onChange({ ...audience, to: to === "everyone" ? "everyone" : [] })}
+        options={[
+          { value: "everyone", label: "Everyone" },
+          { value: "some", label: "Only some" },
+        ]}
+      />
       {recent.length > 0 && (
         <div className={styles.recent}>
           <span className={base.soft}>Lately:</span>

@@ -7,7 +7,7 @@ import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { NumberField } from "../../../kit/NumberField.tsx";
 import { Targets } from "../../Targets.tsx";
-import styles from "../reach.module.css";
+import styles from "./items.module.css";
 import { MomentField } from "./MomentField.tsx";
 
 type Kind = Condition["kind"];
@@ -109,7 +109,7 @@ function Part(props: PartProps) {
     else onChange(next);
   };
   return (
-    <div className={styles.part2} role="group" aria-label={label}>
+    <div className={styles.conditionPart} role="group" aria-label={label}>
       <div className={styles.sentence}>
         <Choice label={`${label}: kind`} hideLabel value={condition.kind} onChange={turn} options={kinds} />
         <Leaf {...props} />

@@ -3,7 +3,7 @@ import { useMemo, useState } from "react";
 import { fullName, lookup } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 import { conditionFor, judge, type Reason } from "../../../../core/reach/conditions.ts";
-import { asksProgress, openingsOf } from "../../../../core/reach/opens.ts";
+import { asksProgress, releasesOf } from "../../../../core/reach/releases.ts";
 import { sayInstant } from "../../../../core/timing/wall.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
@@ -11,8 +11,8 @@ import { Choice } from "../../../kit/Fields.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import base from "../../station.module.css";
 import { Targets } from "../../Targets.tsx";
-import styles from "../reach.module.css";
 import { ConditionBuilder } from "./ConditionBuilder.tsx";
+import styles from "./items.module.css";
 import { Person } from "./Person.tsx";
 
 type Conditional = Pick<Item, "condition" | "variants">;
@@ -81,14 +81,14 @@ export function Conditions({ item, onChange }: ConditionsProps) {
           />
         )}
       </div>
-      <Openings item={item} />
+      <Releases item={item} />
       <Try item={item} />
     </fieldset>
   );
 }
 
 /** The moment at which each group of a layer gets an item, as far as the clock decides. */
-export function Openings({ item }: { item: Item }) {
+export function Releases({ item }: { item: Item }) {
   const { plan, reach, audit } = useBench();
   const layers = lookup(plan).layers;
   const layerId = audit.sightlines?.layerId ?? layers[0]?.id ?? "";
@@ -97,13 +97,13 @@ export function Openings({ item }: { item: Item }) {
     const sets = (lookup(reach.plan).groupsOfLayer.get(layerId) ?? []).map(({ id }) =>
       reach.members({ kind: "group", id }),
     );
-    return openingsOf(reach, item, sets);
+    return releasesOf(reach, item, sets);
   }, [reach, item, layerId]);
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
   const start = Math.min(...found.map(({ first }) => first ?? Number.POSITIVE_INFINITY));
   if (groups.length === 0 || groups.length > 12) return null;
   return (
-    <ul className={styles.openings} aria-label="When each group gets it">
+    <ul className={styles.releases} aria-label="When each group gets it">
       {groups.map((group, at) => {
         const one = found[at];
         if (!one || one.members === 0) return null;

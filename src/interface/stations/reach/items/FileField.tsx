@@ -4,7 +4,7 @@ import type { Item } from "../../../../core/plan/types.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import base from "../../station.module.css";
-import styles from "../reach.module.css";
+import styles from "./items.module.css";
 import { sendFile } from "./sendFile.ts";
 
 type Stored = NonNullable<Item["file"]>;

@@ -11,10 +11,10 @@ import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
 import { RichText } from "../../../kit/RichText.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
-import styles from "../reach.module.css";
 import { AudienceChooser } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
 import { FileField } from "./FileField.tsx";
+import styles from "./items.module.css";
 import { rememberAudience } from "./recent.ts";
 import { SplitField } from "./SplitField.tsx";
 

@@ -10,10 +10,10 @@ import { Choice } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
 import base from "../../station.module.css";
-import styles from "../reach.module.css";
 import { AudienceChooser } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
 import { folderOf, folderOptions, top } from "./folders.ts";
+import styles from "./items.module.css";
 import { rememberAudience } from "./recent.ts";
 import { betweenWords, SplitField } from "./SplitField.tsx";
 
@@ -215,12 +215,7 @@ function CombineDialog({ items, onClose, done }: DialogProps & { done(): void })
           onChange={setLayerId}
           options={layers.map(({ id, name }) => ({ value: id, label: name }))}
         />
-        <Choice
-          label="Between groups"
-          value={between}
-          onChange={(next: Between) => setBetween(next)}
-          options={betweenWords}
-        />
+        <Choice label="Between groups" value={between} onChange={setBetween} options={betweenWords} />
         <Draft onClose={onClose} words="Draft the one item" />
       </SubmitForm>
     </Dialog>

@@ -4,7 +4,7 @@ import { DateTime } from "../../../kit/DateTime.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { NumberField } from "../../../kit/NumberField.tsx";
 import base from "../../station.module.css";
-import styles from "../reach.module.css";
+import styles from "./items.module.css";
 
 const plainAnchor: Anchor = { meeting: 1, edge: "start", days: 0, time: null, fallback: null };
 

@@ -3,7 +3,7 @@ import type { Between, Item } from "../../../../core/plan/types.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import base from "../../station.module.css";
-import styles from "../reach.module.css";
+import styles from "./items.module.css";
 
 export const betweenWords: { value: Between; label: string }[] = [
   { value: "sealed", label: "sealed: own thread only" },

@@ -2,11 +2,11 @@
 import { noProgress } from "../plan/progress.ts";
 import type { Item, Plan } from "../plan/types.ts";
 import { instantsOfItem, termOf } from "../timing/instants.ts";
-import { and, type Bits, countBits, emptyBits, isEmpty, or } from "./bits.ts";
+import { and, type Bits, countBits, emptyBits, isEmpty, isSubset, or } from "./bits.ts";
 import { conditionsOf, partsOf } from "./mentions.ts";
 import { noAnswers, type Reach, reachOf } from "./reach.ts";
 
-export interface Opening {
+export interface Release {
   /** When the first of the group gets it, and when the last does; null where nobody ever does. */
   first: number | null;
   last: number | null;
@@ -25,7 +25,7 @@ export const asksProgress = (item: Item): boolean =>
  * For each set of students, as they are placed at the moment of the reach: when its own rules (audience, condition and
  * opens) let them in, whatever is asked of people taken as done.
  */
-export function openingsOf(reach: Reach, item: Item, sets: Bits[]): Opening[] {
+export function releasesOf(reach: Reach, item: Item, sets: Bits[]): Release[] {
   const plan: Plan = { ...reach.plan, items: { ...reach.plan.items, [item.id]: { ...item, published: true } } };
   const { from, until } = termOf(plan);
   const calendars = reach.calendars().map(({ calendar }) => calendar);
@@ -33,7 +33,7 @@ export function openingsOf(reach: Reach, item: Item, sets: Bits[]): Opening[] {
     (a, b) => a - b,
   );
   const all = { may: reach.everyone, mayNot: reach.everyone };
-  const found: Opening[] = sets.map((bits) => ({ first: null, last: null, members: countBits(bits), reached: 0 }));
+  const found: Release[] = sets.map((bits) => ({ first: null, last: null, members: countBits(bits), reached: 0 }));
   let ever = emptyBits(reach.students.length);
   for (const at of moments) {
     const then = reachOf(plan, noProgress, at, reach.roster, noAnswers(), {
@@ -43,10 +43,9 @@ export function openingsOf(reach: Reach, item: Item, sets: Bits[]): Opening[] {
     const now = then.released(plan.items[item.id] as Item);
     sets.forEach((bits, place) => {
       const comes = and(bits, now);
-      const fresh = comes.some((word, index) => (word & ~(ever[index] as number)) !== 0);
-      const one = found[place] as Opening;
+      const one = found[place] as Release;
       if (!isEmpty(comes) && one.first === null) one.first = at;
-      if (fresh) one.last = at;
+      if (!isSubset(comes, ever)) one.last = at;
       one.reached = Math.max(one.reached, countBits(and(bits, or(ever, now))));
     });
     ever = or(ever, now);

@@ -1,8 +1,8 @@
 import { expect, test } from "vitest";
 import { noProgress } from "../plan/progress.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, group, t0 } from "../tests/fixture.ts";
-import { asksProgress, openingsOf } from "./opens.ts";
 import { reachAt } from "./reach.ts";
+import { asksProgress, releasesOf } from "./releases.ts";
 
 test("when each group gets an item, as far as the clock decides", () => {
   const plan = coursePlan();
@@ -31,7 +31,7 @@ test("when each group gets an item, as far as the clock decides", () => {
   const reach = reachAt(plan, noProgress, t0);
   const sets = ["North", "South", "West"].map((id) => reach.members(group(id)));
   const start = Date.parse("2026-09-27T23:00:00Z");
-  expect(openingsOf(reach, item, sets)).toEqual([
+  expect(releasesOf(reach, item, sets)).toEqual([
     { first: Date.parse("2026-12-01T09:00:00Z"), last: Date.parse("2026-12-08T09:00:00Z"), members: 2, reached: 2 },
     { first: start, last: start, members: 1, reached: 1 },
     { first: null, last: null, members: 0, reached: 0 },

@@ -1,0 +1,61 @@
+import type { ReactNode } from "react";
+import { ComboBox, Input, Label, ListBox, ListBoxItem, Popover } from "react-aria-components";
+import styles from "./controls.module.css";
+
+/** What is offered: named, with a word on what it is. */
+export interface Findable {
+  id: string;
+  name: string;
+  what: string;
+}
+
+interface FinderProps<One extends Findable> {
+  label: string;
+  placeholder: string;
+  /** What fits the text, already narrowed and no more than a screen holds. */
+  items: One[];
+  text: string;
+  setText(text: string): void;
+  /** Kept in the field; null where the choice goes elsewhere. */
+  value: string | null;
+  onChoose(id: string | null): void;
+  picture?(one: One): ReactNode;
+  autoFocus?: boolean;
+  /** Whether the list opens as soon as the field is reached, before anything is typed. */
+  opensAtOnce?: boolean;
+}
+
+/** One of very many, found by typing. */
+export function Finder<One extends Findable>(props: FinderProps<One>) {
+  const { label, placeholder, items, text, setText, value, onChoose, picture, autoFocus = false, opensAtOnce } = props;
+  return (
+    <ComboBox
+      className={styles.field as string}
+      items={items}
+      inputValue={text}
+      onInputChange={setText}
+      value={value}
+      onChange={(key) => onChoose(key === null ? null : String(key))}
+      autoFocus={autoFocus}
+      menuTrigger={opensAtOnce ? "focus" : "input"}
+      allowsEmptyCollection
+    >
+      <Label className={styles.label}>{label}</Label>
+      <Input className={styles.input} placeholder={placeholder} />
+      <Popover className={styles.popover as string}>
+        <ListBox
+          className={styles.list as string}
+          renderEmptyState={() => <div className={styles.option}>Nobody is called that.</div>}
+        >
+          {(one: One) => (
+            <ListBoxItem id={one.id} textValue={one.name} className={styles.option as string}>
+              {picture?.(one)}
+              {one.name}
+              <span className={styles.aside}>{one.what}</span>
+            </ListBoxItem>
+          )}
+        </ListBox>
+      </Popover>
+    </ComboBox>
+  );
+}

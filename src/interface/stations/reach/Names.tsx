@@ -1,0 +1,31 @@
+import { nameOf } from "../../../core/reach/explain.ts";
+import { useBench } from "../../bench/context.tsx";
+import { IntoGroup } from "../IntoGroup.tsx";
+import base from "../station.module.css";
+import styles from "./reach.module.css";
+
+/** The first of some students, each a way to look through their eyes as drafted, and all of them into a group. */
+export function Names({ personIds, most }: { personIds: string[]; most: number }) {
+  const { store, plan, t } = useBench();
+  return (
+    <>
+      <p className={styles.names}>
+        {personIds.slice(0, most).map((personId) => (
+          <a
+            key={personId}
+            href={`/look/${store.courseId}/${personId}?draft=1&at=${t}`}
+            target="_blank"
+            rel="noreferrer"
+            title="Look through their eyes"
+          >
+            {nameOf(plan, personId)}
+          </a>
+        ))}
+        {personIds.length > most && (
+          <span className={base.soft}>and {(personIds.length - most).toLocaleString("en-GB")} more</span>
+        )}
+      </p>
+      <IntoGroup quiet personIds={personIds} />
+    </>
+  );
+}
