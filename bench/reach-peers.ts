@@ -39,7 +39,10 @@ const resourceOf = (plan: Plan, item: Item): Resource => ({
   to: item.audience.to === "everyone" ? [] : item.audience.to.map(({ id }) => id),
   minus: item.audience.minus.map(({ id }) => id),
   needs: item.condition && "itemId" in item.condition ? item.condition.itemId : "",
-  opens: item.dates.opens && item.dates.opens !== "none" ? instantOf(item.dates.opens, plan.course.timeZone) : 0,
+  opens:
+    typeof item.dates.opens === "string" && item.dates.opens !== "none"
+      ? instantOf(item.dates.opens, plan.course.timeZone)
+      : 0,
 });
 
 function studentsOf(reach: Reach, progress: Progress, count: number): Student[] {

@@ -56,6 +56,7 @@ export function makeLargeCourse(sizes: Sizes, now: number, namespace: string): {
       pattern,
       noClassDays: [],
       moved: [],
+      added: [],
     };
     return id(code);
   });

@@ -62,6 +62,7 @@ export function makeScenario(now: number, namespace: string): Scenario {
       pattern,
       noClassDays: [],
       moved: [],
+      added: [],
     };
   }
   for (const { person } of [...people.students, ...people.staff]) plan.people[person.id] = person;

@@ -24,10 +24,11 @@ const columns: Record<TableName | "course", [string, Codec][]> = {
       "datePolicy",
       "visitorCode",
       "meetingLayerId",
+      "unequalShare",
     ),
     ...json("noClassDays", "layerOrder", "indexes", "classList", "tellingWords", "splitting"),
   ],
-  sections: [...plain("id", "code", "title", "studentTitle"), ...json("pattern", "noClassDays", "moved")],
+  sections: [...plain("id", "code", "title", "studentTitle"), ...json("pattern", "noClassDays", "moved", "added")],
   people: [...plain("id", "sourcedId", "username", "email", "givenName", "familyName"), ...json("attributes")],
   enrolments: [...plain("id", "personId", "sectionId", "role", "since", "until", "origin"), ...flag("home")],
   layers: [

@@ -64,9 +64,10 @@ function answer(request: Exclude<AuditRequest, { kind: "plan" }>): AuditMessage 
       kind: "mended",
       mends: mendsOf(plan, progress, subject.t, request.finding, subject.layerId ?? undefined),
     };
-  const made = audit(plan, progress, subject.t, subject.layerId ?? undefined);
+  const drafts = plan !== published.plan;
+  const made = audit(plan, progress, subject.t, subject.layerId ?? undefined, drafts ? published.plan : null);
   const added = { stranded: 0, leaks: 0 };
-  if (plan !== published.plan) {
+  if (drafts) {
     const before = audit(published.plan, progress, subject.t, subject.layerId ?? undefined).findings;
     added.stranded = newly(before, made.findings, "stranded");
     added.leaks = newly(before, made.findings, "leak");

@@ -2,6 +2,7 @@
 import { difference } from "../plan/difference.ts";
 import { holdsAt, homeEnrolment, lookup, outlineOrder } from "../plan/lookup.ts";
 import type { Placement, Plan } from "../plan/types.ts";
+import { isAnchor } from "../timing/anchors.ts";
 import { dateFields, differingTargets, membershipsAt, resolveDates } from "../timing/resolve.ts";
 
 export interface GroupChange {
@@ -76,7 +77,7 @@ function movedDates(before: Plan, after: Plan, students: string[], t: number): s
     .map(({ item }) => item)
     .filter(
       (item) =>
-        dateFields.some((field) => differingTargets(after, item, field).length > 0) ||
+        dateFields.some((field) => isAnchor(item.dates[field]) || differingTargets(after, item, field).length > 0) ||
         lookup(after).allowances.length > 0,
     );
   return students.filter((personId) => {

@@ -19,7 +19,7 @@ import { isUnusable, isUsed, type Judged, type Reconciled, type ReconcileOptions
 /** `own` are the rows of the section. */
 function newSection(id: string, code: string, own: Judged[]): Section {
   const title = own.find(({ row }) => row.sectionTitle !== "")?.row.sectionTitle ?? code;
-  return { id, code, title, studentTitle: title, pattern: usualPattern(own), noClassDays: [], moved: [] };
+  return { id, code, title, studentTitle: title, pattern: usualPattern(own), noClassDays: [], moved: [], added: [] };
 }
 
 /** The meeting pattern that most rows of a section name. */

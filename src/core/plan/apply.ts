@@ -15,6 +15,7 @@ import { openingCommands } from "../reach/outline/opening.ts";
 import { pageCommands } from "../reach/outline/pages.ts";
 import { settingsCommands } from "../reach/outline/settings.ts";
 import { timingCommands } from "../timing/commands.ts";
+import { timingSettings } from "../timing/settings.ts";
 import { type CommandDefinition, type Context, isRefusal, type Refusal, refuse } from "./command.ts";
 import type { Plan } from "./types.ts";
 
@@ -34,6 +35,7 @@ const definitions = [
   ...settingsCommands,
   ...findingCommands,
   ...timingCommands,
+  ...timingSettings,
 ] as const;
 type Definition = (typeof definitions)[number];
 

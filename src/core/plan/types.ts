@@ -43,9 +43,9 @@ export const Condition: z.ZodType<Condition> = z.lazy(() =>
 const None = z.literal("none");
 /** An absent field is unset; `none` is the explicit "no limit". Source: semantics.md section 6. */
 export const DateFields = z.object({
-  opens: z.union([Wall, None]).optional(),
-  due: z.union([Wall, None]).optional(),
-  closes: z.union([Wall, None]).optional(),
+  opens: z.union([Moment, None]).optional(),
+  due: z.union([Moment, None]).optional(),
+  closes: z.union([Moment, None]).optional(),
   attempts: z.union([z.number().int().min(1).max(1000), None]).optional(),
   minutes: z.union([z.number().int().min(1).max(100_000), None]).optional(),
   accessWord: z.union([z.string().min(1).max(100), None]).optional(),
@@ -90,6 +90,8 @@ export const Course = z.object({
   splitting: z.object({ layerId: Id, between: Between, locked: z.boolean() }).nullable(),
   /** The layer whose groups' own patterns say when a student meets; null: sections' only. */
   meetingLayerId: Id.nullable(),
+  /** By how many percent the working time of groups may differ before the audit asks. */
+  unequalShare: z.number().int().min(0).max(100),
 });
 
 /** A course's settings before anything is decided. */
@@ -122,6 +124,7 @@ export const blankCourse = {
   ],
   splitting: null,
   meetingLayerId: null,
+  unequalShare: 25,
 };
 
 export const Section = z.object({
@@ -133,6 +136,8 @@ export const Section = z.object({
   noClassDays: z.array(Day).max(200),
   /** Meetings moved by hand: the one that the pattern puts on a day at a time takes place at another moment. */
   moved: z.array(z.object({ day: Day, start: Clock, to: Wall })).max(200),
+  /** Meetings beside the pattern; they are counted among its own by when they begin. */
+  added: z.array(z.object({ start: Wall, end: Clock, place: z.string().max(100) })).max(200),
 });
 
 export const Person = z.object({

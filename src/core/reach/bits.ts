@@ -102,16 +102,21 @@ export function sameBits(a: Bits, b: Bits): boolean {
   return true;
 }
 
-/** The indexes of a set, ascending. */
-export function listBits(bits: Bits): number[] {
-  const found: number[] = [];
+/** Calls with every index of a set, ascending. */
+export function eachBit(bits: Bits, call: (index: number) => void): void {
   for (let word = 0; word < bits.length; word++) {
     let value = bits[word] as number;
     while (value !== 0) {
       const low = value & -value;
-      found.push(word * 32 + 31 - Math.clz32(low));
+      call(word * 32 + 31 - Math.clz32(low));
       value ^= low;
     }
   }
+}
+
+/** The indexes of a set, ascending. */
+export function listBits(bits: Bits): number[] {
+  const found: number[] = [];
+  eachBit(bits, (index) => found.push(index));
   return found;
 }

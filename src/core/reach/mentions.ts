@@ -1,5 +1,6 @@
 /** Which items name what: read once an outline, so that a change of one group asks only the items that name it. */
 import type { Condition, Item, Plan, Target } from "../plan/types.ts";
+import { isAnchor } from "../timing/anchors.ts";
 
 export const targetKey = ({ kind, id }: Target): string => `${kind}/${id}`;
 
@@ -36,7 +37,7 @@ export interface Mentions {
   byTarget: Map<string, Set<string>>;
   /** Ids of items by the item that a condition of theirs asks about. */
   byItem: Map<string, Set<string>>;
-  /** Ids of items with a condition on a meeting anchor. */
+  /** Ids of items with a condition or a date on a meeting anchor. */
   anchored: Set<string>;
 }
 
@@ -55,7 +56,8 @@ export function mentionsIn(plan: Plan): Mentions {
     for (const target of targetsOf(item)) add(made.byTarget, targetKey(target), item.id);
     for (const asked of itemsAskedBy(item)) add(made.byItem, asked, item.id);
     const parts = conditionsOf(item).flatMap(partsOf);
-    if (parts.some((part) => "moment" in part && typeof part.moment === "object")) made.anchored.add(item.id);
+    if (parts.some((part) => "moment" in part && isAnchor(part.moment)) || Object.values(item.dates).some(isAnchor))
+      made.anchored.add(item.id);
   }
   kept.set(plan.items, made);
   return made;

@@ -5,11 +5,12 @@
  */
 import { lookup } from "../plan/lookup.ts";
 import type { Item, Override, Plan, Target } from "../plan/types.ts";
-import { layerRank } from "../timing/resolve.ts";
+import { type Calendar, isAnchor, wallByCalendar } from "../timing/anchors.ts";
+import type { GivenValue, MomentField } from "../timing/resolve.ts";
+import { layerRank } from "../timing/standing.ts";
 import { addDays, instantOf } from "../timing/wall.ts";
 import { type Algebra, type Bits, isEmpty } from "./bits.ts";
 
-export type MomentField = "opens" | "due" | "closes";
 export interface MomentTest {
   field: MomentField;
   /** Asked of the instant; null where it is unset or "none". */
@@ -24,10 +25,12 @@ export interface MomentWorld {
   members(target: Target): Bits;
   /** Everyone, by the largest number of extra days that their allowances give. */
   extensions(): { days: number; bits: Bits }[];
+  /** Everyone, by whose meetings they go by: meeting anchors are other dates for each. */
+  calendars(): { calendar: Calendar; bits: Bits }[];
 }
 
 /** Students by the largest extension of due and closes that an allowance gives them. */
-export function extensionsOf({ plan, sets, members }: Omit<MomentWorld, "extensions">): {
+export function extensionsOf({ plan, sets, members }: Pick<MomentWorld, "plan" | "sets" | "members">): {
   days: number;
   bits: Bits;
 }[] {
@@ -65,14 +68,36 @@ function inOrder(plan: Plan, overrides: Override[]): { target: Target; override:
 }
 
 export function momentBits(world: MomentWorld, item: Item, test: MomentTest): Bits {
+  const overrides = lookup(world.plan).overridesOfItem.get(item.id) ?? [];
+  const { field } = test;
+  const { sets } = world;
+  if (!isAnchor(item.dates[field]) && !overrides.some(({ dates }) => isAnchor(dates[field])))
+    return passing(world, item, test, null);
+  return world
+    .calendars()
+    .reduce(
+      (bits, { calendar, bits: theirs }) => sets.either(bits, sets.both(theirs, passing(world, item, test, calendar))),
+      sets.nobody,
+    );
+}
+
+/** Whose value passes, if everyone went by one calendar; null where no value is anchored. */
+function passing(world: MomentWorld, item: Item, test: MomentTest, calendar: Calendar | null): Bits {
   const { plan, members } = world;
   const { everyone, nobody, both, either, without } = world.sets;
   const { field, passes, ifAny } = test;
   const { timeZone } = plan.course;
+  /** What a given value is by the calendar; an anchor without a meeting sets nothing. */
+  const wallOf = (given: GivenValue | undefined): string | undefined =>
+    isAnchor(given)
+      ? ((calendar && wallByCalendar(given, calendar, timeZone)) ?? undefined)
+      : (given as string | undefined);
   const at = (value: string | undefined, days: number): number | null =>
     value === undefined || value === "none" ? null : instantOf(days === 0 ? value : addDays(value, days), timeZone);
-  const set = (lookup(plan).overridesOfItem.get(item.id) ?? []).filter(({ dates }) => dates[field] !== undefined);
-  const base = item.dates[field];
+  const set = (lookup(plan).overridesOfItem.get(item.id) ?? []).filter(
+    ({ dates }) => wallOf(dates[field]) !== undefined,
+  );
+  const base = wallOf(item.dates[field]);
   if (set.length === 0 && (base === undefined || base === "none" || field === "opens"))
     return passes(at(base, 0)) ? everyone : nobody;
 
@@ -82,7 +107,7 @@ export function momentBits(world: MomentWorld, item: Item, test: MomentTest): Bi
     if (target.kind !== "person") continue;
     const theirs = members(target);
     left = without(left, theirs);
-    holds = passes(at(dates[field], 0)) ? either(holds, theirs) : without(holds, theirs);
+    holds = passes(at(wallOf(dates[field]), 0)) ? either(holds, theirs) : without(holds, theirs);
   }
   const order = inOrder(
     plan,
@@ -96,7 +121,7 @@ export function momentBits(world: MomentWorld, item: Item, test: MomentTest): Bi
       let [pass, fail] = [nobody, nobody];
       for (const { target, override } of overrides) {
         const theirs = both(rest, members(target));
-        if (passes(at(override.dates[field], days))) pass = either(pass, theirs);
+        if (passes(at(wallOf(override.dates[field]), days))) pass = either(pass, theirs);
         else fail = either(fail, theirs);
       }
       holds = either(holds, ifAny ? pass : without(pass, fail));

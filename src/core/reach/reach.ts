@@ -183,6 +183,7 @@ export function reachOf(
       extensionsKept ??= extensionsOf(world);
       return extensionsKept;
     },
+    calendars,
   };
   const moment = (item: Item, test: MomentTest) => momentBits(world, item, test);
 
@@ -279,7 +280,8 @@ export function reachOf(
     memberships,
     members,
     calendars,
-    differing: (item, field) => anyOf(differingTargets(plan, item, field)),
+    // What is anchored is another date for each section.
+    differing: (item, field) => (isAnchor(item.dates[field]) ? everyone : anyOf(differingTargets(plan, item, field))),
     moment,
     holds,
     verdicts,

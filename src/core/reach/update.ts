@@ -5,7 +5,7 @@
 import type { RowChange } from "../plan/difference.ts";
 import { lookup } from "../plan/lookup.ts";
 import type { Entrance, Item, Override, Placement, Plan, Target } from "../plan/types.ts";
-import { meetingGroups } from "../timing/anchors.ts";
+import { isAnchor, meetingGroups } from "../timing/anchors.ts";
 import { itemsAskedBy, mentionsIn, targetKey } from "./mentions.ts";
 import { type Answers, type Question, questions, type Reach, reachAt, reachOf } from "./reach.ts";
 import { rosterAfter } from "./roster.ts";
@@ -102,7 +102,11 @@ function itemsOfGroups({ plan: old }: Reach, plan: Plan, groupIds: Set<string>):
     if (keys.has(targetKey(override.target))) found.add(override.itemId);
   const extended = allowances.some(({ target, extraDays }) => extraDays !== null && keys.has(targetKey(target)));
   if (extended) for (const item of Object.values(plan.items)) if (hasDates(plan, item)) found.add(item.id);
-  if (meetingGroups(plan).some(({ id }) => groupIds.has(id))) for (const id of anchored) found.add(id);
+  if (meetingGroups(plan).some(({ id }) => groupIds.has(id))) {
+    for (const id of anchored) found.add(id);
+    for (const { itemId, dates } of Object.values(plan.overrides) as Override[])
+      if (Object.values(dates).some(isAnchor)) found.add(itemId);
+  }
   return found;
 }
 

@@ -168,7 +168,10 @@ function compareDates(old: Reach, now: Reach, changes: RowChange[], add: Add): v
       table === "course" ||
       table === "allowances" ||
       table === "sets" ||
-      ((table === "layers" || table === "groups") && before !== null && before.position !== after?.position),
+      table === "sections" ||
+      ((table === "layers" || table === "groups") &&
+        before !== null &&
+        (before.position !== after?.position || before.pattern !== after?.pattern)),
   );
   const touched = new Set(
     changes

@@ -39,6 +39,7 @@ export function addSection(plan: Plan, code: string): void {
     pattern: [],
     noClassDays: [],
     moved: [],
+    added: [],
   };
 }
 

@@ -5,7 +5,7 @@
 
 import { noProgress, type Progress } from "../plan/progress.ts";
 import type { Audience, Condition, Item, Moment, Plan, Target } from "../plan/types.ts";
-import { meetingsOf } from "../timing/meetings.ts";
+import { meetingsOf, patternOnly } from "../timing/meetings.ts";
 import { addDays, instantOf, wallOf } from "../timing/wall.ts";
 
 export interface World {
@@ -52,7 +52,7 @@ function momentOf({ plan, t }: World, s: string, moment: Moment): number | null 
     .filter((row) => row.personId === s && row.role === "student" && open(row, t) && row.sectionId !== null)
     .sort((a, b) => Number(b.home) - Number(a.home) || b.since - a.since);
   const section = plan.sections[homes[0]?.sectionId ?? ""];
-  const pattern = group ? { pattern: group.pattern, noClassDays: [], moved: [] } : section;
+  const pattern = group ? patternOnly(group.pattern) : section;
   const meetings = pattern ? meetingsOf(plan.course, pattern) : [];
   const { meeting } = moment;
   const found =
@@ -139,8 +139,10 @@ function momentsOf(plan: Plan, s: string): number[] {
   const days = [0, ...Object.values(plan.allowances).map(({ extraDays }) => extraDays ?? 0)];
   const dates = [...Object.values(plan.items), ...Object.values(plan.overrides)]
     .flatMap((row) => [row.dates.opens, row.dates.closes])
-    .filter((value) => value !== undefined && value !== "none")
-    .flatMap((value) => days.map((more) => instantOf(addDays(value as string, more), zone)));
+    .filter((value): value is Moment => value !== undefined && value !== "none")
+    .flatMap((value) => own.map((t) => momentOf({ plan, progress: noProgress, t }, s, value)))
+    .filter((at) => at !== null)
+    .flatMap((at) => days.map((more) => instantOf(addDays(wallOf(at, zone), more), zone)));
   const moments = (condition: Condition | null): number[] => {
     if (!condition) return [];
     if ("of" in condition) return condition.of.flatMap(moments);
@@ -185,22 +187,28 @@ function rankOf(world: World, s: string, target: Target): number {
 /** Section 6, for moments: the person's override, then the most generous of the others, then the base, then days. */
 function moment(world: World, s: string, item: Item, field: "opens" | "due" | "closes"): number | null {
   const { plan } = world;
+  /** A wall-clock time, whatever it was given as; undefined where it sets nothing. */
+  const wall = (given: Moment | "none" | undefined): string | undefined => {
+    if (typeof given !== "object") return given;
+    const instant = momentOf(world, s, given);
+    return instant === null ? undefined : wallOf(instant, plan.course.timeZone);
+  };
   const mine = Object.values(plan.overrides).filter(
-    (o) => o.itemId === item.id && o.dates[field] !== undefined && isIn(world, s, o.target),
+    (o) => o.itemId === item.id && wall(o.dates[field]) !== undefined && isIn(world, s, o.target),
   );
   const at = (value: string) => instantOf(value, plan.course.timeZone);
   const own = mine.find((o) => o.target.kind === "person");
-  if (own) return own.dates[field] === "none" ? null : at(own.dates[field] as string);
+  if (own) return own.dates[field] === "none" ? null : at(wall(own.dates[field]) as string);
   let value: string | undefined;
   if (mine.length > 0) {
     const first = Math.min(...mine.map((o) => rankOf(world, s, o.target)));
     const decides =
       plan.course.datePolicy === "layer order" ? mine.filter((o) => rankOf(world, s, o.target) === first) : mine;
-    const values = decides.map((o) => o.dates[field] as string);
+    const values = decides.map((o) => wall(o.dates[field]) as string);
     if (values.includes("none")) return null;
     values.sort((a, b) => at(a) - at(b));
     value = field === "opens" ? values[0] : values[values.length - 1];
-  } else value = item.dates[field];
+  } else value = wall(item.dates[field]);
   if (value === undefined || value === "none") return null;
   const days = Object.values(plan.allowances)
     .filter((a) => isIn(world, s, a.target))

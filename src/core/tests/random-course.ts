@@ -62,7 +62,11 @@ export const conditionOf: fc.Arbitrary<Condition> = fc.letrec<{ node: Condition 
 })).node;
 const maybe = <Value>(arbitrary: fc.Arbitrary<Value>, weight = 2) =>
   fc.oneof({ weight, arbitrary: fc.constant(null) }, { weight: 1, arbitrary });
-const value = fc.oneof({ weight: 5, arbitrary: wall }, { weight: 1, arbitrary: fc.constant("none" as const) });
+const value = fc.oneof(
+  { weight: 5, arbitrary: wall },
+  { weight: 2, arbitrary: anchor },
+  { weight: 1, arbitrary: fc.constant("none" as const) },
+);
 const datesOf: fc.Arbitrary<DateFields> = fc.record({ opens: value, due: value, closes: value }, { requiredKeys: [] });
 
 const itemOf = fc.record({

@@ -4,7 +4,7 @@
  */
 import { homeEnrolment, lookup } from "../plan/lookup.ts";
 import type { Anchor, Group, Moment, Plan, Section } from "../plan/types.ts";
-import { type Meeting, meetingsOf } from "./meetings.ts";
+import { type Meeting, meetingsOf, patternOnly } from "./meetings.ts";
 import { addDays, instantOf, sayDay, sayWall, wallOf } from "./wall.ts";
 
 /** Whose meetings a student goes by: a key that students alike share, and the meetings in the pattern's order. */
@@ -18,12 +18,12 @@ const none: Calendar = { key: "none", meetings: [] };
 const kept = new WeakMap<object, Map<string, { course: Plan["course"]; calendar: Calendar }>>();
 
 /** The calendar of a section, or of a group that has a pattern of its own; put together once a row and course. */
-function calendarOfRow(plan: Plan, row: Section | Group): Calendar {
+export function calendarOfRow(plan: Plan, row: Section | Group): Calendar {
   const known = kept.get(row) ?? new Map();
   kept.set(row, known);
   const ready = known.get(row.id);
   if (ready?.course === plan.course) return ready.calendar;
-  const days = "moved" in row ? row : { pattern: row.pattern, noClassDays: [], moved: [] };
+  const days = "moved" in row ? row : patternOnly(row.pattern);
   const calendar = { key: row.id, meetings: meetingsOf(plan.course, days) };
   known.set(row.id, { course: plan.course, calendar });
   return calendar;

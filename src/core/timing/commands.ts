@@ -2,8 +2,19 @@
 import { z } from "zod";
 import { defineCommand, derivedId, drop, put, refuse } from "../plan/command.ts";
 import { lookup, targetName } from "../plan/lookup.ts";
-import { Allowance, type DateField, DateFields, Id, type Override, type Plan, Target } from "../plan/types.ts";
-import { sayWall } from "./wall.ts";
+import {
+  Allowance,
+  type DateField,
+  DateFields,
+  Id,
+  type Moment,
+  type Override,
+  type Plan,
+  Target,
+  Wall,
+} from "../plan/types.ts";
+import { isAnchor, sayMoment } from "./anchors.ts";
+import type { GivenValue } from "./resolve.ts";
 
 /** A field given as null becomes unset; a field left out stays. */
 const Patch = z.object(
@@ -31,10 +42,15 @@ const fieldNames: Record<DateField, string> = {
   accessWord: "access word",
 };
 
+const isWall = (value: GivenValue) => Wall.safeParse(value).success;
+/** A date or limit in words, as it is given. */
+export const sayGiven = (value: GivenValue): string =>
+  isAnchor(value) || isWall(value) ? sayMoment(value as Moment) : String(value);
+
 const sayPatch = (changes: Patch): string =>
   Object.entries(changes)
     .map(([field, value]) => {
-      const said = value === null ? "unset" : /^\d{4}-.*T/.test(String(value)) ? sayWall(String(value)) : String(value);
+      const said = value === null ? "unset" : sayGiven(value);
       return `${fieldNames[field as DateField]} ${said}`;
     })
     .join(", ");

@@ -1,7 +1,7 @@
 /** The moments at which something of a course opens, closes or changes by the clock alone. Source: semantics.md section 5. */
 import { lookup } from "../plan/lookup.ts";
 import type { Condition, Item, Moment, Plan } from "../plan/types.ts";
-import { type Calendar, instantByCalendar, isAnchor } from "./anchors.ts";
+import { type Calendar, instantByCalendar, isAnchor, wallByCalendar } from "./anchors.ts";
 import { addDays, dayAfter, instantOf } from "./wall.ts";
 
 /** The term as instants, [from, until): its first day's beginning, and the end of its last. */
@@ -24,11 +24,18 @@ export function instantsOfItem(plan: Plan, item: Item, calendars: Calendar[]): n
   const { overridesOfItem, allowances } = lookup(plan);
   const { timeZone } = plan.course;
   const found = new Set<number>();
+  /** Every wall-clock time that a given value is for somebody. */
+  const wallsOf = (given: Moment | "none" | undefined): string[] => {
+    if (given === undefined || given === "none") return [];
+    if (!isAnchor(given)) return [given];
+    return calendars.map((one) => wallByCalendar(given, one, timeZone)).filter((wall) => wall !== null);
+  };
   const extensions = new Set([0, ...allowances.map(({ extraDays }) => extraDays ?? 0)]);
   for (const { opens, closes } of [item.dates, ...(overridesOfItem.get(item.id) ?? []).map(({ dates }) => dates)]) {
-    if (opens !== undefined && opens !== "none") found.add(instantOf(opens, timeZone));
-    if (closes === undefined || closes === "none" || item.readableAfterClose) continue;
-    for (const days of extensions) found.add(instantOf(addDays(closes, days), timeZone));
+    for (const wall of wallsOf(opens)) found.add(instantOf(wall, timeZone));
+    if (item.readableAfterClose) continue;
+    for (const wall of wallsOf(closes))
+      for (const days of extensions) found.add(instantOf(addDays(wall, days), timeZone));
   }
   for (const moment of [item.condition, ...item.variants.map(({ condition }) => condition)].flatMap(momentsIn)) {
     for (const calendar of isAnchor(moment) ? calendars : [null]) {

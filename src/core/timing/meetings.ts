@@ -10,37 +10,66 @@ export interface Meeting {
   start: number;
   end: number;
   place: string;
+  /** Where the pattern puts it, by which it is moved; null for one that was added. */
+  slot: { day: string; start: string } | null;
+  /** Whether it takes place elsewhere than the pattern says. */
+  moved: boolean;
 }
+
+/** What a section's meetings are made of. */
+export type MeetingDays = Pick<Section, "pattern" | "noClassDays" | "moved" | "added">;
+
+/** The days on which a section has no class: the course's, and its own. */
+export const freeDays = (course: Course, section?: Pick<Section, "noClassDays">): Set<string> =>
+  new Set([...course.noClassDays.map(({ day }) => day), ...(section?.noClassDays ?? [])]);
+
+/** The days of a group that has only a pattern of its own. */
+export const patternOnly = (pattern: MeetingSlot[]): MeetingDays => ({
+  pattern,
+  noClassDays: [],
+  moved: [],
+  added: [],
+});
 
 /**
  * Every meeting of a pattern in the term, in the pattern's order, without the course's and the section's no-class
- * days. One that was moved by hand takes place, even on a no-class day, and keeps its number.
+ * days. One that was moved by hand takes place, even on a no-class day, and keeps its number. One that was added is
+ * counted among them by when it begins.
  */
-export function meetingsOf(course: Course, section: Pick<Section, "pattern" | "noClassDays" | "moved">): Meeting[] {
-  if (section.pattern.length === 0) return [];
-  const free = new Set([...course.noClassDays.map(({ day }) => day), ...section.noClassDays]);
-  const slots = [...section.pattern].sort((a, b) => a.weekday - b.weekday || a.start.localeCompare(b.start));
-  const moved = new Map(section.moved.map(({ day, start, to }) => [`${day}T${start}`, to]));
-  const found: Meeting[] = [];
+export function meetingsOf(course: Course, { pattern, noClassDays, moved, added }: MeetingDays): Meeting[] {
+  if (pattern.length === 0 && added.length === 0) return [];
+  const { timeZone } = course;
+  const free = new Set([...course.noClassDays.map(({ day }) => day), ...noClassDays]);
+  const slots = [...pattern].sort((a, b) => a.weekday - b.weekday || a.start.localeCompare(b.start));
+  const movedTo = new Map(moved.map(({ day, start, to }) => [`${day}T${start}`, to]));
+  const found: (Omit<Meeting, "number"> & { counted: number })[] = [];
   for (let day = course.termStart; day <= course.termEnd; day = dayAfter(day, 1)) {
     const weekday = weekdayOf(day);
     for (const slot of slots) {
       if (slot.weekday !== weekday) continue;
-      const to = moved.get(`${day}T${slot.start}`);
+      const to = movedTo.get(`${day}T${slot.start}`);
       if (!to && free.has(day)) continue;
-      const planned = instantOf(`${day}T${slot.start}`, course.timeZone);
-      const length = instantOf(`${day}T${slot.end}`, course.timeZone) - planned;
-      const start = to ? instantOf(to, course.timeZone) : planned;
+      const planned = instantOf(`${day}T${slot.start}`, timeZone);
+      const length = instantOf(`${day}T${slot.end}`, timeZone) - planned;
+      const start = to ? instantOf(to, timeZone) : planned;
       found.push({
-        number: found.length + 1,
         day: to ? to.slice(0, 10) : day,
         start,
         end: start + length,
         place: slot.place,
+        slot: { day, start: slot.start },
+        moved: to !== undefined,
+        counted: planned,
       });
     }
   }
-  return found;
+  for (const { start, end, place } of added) {
+    const [day, at] = [start.slice(0, 10), instantOf(start, timeZone)];
+    const until = instantOf(`${day}T${end}`, timeZone);
+    found.push({ day, start: at, end: Math.max(at, until), place, slot: null, moved: false, counted: at });
+  }
+  if (added.length > 0) found.sort((a, b) => a.counted - b.counted);
+  return found.map(({ counted: _, ...meeting }, index) => ({ number: index + 1, ...meeting }));
 }
 
 const dayNames = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];

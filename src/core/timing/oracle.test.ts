@@ -1,10 +1,23 @@
 /** Dates held to a slow oracle on random overrides, allowances, memberships and both policies. */
 import fc from "fast-check";
 import { expect, test } from "vitest";
-import type { Allowance, DateField, DateFields, Override, Plan, Target } from "../plan/types.ts";
+import { noProgress } from "../plan/progress.ts";
+import type { Allowance, Anchor, DateField, DateFields, Item, Plan, Target } from "../plan/types.ts";
+import { reachAt } from "../reach/reach.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
-import { dateFields, differingTargets, membershipsAt, resolveDates, resolveField } from "./resolve.ts";
-import { addDays, instantOf } from "./wall.ts";
+import { isAnchor } from "./anchors.ts";
+import { meetingsOf, patternOnly } from "./meetings.ts";
+import {
+  dateFields,
+  differingTargets,
+  isMomentField,
+  membershipsAt,
+  resolveDates,
+  resolveField,
+  type Value,
+} from "./resolve.ts";
+import { dateTable } from "./table.ts";
+import { addDays, instantOf, wallOf } from "./wall.ts";
 
 const layers = ["Banks", "Pace"];
 const targetOf: fc.Arbitrary<Target> = fc.constantFrom(
@@ -20,12 +33,20 @@ const targetOf: fc.Arbitrary<Target> = fc.constantFrom(
   { kind: "person", id: "ben" },
 );
 const wall = fc.constantFrom("2026-10-24T17:00", "2026-10-25T01:30", "2026-11-20T09:00", "2026-12-01T17:00");
+const anchor: fc.Arbitrary<Anchor> = fc.record({
+  meeting: fc.constantFrom<Anchor["meeting"]>(1, 5, 6, 99, { lastBefore: "2026-10-26" }),
+  edge: fc.constantFrom("start" as const, "end" as const),
+  days: fc.constantFrom(-1, 0, 2),
+  time: fc.constantFrom(null, "01:30", "23:59"),
+  fallback: fc.constantFrom(null, "2026-12-01T17:00"),
+});
+const moment = fc.oneof({ weight: 3, arbitrary: wall }, { weight: 2, arbitrary: anchor });
 const none = fc.constant("none" as const);
 const datesOf: fc.Arbitrary<DateFields> = fc.record(
   {
-    opens: fc.oneof(wall, none),
-    due: fc.oneof(wall, none),
-    closes: fc.oneof(wall, none),
+    opens: fc.oneof(moment, none),
+    due: fc.oneof(moment, none),
+    closes: fc.oneof(moment, none),
     attempts: fc.oneof(fc.integer({ min: 1, max: 4 }), none),
     minutes: fc.oneof(fc.constantFrom(10, 45, 61), none),
     accessWord: fc.oneof(fc.constantFrom("otter", "heron", "perch"), none),
@@ -52,13 +73,18 @@ const courseOf = fc
     sections: fc.subarray(["D1", "EV"], { minLength: 1 }),
     policy: fc.constantFrom<Plan["course"]["datePolicy"]>("most generous", "layer order"),
     order: fc.shuffledSubarray(["Banks", "Pace", "sections"]),
+    meets: fc.constantFrom(null, "Banks"),
   })
-  .map(({ base, overrides, allowances, groups, sections, policy, order }) => {
+  .map(({ base, overrides, allowances, groups, sections, policy, order, meets }) => {
     const plan = coursePlan();
-    Object.assign(plan.course, { datePolicy: policy, layerOrder: order });
+    Object.assign(plan.course, { datePolicy: policy, layerOrder: order, meetingLayerId: meets });
     for (const code of ["D1", "EV"]) addSection(plan, code);
+    // One section meets at a time that the clock change skips or doubles, the other has no meetings.
+    const slot = (weekday: number, start: string, end: string) => ({ weekday, start, end, place: "" });
+    Object.assign(plan.sections.D1 as object, { pattern: [slot(7, "01:30", "02:30"), slot(3, "09:00", "10:00")] });
     addLayer(plan, "Banks", ["North", "South"], { rule: "any number" });
     addLayer(plan, "Pace", ["Quick", "Slow"], { rule: "any number" });
+    Object.assign(plan.groups.South as object, { pattern: [slot(2, "18:00", "20:00")] });
     plan.sets.Mixed = { id: "Mixed", name: "Mixed", groupIds: ["South", "Quick"] };
     plan.sets.Slowest = { id: "Slowest", name: "Slowest", groupIds: ["Slow"] };
     addStudent(plan, "ada", sections, groups);
@@ -98,16 +124,36 @@ function place(plan: Plan, { kind, id }: Target): number {
   return full.indexOf(kind === "section" ? "sections" : layerOf(id));
 }
 
+/** What a value is for Ada: through South's own meetings where she is in it and they count, otherwise her section's. */
+function adas({ plan, groups, sections }: Drawn, given: string | number | Anchor | undefined): Value {
+  if (!isAnchor(given)) return given ?? null;
+  const bySouth = plan.course.meetingLayerId === "Banks" && groups.includes("South") && plan.groups.South;
+  // Of two sections that began at once the first that was enrolled in is home.
+  const home = sections[0] === "D1" ? plan.sections.D1 : plan.sections.EV;
+  const meetings = meetingsOf(plan.course, bySouth ? patternOnly(bySouth.pattern) : (home as never));
+  const { meeting } = given;
+  const one =
+    typeof meeting === "number" ? meetings[meeting - 1] : meetings.filter(({ day }) => day < meeting.lastBefore).at(-1);
+  if (!one) return given.fallback;
+  const at = addDays(wallOf(given.edge === "start" ? one.start : one.end, plan.course.timeZone), given.days);
+  return given.time ? `${at.slice(0, 11)}${given.time}` : at;
+}
+
 /** Steps 1 to 4 of the rules, a sentence each. */
-function expected(drawn: Drawn, field: DateField): string | number | null {
+function expected(drawn: Drawn, field: DateField): Value {
   const { plan } = drawn;
-  const setting = (override: Override) => override.dates[field] !== undefined && isAda(drawn, override.target);
-  const mine = Object.values(plan.overrides).filter(setting);
+  const mine = Object.values(plan.overrides)
+    .filter(({ target }) => isAda(drawn, target))
+    .map((override) => ({
+      ...override,
+      dates: { [field]: adas(drawn, override.dates[field]) ?? undefined } as DateFields,
+    }))
+    .filter(({ dates }) => dates[field] !== undefined);
   const own = mine.find(({ target }) => target.kind === "person");
   if (own) return own.dates[field] as string | number;
   let candidates = mine;
   if (field === "accessWord" || plan.course.datePolicy === "layer order") {
-    const placeOf = ({ target }: Override) => place(plan, firstOf(drawn, target));
+    const placeOf = ({ target }: { target: Target }) => place(plan, firstOf(drawn, target));
     const first = Math.min(...mine.map(placeOf));
     candidates = mine.filter((override) => placeOf(override) === first);
   }
@@ -117,14 +163,14 @@ function expected(drawn: Drawn, field: DateField): string | number | null {
       : typeof value === "number"
         ? value
         : instantOf(value, plan.course.timeZone);
-  let value: string | number | null = plan.items.lab?.dates[field] ?? null;
+  let value: Value = adas(drawn, plan.items.lab?.dates[field]);
   if (candidates.length > 0) {
     if (field === "accessWord") {
       // Within a layer, the group's: the group that comes first.
       const groups = ["North", "South", "Quick", "Slow", "D1", "EV"];
-      const at = ({ target }: Override) => groups.indexOf(firstOf(drawn, target).id);
+      const at = ({ target }: { target: Target }) => groups.indexOf(firstOf(drawn, target).id);
       candidates = [...candidates].sort((a, b) => at(a) - at(b));
-      value = candidates[0]?.dates[field] ?? null;
+      value = (candidates[0]?.dates[field] as Value | undefined) ?? null;
     } else {
       const values = candidates.map(({ dates }) => dates[field] as string | number);
       const ordered = values.includes("none") ? ["none"] : [...values].sort((a, b) => amount(a) - amount(b));
@@ -175,8 +221,38 @@ test("asked for alone a field is the same, and whoever is no differing target ha
       for (const field of dateFields) {
         expect(resolveField(plan, item, memberships, field)).toEqual(all[field]);
         const differs = differingTargets(plan, item, field).some((target) => isAda(drawn, target));
-        if (!differs) expect([field, all[field].value]).toEqual([field, plan.items.lab?.dates[field] ?? null]);
+        const given = plan.items.lab?.dates[field];
+        if (!differs && !isAnchor(given)) expect([field, all[field].value]).toEqual([field, given ?? null]);
       }
+    }),
+    { numRuns: 500 },
+  );
+});
+
+test("the table says of every student what is said of each alone, afresh and carried over a change", () => {
+  fc.assert(
+    fc.property(courseOf, datesOf, targetOf, ({ plan }, dates, target) => {
+      const check = (of: Plan, before?: ReturnType<typeof dateTable>) => {
+        const table = dateTable(reachAt(of, noProgress, t0), before);
+        const item = of.items.lab as Item;
+        for (const field of dateFields) {
+          const says = [...table.column(item, field)].map((number) => table.valueOf(field, number));
+          const each = table.reach.students.map((_, index) => {
+            const { value } = resolveField(of, item, table.reach.memberships(index), field);
+            // A moment that a clock change skips is said as the one that it means.
+            return isMomentField(field) && value !== null && value !== "none"
+              ? wallOf(instantOf(String(value), of.course.timeZone), of.course.timeZone)
+              : value;
+          });
+          expect([field, ...says]).toEqual([field, ...each]);
+        }
+        return table;
+      };
+      const table = check(plan);
+      // A target has one override of an item.
+      if (Object.values(plan.overrides).some((one) => one.target.kind === target.kind && one.target.id === target.id))
+        return;
+      check({ ...plan, overrides: { ...plan.overrides, more: { id: "more", itemId: "lab", target, dates } } }, table);
     }),
     { numRuns: 500 },
   );

@@ -3,12 +3,12 @@ import { compareText, lookup, outlineOrder, targetName } from "../plan/lookup.ts
 import type { DateField, Item, Override, Plan, Target } from "../plan/types.ts";
 import { and, listBits } from "../reach/bits.ts";
 import type { Reach } from "../reach/reach.ts";
-import { dateFields, resolveAmong } from "./resolve.ts";
+import { dateFields, type GivenValue, resolveAmong, type Value } from "./resolve.ts";
 
-type Value = string | number | null;
 export interface FieldEffect {
   field: DateField;
-  value: Value;
+  /** As it was set: an anchor stays one. */
+  value: GivenValue | null;
   /** Students for whom another value would hold without it. */
   changes: number;
   /** Why it changes nothing; null where it does. */

@@ -1,122 +1,63 @@
 /**
  * The dates and limits of one student for one item, a field at a time: person's override, overrides of groups
- * and sections by the course's policy, base value, allowances; each with where it came from.
- * Source: semantics.md section 6, steps 1 to 4.
+ * and sections by the course's policy, base value, allowances; each with where it came from. Meeting anchors are
+ * read by the student's own calendar first.
+ * Source: semantics.md section 6, steps 1 to 4. table.ts computes the same for all students at once.
  */
-import { holdsAt, lookup } from "../plan/lookup.ts";
-import type { Allowance, DateField, DateFields, Item, Override, Plan, Target } from "../plan/types.ts";
-import { type Calendar, calendarOf } from "./anchors.ts";
+import { lookup } from "../plan/lookup.ts";
+import type { Allowance, Anchor, DateField, Item, Override, Plan, Target } from "../plan/types.ts";
+import { isAnchor, wallByCalendar } from "./anchors.ts";
+import { type Memberships, memberOf } from "./memberships.ts";
+import { standing } from "./standing.ts";
 import { addDays, instantOf } from "./wall.ts";
 
-export const dateFields: DateField[] = ["opens", "due", "closes", "attempts", "minutes", "accessWord"];
-const momentFields = new Set<DateField>(["opens", "due", "closes"]);
+export { type Memberships, memberOf, membershipsAt, membershipsIn } from "./memberships.ts";
 
-/** What a student is in at one moment: everything an override or an audience can name. */
-export interface Memberships {
-  personId: string;
-  groupIds: Set<string>;
-  /** Sections of every open enrolment. */
-  sectionIds: Set<string>;
-  /** Named sets that hold one of the groups. */
-  setIds: Set<string>;
-  /** Whose class meetings the person's meeting anchors go by. */
-  readonly calendar: Calendar;
-}
+export const momentFields = ["opens", "due", "closes"] as const;
+export type MomentField = (typeof momentFields)[number];
+export const dateFields: DateField[] = [...momentFields, "attempts", "minutes", "accessWord"];
+export const isMomentField = (field: DateField): field is MomentField =>
+  (momentFields as readonly DateField[]).includes(field);
+
+/** What a field may be set to: "none", a wall-clock time or a meeting anchor, a number, a word. */
+export type GivenValue = string | number | Anchor;
+/** What it comes to for somebody: wall-clock text, a number, a word, "none"; null where it is unset. */
+export type Value = string | number | null;
 
 export interface Origin {
   kind: "base" | "override" | "person";
   /** Whom the winning override is for; null for the base value. */
   target: Target | null;
+  /** The anchor that was read by the student's calendar; null where the value was given as it is. */
+  anchor: Anchor | null;
   /** The allowances that changed the value afterwards. */
   allowances: Allowance[];
 }
 
 export interface ResolvedField {
-  /** Wall-clock text for moments, a number for limits, text for the access word, "none", or null where unset. */
-  value: string | number | null;
+  value: Value;
+  /** Whether it is unset because its anchor has no meeting and no fallback for this student. */
+  undated: boolean;
   origin: Origin;
 }
 export type ResolvedDates = Record<DateField, ResolvedField>;
 
-export const memberOf = (memberships: Memberships, target: Target): boolean =>
-  target.kind === "person"
-    ? target.id === memberships.personId
-    : target.kind === "group"
-      ? memberships.groupIds.has(target.id)
-      : target.kind === "set"
-        ? memberships.setIds.has(target.id)
-        : memberships.sectionIds.has(target.id);
-
-/** Memberships put together from the groups and sections that somebody is in at t. */
-export function membershipsIn(
-  plan: Plan,
-  personId: string,
-  groupIds: Set<string>,
-  sectionIds: Set<string>,
-  t: number,
-): Memberships {
-  const { setsOfGroup } = lookup(plan);
-  const setIds = new Set<string>();
-  for (const groupId of groupIds) for (const setId of setsOfGroup.get(groupId) ?? []) setIds.add(setId);
-  let calendar: Calendar | null = null;
-  return {
-    personId,
-    groupIds,
-    sectionIds,
-    setIds,
-    get calendar() {
-      calendar ??= calendarOf(plan, personId, groupIds, t);
-      return calendar;
-    },
-  };
+/** A given value as somebody's calendar has it; null where it sets nothing. */
+export function valueFor(given: GivenValue | undefined, memberships: Memberships, plan: Plan): Value {
+  if (given === undefined) return null;
+  return isAnchor(given) ? wallByCalendar(given, memberships.calendar, plan.course.timeZone) : given;
 }
 
-/** What one person is in at t. Only open enrolments count, and placements count only beside one. */
-export function membershipsAt(plan: Plan, personId: string, t: number): Memberships {
-  const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
-  const [groupIds, sectionIds] = [new Set<string>(), new Set<string>()];
-  let enrolled = false;
-  for (const enrolment of enrolmentsOfPerson.get(personId) ?? []) {
-    if (!holdsAt(enrolment, t)) continue;
-    enrolled = true;
-    if (enrolment.sectionId) sectionIds.add(enrolment.sectionId);
-  }
-  if (enrolled)
-    for (const placement of placementsOfPerson.get(personId) ?? [])
-      if (holdsAt(placement, t)) groupIds.add(placement.groupId);
-  return membershipsIn(plan, personId, groupIds, sectionIds, t);
-}
-
-/**
- * Where a target's layer stands in the course's order, and the group in its layer: smaller comes first. A named set
- * stands where the student's first group in it does.
- */
-function standing(plan: Plan, target: Target, memberships: Memberships): readonly [number, number] {
-  const place = (groupId: string) =>
-    [layerRank(plan, { kind: "group", id: groupId }), groupRank(plan, groupId)] as const;
-  if (target.kind === "group") return place(target.id);
-  if (target.kind !== "set") return [layerRank(plan, target), 0];
-  const theirs = (plan.sets[target.id]?.groupIds ?? []).filter((id) => memberships.groupIds.has(id)).map(place);
-  return theirs.sort((a, b) => a[0] - b[0] || a[1] - b[1])[0] ?? [Number.MAX_SAFE_INTEGER - 1, 0];
-}
-
-/** Where the layer of a target stands in the course's order: smaller comes first. */
-export function layerRank(plan: Plan, target: Target): number {
-  const order = plan.course.layerOrder;
-  if (target.kind === "section") {
-    const placed = order.indexOf("sections");
-    return placed >= 0 ? placed : Number.MAX_SAFE_INTEGER;
-  }
-  const layer = plan.layers[plan.groups[target.id]?.layerId ?? ""];
-  if (!layer) return Number.MAX_SAFE_INTEGER - 1;
-  const placed = order.indexOf(layer.id);
-  return placed >= 0 ? placed : order.length + layer.position;
+/** An override that sets the field for a student, with what it sets it to. */
+interface Candidate {
+  override: Override;
+  value: string | number;
 }
 
 const size = (field: DateField, value: string | number, timeZone: string): number =>
   value === "none"
     ? Number.POSITIVE_INFINITY
-    : momentFields.has(field)
+    : isMomentField(field)
       ? instantOf(String(value), timeZone)
       : Number(value);
 
@@ -127,29 +68,14 @@ function moreGenerous(plan: Plan, field: DateField, a: string | number, b: strin
   return field === "opens" ? left < right : left > right;
 }
 
-function pickOverride(plan: Plan, field: DateField, candidates: Override[], memberships: Memberships): Override | null {
-  let best: Override | null = null;
-  for (const candidate of candidates) {
-    if (candidate.dates[field] === undefined) continue;
-    if (!best) {
-      best = candidate;
-      continue;
-    }
-    const [a, b] = [standing(plan, candidate.target, memberships), standing(plan, best.target, memberships)];
-    const [ours, theirs] = [a[0], b[0]];
-    if (field === "accessWord") {
-      // Two words: the one of the layer that comes first, then the group's.
-      if (a[0] < b[0] || (a[0] === b[0] && a[1] < b[1])) best = candidate;
-    } else if (plan.course.datePolicy === "layer order" && ours !== theirs) {
-      if (ours < theirs) best = candidate;
-    } else if (moreGenerous(plan, field, candidate.dates[field] as string, best.dates[field] as string)) {
-      best = candidate;
-    }
-  }
-  return best;
+/** Whether a candidate comes before the best so far, by the course's policy. */
+function beats(plan: Plan, field: DateField, one: Candidate, best: Candidate, memberships: Memberships): boolean {
+  const [a, b] = [standing(plan, one.override.target, memberships), standing(plan, best.override.target, memberships)];
+  // Two words: the one of the layer that comes first, then the group's.
+  if (field === "accessWord") return a[0] < b[0] || (a[0] === b[0] && a[1] < b[1]);
+  if (plan.course.datePolicy === "layer order" && a[0] !== b[0]) return a[0] < b[0];
+  return moreGenerous(plan, field, one.value, best.value);
 }
-
-const groupRank = (plan: Plan, groupId: string): number => plan.groups[groupId]?.position ?? 0;
 
 /** minutes × factor, exact in decimals, rounded up. */
 export function timesFactor(minutes: number, factor: string): number {
@@ -159,37 +85,29 @@ export function timesFactor(minutes: number, factor: string): number {
   return Number((product + scale - 1n) / scale);
 }
 
-function allow(
+/** How much an allowance gives to a field; 0 where it gives nothing. */
+export function allowedBy({ minutesFactor, extraDays, extraAttempts }: Allowance, field: DateField): number {
+  if (field === "minutes") return Number(minutesFactor ?? 0);
+  if (field === "attempts") return extraAttempts ?? 0;
+  return field === "due" || field === "closes" ? (extraDays ?? 0) : 0;
+}
+
+/** A value with the largest of some allowances. "None" stays none. */
+export function withAllowance(
   field: DateField,
   value: string | number,
   allowances: Allowance[],
 ): { value: string | number; used: Allowance[] } {
-  if (value === "none") return { value, used: [] };
-  const largest = (amount: (allowance: Allowance) => number) => {
-    let best: Allowance | null = null;
-    for (const allowance of allowances) if (amount(allowance) > (best ? amount(best) : 0)) best = allowance;
-    return best;
-  };
-  if (field === "minutes") {
-    const by = largest((allowance) => Number(allowance.minutesFactor ?? 0));
-    return by?.minutesFactor
-      ? { value: timesFactor(Number(value), by.minutesFactor), used: [by] }
-      : { value, used: [] };
-  }
-  if (field === "due" || field === "closes") {
-    const by = largest((allowance) => allowance.extraDays ?? 0);
-    return by ? { value: addDays(String(value), by.extraDays ?? 0), used: [by] } : { value, used: [] };
-  }
-  if (field === "attempts") {
-    const by = largest((allowance) => allowance.extraAttempts ?? 0);
-    return by ? { value: Number(value) + (by.extraAttempts ?? 0), used: [by] } : { value, used: [] };
-  }
-  return { value, used: [] };
+  let largest: Allowance | null = null;
+  for (const one of allowances) if (allowedBy(one, field) > (largest ? allowedBy(largest, field) : 0)) largest = one;
+  if (value === "none" || !largest) return { value, used: [] };
+  const used = [largest];
+  if (field === "minutes") return { value: timesFactor(Number(value), largest.minutesFactor as string), used };
+  const amount = allowedBy(largest, field);
+  return { value: field === "attempts" ? Number(value) + amount : addDays(String(value), amount), used };
 }
 
-const base: Origin = { kind: "base", target: null, allowances: [] };
-
-const noAllowances: Allowance[] = [];
+const anchorIn = (given: GivenValue | undefined): Anchor | null => (isAnchor(given) ? given : null);
 
 function resolveFrom(
   plan: Plan,
@@ -199,28 +117,36 @@ function resolveFrom(
   allowances: Allowance[],
   memberships: Memberships,
 ): ResolvedField {
-  let own: Override | null = null;
-  let shared: Override[] | null = null;
+  let best: Candidate | null = null;
   for (const override of overrides) {
-    if (override.dates[field] === undefined) continue;
-    if (override.target.kind === "person") own = override;
-    else if (shared) shared.push(override);
-    else shared = [override];
+    const value = valueFor(override.dates[field], memberships, plan);
+    if (value === null) continue;
+    const { target } = override;
+    if (target.kind === "person") {
+      const origin: Origin = { kind: "person", target, anchor: anchorIn(override.dates[field]), allowances: [] };
+      return { value, undated: false, origin };
+    }
+    const one = { override, value };
+    if (!best || beats(plan, field, one, best, memberships)) best = one;
   }
-  if (own)
-    return {
-      value: own.dates[field] as string | number,
-      origin: { ...base, kind: "person", target: own.target },
-    };
-  const winner = shared && pickOverride(plan, field, shared, memberships);
-  const value = (winner ? winner.dates[field] : item.dates[field]) ?? null;
-  const origin: Origin = winner ? { ...base, kind: "override", target: winner.target } : base;
-  if (value === null || allowances.length === 0) return { value, origin };
-  const allowed = allow(field, value, allowances);
-  return { value: allowed.value, origin: { ...origin, allowances: allowed.used } };
+  const given = best ? best.override.dates[field] : item.dates[field];
+  const value = best ? best.value : valueFor(given, memberships, plan);
+  const origin: Origin = {
+    kind: best ? "override" : "base",
+    target: best?.override.target ?? null,
+    anchor: anchorIn(given),
+    allowances: [],
+  };
+  if (value === null) return { value, undated: given !== undefined, origin };
+  if (allowances.length === 0) return { value, undated: false, origin };
+  const allowed = withAllowance(field, value, allowances);
+  return { value: allowed.value, undated: false, origin: { ...origin, allowances: allowed.used } };
 }
 
-const theirs = (plan: Plan, item: Item, memberships: Memberships): [Override[], Allowance[]] => {
+const noAllowances: Allowance[] = [];
+
+/** The overrides of an item and the allowances that reach somebody. */
+export const theirs = (plan: Plan, item: Item, memberships: Memberships): [Override[], Allowance[]] => {
   const { overridesOfItem, allowances } = lookup(plan);
   return [
     (overridesOfItem.get(item.id) ?? []).filter(({ target }) => memberOf(memberships, target)),
@@ -258,26 +184,19 @@ export function resolveDates(plan: Plan, item: Item, memberships: Memberships): 
 /** Whom a field of an item may differ for: the targets of its overrides, and of allowances that change such a field. */
 export function differingTargets(plan: Plan, item: Item, field: DateField): Target[] {
   const { overridesOfItem, allowances } = lookup(plan);
-  const changes = (allowance: Allowance) =>
-    field === "minutes"
-      ? allowance.minutesFactor !== null
-      : field === "attempts"
-        ? allowance.extraAttempts !== null
-        : allowance.extraDays !== null;
   const overridden = (overridesOfItem.get(item.id) ?? []).filter(({ dates }) => dates[field] !== undefined);
-  const allowed = field === "opens" || field === "accessWord" ? [] : allowances.filter(changes);
   // An allowance changes nothing of a field that is unset for everyone.
-  return [...overridden, ...(item.dates[field] === undefined && overridden.length === 0 ? [] : allowed)].map(
-    ({ target }) => target,
-  );
+  const isSet = item.dates[field] !== undefined || overridden.length > 0;
+  const allowed = isSet ? allowances.filter((one) => allowedBy(one, field) > 0) : [];
+  return [...overridden, ...allowed].map(({ target }) => target);
 }
 
 /** The instant of a moment's value; null where it is unset or "none". */
-export const instantOfValue = (plan: Plan, value: ResolvedField["value"] | undefined): number | null =>
+export const instantOfValue = (plan: Plan, value: Value | undefined): number | null =>
   value == null || value === "none" ? null : instantOf(String(value), plan.course.timeZone);
 
 /** The instant of a resolved moment; null where it is unset or "none". */
-export const resolvedInstant = (plan: Plan, dates: ResolvedDates, field: "opens" | "due" | "closes"): number | null =>
+export const resolvedInstant = (plan: Plan, dates: ResolvedDates, field: MomentField): number | null =>
   instantOfValue(plan, dates[field].value);
 
 /**
@@ -294,14 +213,10 @@ export function toldOrigin(plan: Plan, origin: Origin): string | null {
   return group && layer && !layer.private ? `for ${group.label}` : null;
 }
 
-/** Fields that are out of order for a student: opens ≤ due ≤ closes must hold over those that are set. */
-export function outOfOrder(plan: Plan, dates: ResolvedDates): string | null {
-  const [opens, due, closes] = (["opens", "due", "closes"] as const).map((field) =>
-    resolvedInstant(plan, dates, field),
-  );
-  if (opens != null && due != null && due < opens) return "due before it opens";
-  if (due != null && closes != null && closes < due) return "closes before it is due";
-  if (opens != null && closes != null && closes < opens) return "closes before it opens";
+/** What is wrong with the order of three moments, of which any may be missing: opens ≤ due ≤ closes must hold. */
+export function orderFault(opens: number | null, due: number | null, closes: number | null): string | null {
+  if (opens !== null && due !== null && due < opens) return "due before it opens";
+  if (due !== null && closes !== null && closes < due) return "closes before it is due";
+  if (opens !== null && closes !== null && closes < opens) return "closes before it opens";
   return null;
 }
-export type { DateFields };

@@ -13,8 +13,16 @@ import {
   section,
   t0,
 } from "../tests/fixture.ts";
-import { meetingsOf, readPattern, sayPattern, writePattern } from "./meetings.ts";
-import { membershipsAt, outOfOrder, resolveDates, timesFactor, toldOrigin } from "./resolve.ts";
+import { meetingsOf, patternOnly, readPattern, sayPattern, writePattern } from "./meetings.ts";
+import {
+  membershipsAt,
+  orderFault,
+  type ResolvedDates,
+  resolveDates,
+  resolvedInstant,
+  timesFactor,
+  toldOrigin,
+} from "./resolve.ts";
 import { addDays, instantOf, isDay, sayInstant, wallOf, weekdayOf } from "./wall.ts";
 
 describe("wall-clock times", () => {
@@ -63,7 +71,7 @@ describe("meetings", () => {
     place: "",
   }));
   test("are counted from the pattern within the term, without no-class days", () => {
-    const meetings = meetingsOf(course, { pattern, noClassDays: ["2026-10-02"], moved: [] });
+    const meetings = meetingsOf(course, { ...patternOnly(pattern), noClassDays: ["2026-10-02"] });
     expect(meetings.slice(0, 3).map(({ number, day }) => [number, day])).toEqual([
       [1, "2026-09-28"],
       [2, "2026-09-30"],
@@ -75,7 +83,7 @@ describe("meetings", () => {
       { day: "2026-09-30", start: "09:00", to: "2026-10-05T14:00" },
       { day: "2026-10-05", start: "09:00", to: "2026-10-06T09:00" },
     ];
-    const meetings = meetingsOf(course, { pattern, noClassDays: [], moved });
+    const meetings = meetingsOf(course, { ...patternOnly(pattern), moved });
     expect(meetings.slice(0, 5).map(({ number, day }) => [number, day])).toEqual([
       [1, "2026-09-28"],
       [2, "2026-10-05"],
@@ -95,7 +103,7 @@ describe("meetings", () => {
     expect(readPattern("Mon 09:00-25:00")).toBeNull();
   });
   test("keep their wall-clock time over the clock change", () => {
-    const around = meetingsOf(course, { pattern, noClassDays: [], moved: [] }).filter(
+    const around = meetingsOf(course, patternOnly(pattern)).filter(
       ({ day }) => day === "2026-10-23" || day === "2026-10-26",
     );
     expect(around.map(({ start }) => new Date(start).toISOString())).toEqual([
@@ -231,7 +239,9 @@ describe("resolving dates, a field at a time", () => {
   });
   test("opens, due and closes out of order are reported", () => {
     const { plan, dates } = resolve([[group("North"), { opens: "2026-11-21T09:00" }]]);
-    expect(outOfOrder(plan, dates)).toBe("due before it opens");
-    expect(outOfOrder(course(), resolve([]).dates)).toBeNull();
+    const at = (resolved: ResolvedDates) =>
+      (["opens", "due", "closes"] as const).map((field) => resolvedInstant(plan, resolved, field));
+    expect(orderFault(...(at(dates) as [number, number, number]))).toBe("due before it opens");
+    expect(orderFault(...(at(resolve([]).dates) as [number, number, number]))).toBeNull();
   });
 });

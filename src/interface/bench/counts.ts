@@ -4,6 +4,7 @@ import { countLayer, doubleEnrolled } from "../../core/placement/membership.ts";
 import { lookup } from "../../core/plan/lookup.ts";
 import { progressLookup } from "../../core/plan/progress.ts";
 import { openFindings } from "../../core/reach/audit/audit.ts";
+import { isTiming } from "../../core/reach/audit/finding.ts";
 import { useBench } from "./context.tsx";
 import type { Station } from "./store.ts";
 
@@ -23,7 +24,7 @@ export function useLeft(): Record<Exclude<Station, "review">, Left> {
     );
     const wrong = layers.reduce((sum, { inTwo, together }) => sum + inTwo.length + together.length, 0);
     const problems = openFindings(audit.findings).length;
-    const dates = audit.findings.filter(({ kind, accepted }) => kind === "dates" && accepted === null).length;
+    const dates = audit.findings.filter(({ kind, accepted }) => isTiming(kind) && accepted === null).length;
     const found = progressLookup(reach.progress);
     const waiting = new Set<string>();
     for (const { personId, itemId } of reach.progress.handIns) {
@@ -38,7 +39,7 @@ export function useLeft(): Record<Exclude<Station, "review">, Left> {
         says: `${unplaced} unplaced, ${wrong} in two groups or kept apart and together`,
       },
       reach: { count: problems, says: `${problems} findings` },
-      timing: { count: dates, says: `${dates} items with dates out of order` },
+      timing: { count: dates, says: `${dates} findings about dates` },
       gradebook: { count: waiting.size, says: `${waiting.size} hand-ins to mark` },
     };
   }, [plan, reach, t, audit.findings]);

@@ -1,42 +1,90 @@
-import { parseDateTime } from "@internationalized/date";
+import { parseDate, parseDateTime, parseTime } from "@internationalized/date";
 import { X } from "lucide-react";
-import { DateField, DateInput, DateSegment, I18nProvider, Label } from "react-aria-components";
+import type { ReactNode } from "react";
+import { DateField, DateInput, DateSegment, I18nProvider, Label, TimeField } from "react-aria-components";
 import { Button } from "./Button.tsx";
 import styles from "./controls.module.css";
 
 interface DateTimeProps {
   label: string;
   hideLabel?: boolean;
-  /** Wall-clock text, or null where unset. */
+  /** Text, or null where unset. */
   value: string | null;
   onChange(value: string | null): void;
   /** There is always a moment: it is changed, never unset. */
   isRequired?: boolean;
 }
 
-/** A wall-clock date and time, typed in segments; the cross unsets it. */
-export function DateTime({ label, hideLabel, value, onChange, isRequired }: DateTimeProps) {
+/** The segments of a date or time, and the cross that unsets it. */
+function Segments({ label, value, onChange, isRequired, children }: DateTimeProps & { children: ReactNode }) {
   return (
     <div className={styles.dateRow}>
-      <I18nProvider locale="en-GB">
-        <DateField
-          className={styles.field as string}
-          granularity="minute"
-          hourCycle={24}
-          value={value ? parseDateTime(value) : null}
-          onChange={(date) => onChange(date ? date.toString().slice(0, 16) : null)}
-        >
-          <Label className={hideLabel ? "visually-hidden" : styles.label}>{label}</Label>
-          <DateInput className={styles.dateInput as string}>
-            {(segment) => <DateSegment segment={segment} className={styles.segment as string} />}
-          </DateInput>
-        </DateField>
-      </I18nProvider>
+      <I18nProvider locale="en-GB">{children}</I18nProvider>
       {value !== null && !isRequired && (
         <Button quiet aria-label={`Unset ${label}`} onPress={() => onChange(null)}>
           <X size={14} aria-hidden />
         </Button>
       )}
     </div>
+  );
+}
+
+const Inside = ({ label, hideLabel }: Pick<DateTimeProps, "label" | "hideLabel">) => (
+  <>
+    <Label className={hideLabel ? "visually-hidden" : styles.label}>{label}</Label>
+    <DateInput className={styles.dateInput as string}>
+      {(segment) => <DateSegment segment={segment} className={styles.segment as string} />}
+    </DateInput>
+  </>
+);
+
+/** A wall-clock date and time, typed in segments; the cross unsets it. */
+export function DateTime(props: DateTimeProps) {
+  const { value, onChange } = props;
+  return (
+    <Segments {...props}>
+      <DateField
+        className={styles.field as string}
+        granularity="minute"
+        hourCycle={24}
+        value={value ? parseDateTime(value) : null}
+        onChange={(date) => onChange(date ? date.toString().slice(0, 16) : null)}
+      >
+        <Inside {...props} />
+      </DateField>
+    </Segments>
+  );
+}
+
+/** A calendar day, `2026-10-05`. */
+export function Day(props: DateTimeProps) {
+  const { value, onChange } = props;
+  return (
+    <Segments {...props}>
+      <DateField
+        className={styles.field as string}
+        value={value ? parseDate(value) : null}
+        onChange={(date) => onChange(date ? date.toString() : null)}
+      >
+        <Inside {...props} />
+      </DateField>
+    </Segments>
+  );
+}
+
+/** A time of day, `09:00`. */
+export function TimeOfDay(props: DateTimeProps) {
+  const { value, onChange } = props;
+  return (
+    <Segments {...props}>
+      <TimeField
+        className={styles.field as string}
+        hourCycle={24}
+        value={value ? parseTime(value) : null}
+        onChange={(time) => onChange(time ? time.toString().slice(0, 5) : null)}
+      >
+        <Inside {...props} />
+      </TimeField>
+    </Segments>
   );
 }

@@ -1,6 +1,18 @@
 /** What the audit finds: with whom it touches, why, from when, and whether somebody let it stand. Source: semantics.md 4. */
 import type { Acceptance, Item, Plan } from "../../plan/types.ts";
 
+/** What is left to put right in Timing. */
+export const timingKinds = [
+  "dates",
+  "no date",
+  "moved earlier",
+  "before meeting",
+  "no-class day",
+  "same day",
+  "unequal time",
+  "vain override",
+] as const;
+/** Worst first. */
 export const findingKinds = [
   "leak",
   "stranded",
@@ -17,9 +29,11 @@ export const findingKinds = [
   "left out",
   "one group",
   "neighbours",
-  "dates",
+  ...timingKinds,
 ] as const;
 export type FindingKind = (typeof findingKinds)[number];
+
+export const isTiming = (kind: FindingKind): boolean => (timingKinds as readonly FindingKind[]).includes(kind);
 
 /** What each kind is called in a list, and the sentence that says what it is. */
 export const kindWords: Record<FindingKind, { name: string; is: string }> = {
@@ -37,11 +51,27 @@ export const kindWords: Record<FindingKind, { name: string; is: string }> = {
   sightline: { name: "Sightline", is: "Students of different groups see each other there." },
   "left out": { name: "Left out?", is: "Copies of an item for several groups, and a group without one." },
   "one group": { name: "For everyone?", is: "An item for everyone whose title names one group." },
-  dates: { name: "Dates", is: "Opens, due and closes contradict each other for somebody." },
   neighbours: { name: "For everyone?", is: "An item for everyone among neighbours that are all narrowed." },
+  dates: { name: "Out of order", is: "Opens, due and closes contradict each other for somebody." },
+  "no date": { name: "No date", is: "A date given as a class meeting that somebody's section does not have." },
+  "moved earlier": { name: "Moved earlier", is: "The draft moves a due to an earlier moment for somebody." },
+  "before meeting": { name: "Before the meeting", is: "Due by a meeting, but before the one before it begins." },
+  "no-class day": { name: "No-class day", is: "Due on a day on which somebody has no class." },
+  "same day": { name: "Same day", is: "Two or more dues of one group on one day." },
+  "unequal time": { name: "Unequal time", is: "Groups have unequal working time for one item." },
+  "vain override": { name: "In vain", is: "An override for somebody whom the item is not meant for." },
 };
 /** These are asked about rather than found wrong. */
-const asking = new Set<FindingKind>(["always", "telling", "left out", "one group", "neighbours"]);
+const asking = new Set<FindingKind>([
+  "always",
+  "telling",
+  "left out",
+  "one group",
+  "neighbours",
+  "before meeting",
+  "same day",
+  "unequal time",
+]);
 
 export interface Finding {
   /** What it is about, the same as long as that is. */

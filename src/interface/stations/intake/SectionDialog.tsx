@@ -36,7 +36,7 @@ export function SectionDialog({ section, onClose }: { section: Section; onClose(
   const free = readDays(days);
   const usual =
     pattern && !("wrong" in free)
-      ? meetingsOf(plan.course, { pattern, noClassDays: free.days.map(({ day }) => day), moved: [] })
+      ? meetingsOf(plan.course, { pattern, noClassDays: free.days.map(({ day }) => day), moved: [], added: [] })
       : [];
   const keyOf = (start: number) => wallOf(start, plan.course.timeZone);
   const draft = () => {

@@ -1,4 +1,4 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { v7 } from "uuid";
 import type { Cartridge, CartridgeItem } from "../../../core/formats/cartridge.ts";
 import { fileTrouble } from "../../../core/formats/stored-files.ts";
@@ -10,6 +10,7 @@ import type { NewCommand } from "../../bench/store.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice } from "../../kit/Fields.tsx";
+import { FileButton } from "../../kit/FileButton.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { saveFile } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
@@ -21,7 +22,6 @@ import styles from "./reach.module.css";
 /** An outline from a Common Cartridge archive, looked at before it is drafted; and the course's own as one. */
 export function CartridgeDialog({ onClose }: { onClose(): void }) {
   const { store, plan } = useBench();
-  const input = useRef<HTMLInputElement>(null);
   const [read, setRead] = useState<Cartridge | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [under, setUnder] = useState<string | null>(null);
@@ -83,22 +83,15 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
           Archives in the open format Common Cartridge 1.3: folders, pages, files, links and discussions. Nothing is
           drafted before you have looked at it.
         </p>
-        <input
-          ref={input}
-          type="file"
-          hidden
-          accept=".imscc,.zip"
-          data-testid="cartridge"
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            if (file) void take(file);
-            event.target.value = "";
-          }}
-        />
         <div className={base.bar}>
-          <Button onPress={() => input.current?.click()} isDisabled={under !== null}>
+          <FileButton
+            accept=".imscc,.zip"
+            testId="cartridge"
+            isDisabled={under !== null}
+            onChoose={(file) => void take(file)}
+          >
             Choose an archive
-          </Button>
+          </FileButton>
           <Button onPress={() => void write()} isDisabled={under !== null || Object.keys(plan.items).length === 0}>
             Save this outline as an archive
           </Button>

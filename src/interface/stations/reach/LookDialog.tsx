@@ -6,8 +6,8 @@ import { DateTime } from "../../kit/DateTime.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
+import { Person } from "../Person.tsx";
 import styles from "./items/items.module.css";
-import { Person } from "./items/Person.tsx";
 
 /** Any student at any moment, alone or beside another student or moment. */
 export function LookDialog({ onClose }: { onClose(): void }) {

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { compareText, lookup } from "../../../core/plan/lookup.ts";
 import { openFindings } from "../../../core/reach/audit/audit.ts";
-import { kindWords } from "../../../core/reach/audit/finding.ts";
+import { type FindingKind, isTiming, kindWords } from "../../../core/reach/audit/finding.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Choice } from "../../kit/Fields.tsx";
@@ -38,6 +38,8 @@ const shows: { value: Show; label: string }[] = [
   { value: "problems", label: "only problems" },
 ];
 const nothing: ReadonlySet<string> = new Set();
+
+const isOfReach = (kind: FindingKind) => !isTiming(kind);
 
 export function ReachStation() {
   const { state, plan, reach, audit } = useBench();
@@ -190,7 +192,14 @@ export function ReachStation() {
       {view === "crossings" && chosenItems.length > 0 && (
         <ItemTools items={chosenItems} clear={() => setSelected(nothing)} />
       )}
-      {view === "audit" && <AuditView chosen={findingKey} choose={setFindingKey} />}
+      {view === "audit" && (
+        <AuditView
+          of={isOfReach}
+          nothing="Nobody sees what is not meant for them, and nobody misses what is."
+          chosen={findingKey}
+          choose={setFindingKey}
+        />
+      )}
       {view === "lattice" && <Lattice choose={showFinding} />}
       {view === "crossings" &&
         (itemCount === 0 ? (
@@ -239,10 +248,13 @@ export function ReachStation() {
           <FindingWhy
             key={finding.key}
             finding={finding}
-            showItem={() => {
-              setView("crossings");
-              setShow("all");
-              setAt({ itemId: finding.itemId ?? "", columnId: null });
+            show={{
+              says: "Show it among the crossings",
+              go() {
+                setView("crossings");
+                setShow("all");
+                setAt({ itemId: finding.itemId ?? "", columnId: null });
+              },
             }}
           />
         ) : view !== "crossings" ? (

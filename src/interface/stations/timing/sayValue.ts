@@ -1,5 +1,6 @@
 import type { DateField } from "../../../core/plan/types.ts";
-import { sayWall } from "../../../core/timing/wall.ts";
+import { sayGiven } from "../../../core/timing/commands.ts";
+import type { GivenValue } from "../../../core/timing/resolve.ts";
 
 export const fieldNames: Record<DateField, string> = {
   opens: "Opens",
@@ -11,11 +12,4 @@ export const fieldNames: Record<DateField, string> = {
 };
 
 /** A date or limit in words. */
-export const sayValue = (value: string | number | null): string =>
-  value === null
-    ? "not set"
-    : value === "none"
-      ? "none"
-      : /T/.test(String(value))
-        ? sayWall(String(value))
-        : String(value);
+export const sayValue = (value: GivenValue | null): string => (value === null ? "not set" : sayGiven(value));

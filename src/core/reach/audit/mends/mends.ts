@@ -14,6 +14,7 @@ import { type Finding, type FindingKind, studentsSay } from "../finding.ts";
 import { ofLeftOut, ofNeighbours, ofOneGroup } from "./asking.ts";
 import { type Candidate, type Case, change, type ItemCase } from "./candidate.ts";
 import { ofBranch, ofCircle, ofNoWindow } from "./conditions.ts";
+import { ofFreeDay, ofOrder, ofUndated, ofVainOverride } from "./dates.ts";
 import { ofLeak, ofStranded } from "./opening.ts";
 import { ofLabel, ofSightline } from "./seeing.ts";
 
@@ -44,7 +45,14 @@ const ofItems: Record<
   "left out": ofLeftOut,
   "one group": ofOneGroup,
   neighbours: ofNeighbours,
-  dates: none,
+  dates: ofOrder,
+  "no date": ofUndated,
+  "no-class day": ofFreeDay,
+  "vain override": ofVainOverride,
+  "moved earlier": none,
+  "before meeting": none,
+  "same day": none,
+  "unequal time": none,
 };
 
 function candidatesFor(one: Case): Candidate[] {

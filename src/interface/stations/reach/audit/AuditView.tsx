@@ -9,13 +9,18 @@ import base from "../../station.module.css";
 import styles from "./audit.module.css";
 
 interface AuditProps {
+  /** Which kinds are looked at here. */
+  of(kind: Finding["kind"]): boolean;
+  /** What is said where nothing is found. */
+  nothing: string;
   chosen: string | null;
   choose(key: string): void;
 }
 
 /** Everything that is found or asked about in the draft at the chosen moment, worst first. */
-export function AuditView({ chosen, choose }: AuditProps) {
+export function AuditView({ of, nothing, chosen, choose }: AuditProps) {
   const { plan, audit, t } = useBench();
+  const findings = useMemo(() => audit.findings.filter((one) => of(one.kind)), [audit.findings, of]);
   const [accepted, setAccepted] = useState(false);
   const [kind, setKind] = useState<Finding["kind"] | null>(null);
   const counts = useMemo(
@@ -23,28 +28,24 @@ export function AuditView({ chosen, choose }: AuditProps) {
       findingKinds
         .map((one) => ({
           kind: one,
-          count: audit.findings.filter((found) => found.kind === one && !found.accepted).length,
+          count: findings.filter((found) => found.kind === one && !found.accepted).length,
         }))
         .filter(({ count }) => count > 0),
-    [audit.findings],
+    [findings],
   );
-  const quiet = audit.findings.filter((found) => found.accepted).length;
-  const shown = audit.findings.filter(
-    (found) => (accepted || !found.accepted) && (kind === null || found.kind === kind),
-  );
+  const quiet = findings.filter((found) => found.accepted).length;
+  const shown = findings.filter((found) => (accepted || !found.accepted) && (kind === null || found.kind === kind));
   if (audit.failure)
     return (
       <p role="alert" className={base.wrong}>
         {audit.failure}
       </p>
     );
-  if (audit.findings.length === 0)
+  if (findings.length === 0)
     return (
       <div className={base.empty}>
-        <h3>{audit.pending ? "Looking at who can open what" : "Nothing is found"}</h3>
-        {!audit.pending && (
-          <p className={base.soft}>Nobody sees what is not meant for them, and nobody misses what is.</p>
-        )}
+        <h3>{audit.pending ? "Looking through the course" : "Nothing is found"}</h3>
+        {!audit.pending && <p className={base.soft}>{nothing}</p>}
       </div>
     );
   return (

@@ -15,11 +15,12 @@ import styles from "./audit.module.css";
 
 interface FindingProps {
   finding: Finding;
-  showItem(): void;
+  /** Where the item can be looked at. */
+  show: { says: string; go(): void };
 }
 
 /** One finding: who, why, since when; the mends with their effect; and letting it stand, with a reason. */
-export function FindingWhy({ finding, showItem }: FindingProps) {
+export function FindingWhy({ finding, show }: FindingProps) {
   const { store, plan, t } = useBench();
   const { personIds, from, accepted } = finding;
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
@@ -41,8 +42,8 @@ export function FindingWhy({ finding, showItem }: FindingProps) {
       )}
       {personIds.length > 0 && <Names personIds={personIds} most={8} />}
       {finding.itemId && (
-        <Button quiet onPress={showItem}>
-          Show it among the crossings
+        <Button quiet onPress={show.go}>
+          {show.says}
         </Button>
       )}
       {accepted ? (

@@ -6,9 +6,9 @@ import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { NumberField } from "../../../kit/NumberField.tsx";
+import { MomentField } from "../../MomentField.tsx";
 import { Targets } from "../../Targets.tsx";
 import styles from "./items.module.css";
-import { MomentField } from "./MomentField.tsx";
 
 type Kind = Condition["kind"];
 const kinds: { value: Kind; label: string }[] = [

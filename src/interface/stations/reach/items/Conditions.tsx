@@ -9,11 +9,11 @@ import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
+import { Person } from "../../Person.tsx";
 import base from "../../station.module.css";
 import { Targets } from "../../Targets.tsx";
 import { ConditionBuilder } from "./ConditionBuilder.tsx";
 import styles from "./items.module.css";
-import { Person } from "./Person.tsx";
 
 type Conditional = Pick<Item, "condition" | "variants">;
 

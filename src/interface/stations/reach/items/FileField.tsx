@@ -1,8 +1,8 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { fileTrouble, storableEndings } from "../../../../core/formats/stored-files.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 import { useBench } from "../../../bench/context.tsx";
-import { Button } from "../../../kit/Button.tsx";
+import { FileButton } from "../../../kit/FileButton.tsx";
 import base from "../../station.module.css";
 import styles from "./items.module.css";
 import { sendFile } from "./sendFile.ts";
@@ -17,7 +17,6 @@ interface FileProps {
 /** A file is stored as soon as it is chosen; only an item that holds it shows it to anybody. */
 export function FileField({ file, onChange }: FileProps) {
   const { store } = useBench();
-  const input = useRef<HTMLInputElement>(null);
   const [state, setState] = useState<{ sending: string | null; trouble: string | null }>({
     sending: null,
     trouble: null,
@@ -35,21 +34,14 @@ export function FileField({ file, onChange }: FileProps) {
   };
   return (
     <div className={styles.file}>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        data-testid="file"
+      <FileButton
+        testId="file"
         accept={storableEndings.map((ending) => `.${ending}`).join(",")}
-        onChange={(event) => {
-          const chosen = event.target.files?.[0];
-          if (chosen) void take(chosen);
-          event.target.value = "";
-        }}
-      />
-      <Button onPress={() => input.current?.click()} isDisabled={state.sending !== null}>
+        isDisabled={state.sending !== null}
+        onChoose={(chosen) => void take(chosen)}
+      >
         {file ? "Another file" : "Choose a file"}
-      </Button>
+      </FileButton>
       <span aria-live="polite">
         {state.sending !== null && `Storing ${state.sending}`}
         {state.sending === null && file && (

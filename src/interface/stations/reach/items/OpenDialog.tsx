@@ -5,9 +5,9 @@ import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox, Choice } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { MomentField } from "../../MomentField.tsx";
 import base from "../../station.module.css";
 import { folderOf, folderOptions, top } from "./folders.ts";
-import { MomentField } from "./MomentField.tsx";
 
 interface OpenProps {
   item: Item;

@@ -1,8 +1,8 @@
 import { useMemo, useState } from "react";
-import { fullName } from "../../../../core/plan/lookup.ts";
-import { useBench } from "../../../bench/context.tsx";
-import { type Findable, Finder } from "../../../kit/Finder.tsx";
-import { holdsWords } from "../../../kit/words.ts";
+import { fullName } from "../../core/plan/lookup.ts";
+import { useBench } from "../bench/context.tsx";
+import { type Findable, Finder } from "../kit/Finder.tsx";
+import { holdsWords } from "../kit/words.ts";
 
 interface PersonProps {
   label: string;

@@ -1,0 +1,188 @@
+/**
+ * Dates that cannot be meant, item by item: out of order, without a date, due when there is no class, due before the
+ * meeting before. Source: semantics.md section 6.
+ */
+import { lookup } from "../../../plan/lookup.ts";
+import type { Anchor, Item } from "../../../plan/types.ts";
+import { type Calendar, isAnchor, wallByCalendar } from "../../../timing/anchors.ts";
+import { freeDays } from "../../../timing/meetings.ts";
+import { momentFields, orderFault, resolveField } from "../../../timing/resolve.ts";
+import { dayOf, instantOf, sayDay } from "../../../timing/wall.ts";
+import { type Bits, eachBit, isEmpty } from "../../bits.ts";
+import { type Finding, type FindingKind, finding, studentsSay } from "../finding.ts";
+import type { Dated } from "./dated.ts";
+
+/** A finding about an item's dates, for some students by their place in the reach. */
+export function about(
+  { table }: Dated,
+  item: Item,
+  kind: FindingKind,
+  what: string,
+  indexes: number[],
+  why: string,
+): Finding {
+  const { plan, students } = table.reach;
+  const personIds = indexes.sort((a, b) => a - b).map((index) => students[index] as string);
+  return finding(plan, {
+    key: `${kind}/${item.id}/${what}`,
+    kind,
+    item,
+    personIds,
+    says: `${item.title}: ${what}, for ${studentsSay(personIds.length)}.`,
+    why,
+  });
+}
+
+/** Students by a text that is said of each. */
+function sorted(bits: Bits, says: (index: number) => string | null): Map<string, number[]> {
+  const found = new Map<string, number[]>();
+  eachBit(bits, (index) => {
+    const text = says(index);
+    if (text === null) return;
+    const list = found.get(text);
+    if (list) list.push(index);
+    else found.set(text, [index]);
+  });
+  return found;
+}
+
+const instantIn = (number: number): number | null => (Number.isFinite(number) ? number : null);
+
+/** Opens ≤ due ≤ closes must hold for everyone an item is meant for. */
+export function outOfOrder(dated: Dated): Finding[] {
+  const { table, items } = dated;
+  return items.flatMap((item) => {
+    const columns = momentFields.map((field) => table.column(item, field));
+    const [opens, due, closes] = columns as [Float64Array, Float64Array, Float64Array];
+    const wrong = sorted(table.reach.meant(item), (index) => {
+      const [a, b, c] = [opens[index] as number, due[index] as number, closes[index] as number];
+      // NaN compares false: only what is set can be out of order.
+      if (!(b < a || c < b || c < a)) return null;
+      return orderFault(instantIn(a), instantIn(b), instantIn(c));
+    });
+    return [...wrong].map(([says, indexes]) =>
+      about(
+        dated,
+        item,
+        "dates",
+        says,
+        indexes,
+        "Opens, due and closes must come in this order, for everyone they are resolved for.",
+      ),
+    );
+  });
+}
+
+/** Students whose anchored date has no meeting and no fallback. */
+export function undated(dated: Dated): Finding[] {
+  const { table, items } = dated;
+  return items.flatMap((item) =>
+    momentFields
+      .filter((field) => isAnchor(item.dates[field]))
+      .flatMap((field) => {
+        const column = table.column(item, field);
+        const [[says, indexes] = [null, []]] = sorted(table.reach.meant(item), (index) =>
+          Number.isNaN(column[index]) ? `no date for ${field}` : null,
+        );
+        return says === null
+          ? []
+          : about(
+              dated,
+              item,
+              "no date",
+              says,
+              indexes,
+              "The date is given as a class meeting that their section does not have, and nothing is said for that case.",
+            );
+      }),
+  );
+}
+
+/** Students by their calendar, with those an item is meant for. */
+const byCalendar = ({ table }: Dated, item: Item): { calendar: Calendar; bits: Bits }[] => {
+  const { reach } = table;
+  const meant = reach.meant(item);
+  return reach
+    .calendars()
+    .map(({ calendar, bits }) => ({ calendar, bits: reach.sets.both(bits, meant) }))
+    .filter(({ bits }) => !isEmpty(bits));
+};
+
+/** Dues on a day on which the student has no class. */
+export function dueOnFreeDay(dated: Dated): Finding[] {
+  const { table, items } = dated;
+  const { plan } = table.reach;
+  const { timeZone } = plan.course;
+  const free = new Map<string, Set<string>>();
+  const freeOf = ({ key }: Calendar) => {
+    const days = free.get(key) ?? freeDays(plan.course, plan.sections[key]);
+    free.set(key, days);
+    return days;
+  };
+  return items.flatMap((item) => {
+    const column = table.column(item, "due");
+    const found = new Map<string, number[]>();
+    for (const { calendar, bits } of byCalendar(dated, item)) {
+      const days = freeOf(calendar);
+      if (days.size === 0) continue;
+      const known = new Map<number, string | null>();
+      for (const [says, indexes] of sorted(bits, (index) => {
+        const due = column[index] as number;
+        if (!Number.isFinite(due)) return null;
+        let text = known.get(due);
+        if (text === undefined) {
+          const day = dayOf(due, timeZone);
+          text = days.has(day) ? `due on ${sayDay(day)}, a day without class` : null;
+          known.set(due, text);
+        }
+        return text;
+      }))
+        found.set(says, [...(found.get(says) ?? []), ...indexes]);
+    }
+    return [...found].map(([says, indexes]) =>
+      about(dated, item, "no-class day", says, indexes, "Nobody is there on that day to be asked or reminded."),
+    );
+  });
+}
+
+/** Dues anchored to meeting n that fall before meeting n − 1 begins. */
+export function dueBeforeMeeting(dated: Dated): Finding[] {
+  const { table, items } = dated;
+  const { plan } = table.reach;
+  return items.flatMap((item) => {
+    const anchors = [item.dates.due, ...(lookup(plan).overridesOfItem.get(item.id) ?? []).map(({ dates }) => dates.due)]
+      .filter(isAnchor)
+      .filter(({ meeting }) => typeof meeting === "number" && meeting > 1);
+    return anchors.flatMap((anchor) => {
+      const number = anchor.meeting as number;
+      const indexes = byCalendar(dated, item)
+        .filter(({ calendar }) => fallsBefore(anchor, calendar, plan.course.timeZone))
+        .flatMap(({ bits }) => {
+          const theirs: number[] = [];
+          eachBit(bits, (index) => {
+            const { origin } = resolveField(plan, item, table.reach.memberships(index), "due");
+            if (origin.anchor === anchor) theirs.push(index);
+          });
+          return theirs;
+        });
+      return indexes.length === 0
+        ? []
+        : about(
+            dated,
+            item,
+            "before meeting",
+            `due by meeting ${number}, but before meeting ${number - 1} begins`,
+            indexes,
+            "What is due by a meeting is usually prepared in the one before it.",
+          );
+    });
+  });
+}
+
+function fallsBefore(anchor: Anchor, calendar: Calendar, timeZone: string): boolean {
+  const number = anchor.meeting as number;
+  const [earlier, meeting] = [calendar.meetings[number - 2], calendar.meetings[number - 1]];
+  if (!earlier || !meeting) return false;
+  const wall = wallByCalendar(anchor, calendar, timeZone);
+  return wall !== null && instantOf(wall, timeZone) < earlier.start;
+}

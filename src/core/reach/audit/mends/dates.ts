@@ -1,0 +1,64 @@
+/** Mends of dates. */
+import { lookup } from "../../../plan/lookup.ts";
+import type { Item } from "../../../plan/types.ts";
+import { isAnchor, wallByCalendar } from "../../../timing/anchors.ts";
+import { freeDays } from "../../../timing/meetings.ts";
+import { resolveField } from "../../../timing/resolve.ts";
+import { dayAfter, sayWall } from "../../../timing/wall.ts";
+import type { Candidate, ItemCase } from "./candidate.ts";
+
+const remove = (overrideId: string): Candidate => ({
+  says: "Remove the override",
+  commands: [{ kind: "overrides.remove", overrideIds: [overrideId] }],
+});
+
+export const ofVainOverride = ({ finding }: ItemCase): Candidate[] => [
+  remove(finding.key.slice(finding.key.indexOf("/") + 1)),
+];
+
+/** Due on the next day with class, wherever it comes from: the base, or the override that won. */
+export function ofFreeDay({ plan, reach, item, finding }: ItemCase): Candidate[] {
+  const index = reach.indexOf.get(finding.personIds[0] ?? "");
+  if (index === undefined) return [];
+  const memberships = reach.memberships(index);
+  const { value, origin } = resolveField(plan, item, memberships, "due");
+  if (value === null || value === "none" || origin.allowances.length > 0) return [];
+  const free = freeDays(plan.course, plan.sections[memberships.calendar.key]);
+  let day = String(value).slice(0, 10);
+  while (free.has(day)) day = dayAfter(day, 1);
+  const due = `${day}T${String(value).slice(11)}`;
+  const { target } = origin;
+  return [
+    {
+      says: `Due on the next day with class, ${sayWall(due)}`,
+      commands: target
+        ? [{ kind: "override.set", itemIds: [item.id], target, dates: { due } }]
+        : [{ kind: "dates.set", itemIds: [item.id], dates: { due } }],
+    },
+  ];
+}
+
+/** A fallback: the date that the first other section has. */
+export function ofUndated({ plan, reach, item, finding }: ItemCase): Candidate[] {
+  const field = (["opens", "due", "closes"] as const).find((one) => finding.key.endsWith(` ${one}`));
+  const anchor = field && item.dates[field];
+  if (!field || !isAnchor(anchor)) return [];
+  const walls = reach
+    .calendars()
+    .map(({ calendar }) => wallByCalendar(anchor, calendar, plan.course.timeZone))
+    .filter((wall) => wall !== null)
+    .sort();
+  // The latest: nobody without meetings has less time than another.
+  const fallback = field === "opens" ? walls[0] : walls.at(-1);
+  if (!fallback) return [];
+  return [
+    {
+      says: `Where there is no such meeting, ${sayWall(fallback)}`,
+      commands: [{ kind: "dates.set", itemIds: [item.id], dates: { [field]: { ...anchor, fallback } } }],
+    },
+  ];
+}
+
+/** Each override that sets a date out of order for those it touches, taken away. */
+export const ofOrder = ({ plan, item }: { plan: ItemCase["plan"]; item: Item }): Candidate[] =>
+  (lookup(plan).overridesOfItem.get(item.id) ?? []).map(({ id }) => remove(id));

@@ -1,0 +1,65 @@
+/** What somebody is in at a moment: everything that an override, an allowance or an audience can name. */
+import { holdsAt, lookup } from "../plan/lookup.ts";
+import type { Plan, Target } from "../plan/types.ts";
+import { type Calendar, calendarOf } from "./anchors.ts";
+
+/** What a student is in at one moment: everything an override or an audience can name. */
+export interface Memberships {
+  personId: string;
+  groupIds: Set<string>;
+  /** Sections of every open enrolment. */
+  sectionIds: Set<string>;
+  /** Named sets that hold one of the groups. */
+  setIds: Set<string>;
+  /** Whose class meetings the person's meeting anchors go by. */
+  readonly calendar: Calendar;
+}
+
+export const memberOf = (memberships: Memberships, target: Target): boolean =>
+  target.kind === "person"
+    ? target.id === memberships.personId
+    : target.kind === "group"
+      ? memberships.groupIds.has(target.id)
+      : target.kind === "set"
+        ? memberships.setIds.has(target.id)
+        : memberships.sectionIds.has(target.id);
+
+/** Memberships put together from the groups and sections that somebody is in at t. */
+export function membershipsIn(
+  plan: Plan,
+  personId: string,
+  groupIds: Set<string>,
+  sectionIds: Set<string>,
+  t: number,
+): Memberships {
+  const { setsOfGroup } = lookup(plan);
+  const setIds = new Set<string>();
+  for (const groupId of groupIds) for (const setId of setsOfGroup.get(groupId) ?? []) setIds.add(setId);
+  let calendar: Calendar | null = null;
+  return {
+    personId,
+    groupIds,
+    sectionIds,
+    setIds,
+    get calendar() {
+      calendar ??= calendarOf(plan, personId, groupIds, t);
+      return calendar;
+    },
+  };
+}
+
+/** What one person is in at t. Only open enrolments count, and placements count only beside one. */
+export function membershipsAt(plan: Plan, personId: string, t: number): Memberships {
+  const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
+  const [groupIds, sectionIds] = [new Set<string>(), new Set<string>()];
+  let enrolled = false;
+  for (const enrolment of enrolmentsOfPerson.get(personId) ?? []) {
+    if (!holdsAt(enrolment, t)) continue;
+    enrolled = true;
+    if (enrolment.sectionId) sectionIds.add(enrolment.sectionId);
+  }
+  if (enrolled)
+    for (const placement of placementsOfPerson.get(personId) ?? [])
+      if (holdsAt(placement, t)) groupIds.add(placement.groupId);
+  return membershipsIn(plan, personId, groupIds, sectionIds, t);
+}

@@ -1,0 +1,233 @@
+/**
+ * The dates and limits of every student as columns of numbers, one an item and field: what resolve.ts says of one
+ * student, for all at once. Columns are computed when they are asked for; `dateTable` takes over from the table
+ * before what a change did not touch.
+ * Source: semantics.md section 6, steps 1 to 4.
+ */
+import { lookup } from "../plan/lookup.ts";
+import type { Allowance, DateField, Item, Override, Plan, Target } from "../plan/types.ts";
+import { type Bits, eachBit } from "../reach/bits.ts";
+import type { Reach } from "../reach/reach.ts";
+import { type Calendar, isAnchor, wallByCalendar } from "./anchors.ts";
+import { allowedBy, type GivenValue, isMomentField, type Value, withAllowance } from "./resolve.ts";
+import { layerRank } from "./standing.ts";
+import { instantOf, wallOf } from "./wall.ts";
+
+/**
+ * One number a student, in the order of the reach: epoch milliseconds of a moment, a limit, or the place of an access
+ * word in `words`. NaN where it is unset; "none" is the most generous number there is: plus infinity, minus infinity
+ * for opens.
+ */
+export type Column = Float64Array;
+
+export interface DateTable {
+  reach: Reach;
+  column(item: Item, field: DateField): Column;
+  /** Access words by their number. */
+  words: string[];
+  /** What a number of a column says: wall-clock text, a limit, a word, "none", or null. */
+  valueOf(field: DateField, number: number): Value;
+}
+
+/** Students alike in calendar and allowance of a field, by number; every value is worked out once for each kind. */
+interface Kinds {
+  /** The kind of each student. */
+  of: Uint16Array;
+  all: { calendar: Calendar; allowances: Allowance[] }[];
+}
+
+interface Kept {
+  item: Item;
+  overrides: Override[];
+  columns: Map<DateField, Column>;
+}
+interface Made extends DateTable {
+  kept: Map<string, Kept>;
+  kinds: Map<string, Kinds>;
+}
+
+const sameRows = (a: Override[], b: Override[]) => a.length === b.length && a.every((row, index) => row === b[index]);
+const none: Override[] = [];
+
+/** Whether all that columns are made of, beside items and overrides, is the same in both. */
+function isAlike(a: Reach, b: Reach): boolean {
+  const [one, other] = [a.plan, b.plan];
+  return (
+    a.roster === b.roster &&
+    a.t === b.t &&
+    (["course", "sections", "groups", "layers", "sets", "allowances", "enrolments"] as const).every(
+      (table) => one[table] === other[table],
+    )
+  );
+}
+
+/** The table of a reach; `before`: a table of the plan as it was, of which what still holds is taken over. */
+export function dateTable(reach: Reach, before?: DateTable): DateTable {
+  const { plan } = reach;
+  const old = before && isAlike(before.reach, reach) ? (before as Made) : null;
+  const kinds = old?.kinds ?? new Map<string, Kinds>();
+  const words = old?.words ?? [];
+  const kept = new Map<string, Kept>();
+  const { overridesOfItem } = lookup(plan);
+
+  const keptOf = (item: Item): Kept => {
+    const known = kept.get(item.id);
+    if (known) return known;
+    const overrides = overridesOfItem.get(item.id) ?? none;
+    const was = old?.kept.get(item.id);
+    const stands = was && was.item.dates === item.dates && sameRows(was.overrides, overrides);
+    const made = { item, overrides, columns: stands ? was.columns : new Map<DateField, Column>() };
+    kept.set(item.id, made);
+    return made;
+  };
+  const table: Made = {
+    reach,
+    words,
+    kept,
+    kinds,
+    column(item, field) {
+      const { columns, overrides } = keptOf(item);
+      let column = columns.get(field);
+      if (!column) {
+        column = columnOf(table, item, field, overrides);
+        columns.set(field, column);
+      }
+      return column;
+    },
+    valueOf(field, number) {
+      if (Number.isNaN(number)) return null;
+      if (!Number.isFinite(number)) return "none";
+      if (isMomentField(field)) return wallOf(number, plan.course.timeZone);
+      return field === "accessWord" ? (words[number] ?? null) : number;
+    },
+  };
+  return table;
+}
+
+/** Students by calendar where something is anchored, and by what allowances add to the field. */
+function kindsOf({ reach, kinds }: Made, field: DateField, anchored: boolean): Kinds {
+  const gives = field === "closes" ? "due" : field;
+  const key = `${gives}/${anchored}`;
+  const ready = kinds.get(key);
+  if (ready) return ready;
+  const made: Kinds = { of: new Uint16Array(reach.students.length), all: [] };
+  const calendars = anchored
+    ? reach.calendars()
+    : [{ calendar: { key: "none", meetings: [] } satisfies Calendar, bits: reach.everyone }];
+  const allowances = lookup(reach.plan).allowances.filter((one) => allowedBy(one, field) > 0);
+  const steps = [...new Set(allowances.map((one) => allowedBy(one, field)))].sort((a, b) => b - a);
+  const { both, without, either, nobody } = reach.sets;
+  for (const { calendar, bits } of calendars) {
+    let left: Bits = bits;
+    for (const step of [...steps, 0]) {
+      const given = allowances.filter((one) => allowedBy(one, field) === step);
+      const theirs =
+        step === 0
+          ? left
+          : both(
+              left,
+              given.reduce((all, { target }) => either(all, reach.members(target)), nobody),
+            );
+      left = without(left, theirs);
+      const kind = made.all.push({ calendar, allowances: given.slice(0, 1) }) - 1;
+      eachBit(theirs, (index) => {
+        made.of[index] = kind;
+      });
+    }
+  }
+  kinds.set(key, made);
+  return made;
+}
+
+const numberOf = (made: Made, field: DateField, value: string | number): number => {
+  if (value === "none") return field === "opens" ? Number.NEGATIVE_INFINITY : Number.POSITIVE_INFINITY;
+  if (isMomentField(field)) return instantOf(String(value), made.reach.plan.course.timeZone);
+  if (field !== "accessWord") return Number(value);
+  const known = made.words.indexOf(String(value));
+  return known >= 0 ? known : made.words.push(String(value)) - 1;
+};
+
+/** A given value for each kind of student: as it was given, and with their allowance. */
+function numbersOf(made: Made, field: DateField, given: GivenValue | undefined, { all }: Kinds) {
+  const { timeZone } = made.reach.plan.course;
+  const plain = new Float64Array(all.length).fill(Number.NaN);
+  const allowed = new Float64Array(all.length).fill(Number.NaN);
+  all.forEach(({ calendar, allowances }, kind) => {
+    const value = isAnchor(given) ? wallByCalendar(given, calendar, timeZone) : (given ?? null);
+    if (value === null) return;
+    plain[kind] = numberOf(made, field, value);
+    allowed[kind] = numberOf(made, field, withAllowance(field, value, allowances).value);
+  });
+  return { plain, allowed };
+}
+
+/** Overrides in the order in which layers decide, last first; one list for all where the most generous decides. */
+function ranksOf(plan: Plan, field: DateField, overrides: Override[]): { target: Target; override: Override }[][] {
+  const single = overrides
+    .filter(({ target }) => target.kind !== "person")
+    .flatMap((override) =>
+      // A named set stands where the student's first group in it does: its groups stand for it one by one.
+      override.target.kind === "set"
+        ? (plan.sets[override.target.id]?.groupIds ?? []).map((id) => ({
+            target: { kind: "group" as const, id },
+            override,
+          }))
+        : [{ target: override.target, override }],
+    );
+  if (field !== "accessWord" && plan.course.datePolicy === "most generous") return [single];
+  const ranks = new Map<number, typeof single>();
+  for (const one of single) {
+    const rank = layerRank(plan, one.target);
+    ranks.set(rank, [...(ranks.get(rank) ?? []), one]);
+  }
+  return [...ranks].sort(([a], [b]) => b - a).map(([, list]) => list);
+}
+
+function columnOf(made: Made, item: Item, field: DateField, overrides: Override[]): Column {
+  const { reach } = made;
+  const { plan } = reach;
+  const setting = overrides.filter(({ dates }) => dates[field] !== undefined);
+  const given = item.dates[field];
+  const anchored = isAnchor(given) || setting.some(({ dates }) => isAnchor(dates[field]));
+  const column = new Float64Array(reach.students.length);
+  if (given === undefined && setting.length === 0) return column.fill(Number.NaN);
+  const kinds = kindsOf(made, field, anchored);
+  const base = numbersOf(made, field, given, kinds);
+  if (kinds.all.length === 1 || given === undefined) column.fill(base.allowed[0] as number);
+  else
+    for (let index = 0; index < column.length; index++)
+      column[index] = base.allowed[kinds.of[index] as number] as number;
+  if (setting.length === 0) return column;
+
+  // The best of a rank so far, before allowances; whose it is, is told by the rank it was stamped with.
+  const best = new Float64Array(reach.students.length);
+  const stamp = new Int32Array(reach.students.length);
+  const place = ({ target }: { target: Target }) => plan.groups[target.id]?.position ?? 0;
+  ranksOf(plan, field, setting).forEach((rank, at) => {
+    // Of two words in one layer the group's holds that comes first.
+    const list = field === "accessWord" ? [...rank].sort((a, b) => place(a) - place(b)) : rank;
+    for (const { target, override } of list) {
+      const { plain, allowed } = numbersOf(made, field, override.dates[field], kinds);
+      eachBit(reach.members(target), (index) => {
+        const kind = kinds.of[index] as number;
+        const value = plain[kind] as number;
+        if (Number.isNaN(value)) return;
+        if (stamp[index] === at + 1) {
+          if (field === "accessWord") return;
+          const sofar = best[index] as number;
+          if (field === "opens" ? value >= sofar : value <= sofar) return;
+        }
+        stamp[index] = at + 1;
+        best[index] = value;
+        column[index] = allowed[kind] as number;
+      });
+    }
+  });
+  for (const { target, dates } of setting) {
+    const index = target.kind === "person" ? reach.indexOf.get(target.id) : undefined;
+    if (index === undefined) continue;
+    const value = numbersOf(made, field, dates[field], kinds).plain[kinds.of[index] as number] as number;
+    if (!Number.isNaN(value)) column[index] = value;
+  }
+  return column;
+}

@@ -1,0 +1,75 @@
+/** The date that most members of a group have, and how many have another. */
+import { lookup } from "../plan/lookup.ts";
+import type { DateField, Group, Item } from "../plan/types.ts";
+import { type Bits, eachBit, isEmpty, overlap } from "../reach/bits.ts";
+import type { Reach } from "../reach/reach.ts";
+import { type Calendar, calendarOf, calendarOfRow, wallByCalendar } from "./anchors.ts";
+import { isMomentField } from "./resolve.ts";
+import type { DateTable } from "./table.ts";
+import { instantOf } from "./wall.ts";
+
+export interface Usual {
+  /** As in a column of the table: epoch milliseconds or a limit, NaN unset, infinite "none". */
+  number: number;
+  /** Members who have another. */
+  differ: number;
+}
+
+/** The number that most of some students have. */
+export function usualOf(column: Float64Array, members: Bits): Usual {
+  const counts = new Map<number, number>();
+  let [all, last, run] = [0, Number.NaN, 0];
+  const note = () => run > 0 && counts.set(last, (counts.get(last) ?? 0) + run);
+  eachBit(members, (index) => {
+    const number = column[index] as number;
+    all++;
+    // Most who stand beside each other have the same.
+    if (run > 0 && (number === last || (Number.isNaN(number) && Number.isNaN(last)))) run++;
+    else {
+      note();
+      [last, run] = [number, 1];
+    }
+  });
+  note();
+  let [number, most] = [Number.NaN, 0];
+  for (const [value, count] of counts) if (count > most) [number, most] = [value, count];
+  return { number, differ: all - most };
+}
+
+/** Whose meetings most members of a group go by; of an empty group those of the section that it follows. */
+export function groupCalendar(reach: Reach, group: Group): Calendar {
+  const { plan } = reach;
+  if (group.layerId === plan.course.meetingLayerId && group.pattern.length > 0) return calendarOfRow(plan, group);
+  const members = reach.members({ kind: "group", id: group.id });
+  let [most, found] = [0, null as Calendar | null];
+  for (const { calendar, bits } of reach.calendars()) {
+    let count = 0;
+    eachBit(reach.sets.both(bits, members), () => count++);
+    if (count > most) [most, found] = [count, calendar];
+  }
+  if (found) return found;
+  const rule = plan.layers[group.layerId]?.following?.find(({ groupId }) => groupId === group.id);
+  const section = rule?.sectionIds.map((id) => plan.sections[id]).find((one) => one !== undefined);
+  return section ? calendarOfRow(plan, section) : calendarOf(plan, "", new Set(), 0);
+}
+
+/** What an item's field usually is in a group; of an empty group what its own override or the base says. */
+export function usualInGroup(table: DateTable, item: Item, group: Group, field: DateField): Usual {
+  const { plan } = table.reach;
+  const members = table.reach.members({ kind: "group", id: group.id });
+  if (!isEmpty(members)) return usualOf(table.column(item, field), members);
+  const own = (lookup(plan).overridesOfItem.get(item.id) ?? []).find(
+    ({ target }) => target.kind === "group" && target.id === group.id,
+  );
+  const given = own?.dates[field] ?? item.dates[field];
+  if (given === undefined || given === "none" || !isMomentField(field))
+    return { number: typeof given === "number" ? given : Number.NaN, differ: 0 };
+  const wall = wallByCalendar(given as never, groupCalendar(table.reach, group), plan.course.timeZone);
+  return { number: wall === null ? Number.NaN : instantOf(wall, plan.course.timeZone), differ: 0 };
+}
+
+/** Whether an item is for anybody in a group; an empty group has what it would have. */
+export function isForGroup(reach: Reach, item: Item, group: Group): boolean {
+  const members = reach.members({ kind: "group", id: group.id });
+  return isEmpty(members) || overlap(reach.meant(item), members);
+}

@@ -1,0 +1,215 @@
+import { type FocusEvent, type KeyboardEvent, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { Popover } from "react-aria-components";
+import type { DateField, Group, Moment, Target } from "../../../../core/plan/types.ts";
+import { isAnchor } from "../../../../core/timing/anchors.ts";
+import { sayGiven } from "../../../../core/timing/commands.ts";
+import { type GivenValue, isMomentField, type Value } from "../../../../core/timing/resolve.ts";
+import { readField, type TypedContext, writeField } from "../../../../core/timing/typed.ts";
+import { dayOf } from "../../../../core/timing/wall.ts";
+import { useBench } from "../../../bench/context.tsx";
+import { Button } from "../../../kit/Button.tsx";
+import kit from "../../../kit/controls.module.css";
+import { Stripe } from "../../../kit/Stripe.tsx";
+import { MomentField } from "../../MomentField.tsx";
+import base from "../../station.module.css";
+import { sayValue } from "../sayValue.ts";
+import styles from "../timing.module.css";
+import { previewOf } from "./preview.ts";
+
+interface DateCellProps {
+  label: string;
+  field: DateField;
+  itemIds: string[];
+  target: Target | null;
+  /** What is set here; null where nothing is, undefined where the items that are chosen differ. */
+  own: GivenValue | null | undefined;
+  /** What holds for most as it is. */
+  falls: Value;
+  /** Whom a preview is shown for. */
+  groups: Group[];
+  onChange(value: GivenValue | null): void;
+}
+
+const usualTimes: Partial<Record<DateField, string>> = { opens: "09:00", due: "23:59", closes: "23:59" };
+
+/**
+ * A date or limit that is said until it is pressed, then typed in plain words or picked; each group's own date is shown
+ * meanwhile. Kept on Enter or when the focus leaves, put back on Escape; what cannot be read stays to be mended.
+ */
+export function DateCell(props: DateCellProps) {
+  const { label, field, own, falls, onChange } = props;
+  const [text, setText] = useState<string | null>(null);
+  const [picking, setPicking] = useState(false);
+  const input = useRef<HTMLInputElement>(null);
+  const opener = useRef<HTMLButtonElement>(null);
+  const popover = useRef<HTMLElement>(null);
+  /** After a key ended the typing, the focus goes back to where it began. */
+  const back = useRef(false);
+  const isOpen = text !== null;
+  useEffect(() => {
+    if (isOpen) input.current?.select();
+    else if (back.current) opener.current?.focus();
+    back.current = false;
+  }, [isOpen]);
+  const context = useTypedContext(field, falls);
+  const read = readField(field, text ?? "", context);
+  const written = own === undefined ? null : writeField(own);
+
+  const close = () => {
+    setText(null);
+    setPicking(false);
+  };
+  /** Gives whether the typing ended: what cannot be read stays. */
+  const keep = (): boolean => {
+    if (text === written || (own === undefined && text === "")) {
+      close();
+      return true;
+    }
+    if ("wrong" in read) return false;
+    close();
+    onChange(read.value);
+    return true;
+  };
+  const leave = (event: FocusEvent) => {
+    const to = event.relatedTarget as Element | null;
+    if (
+      !isOpen ||
+      popover.current?.contains(to) ||
+      to?.closest("[role=listbox], [role=dialog]") ||
+      to === input.current
+    )
+      return;
+    keep();
+  };
+  const key = (event: KeyboardEvent) => {
+    if (event.key === "Escape") {
+      event.stopPropagation();
+      back.current = true;
+      close();
+    } else if (event.key === "Enter" && event.target === input.current) {
+      event.preventDefault();
+      back.current = keep();
+    }
+  };
+  if (!isOpen) {
+    const says = own === undefined ? "differ" : own !== null ? sayGiven(own) : falls !== null ? sayValue(falls) : "set";
+    return (
+      <button
+        type="button"
+        ref={opener}
+        className={`${base.plainButton} ${styles.date} ${own ? "" : base.soft}`}
+        data-own={own != null || undefined}
+        onClick={() => setText(written ?? "")}
+        aria-label={`${label}: ${says === "set" ? "not set" : own ? says : `${says}, as it falls`}. Change it`}
+        title={isAnchor(own) && falls !== null ? sayValue(falls) : undefined}
+      >
+        {says}
+      </button>
+    );
+  }
+  const wrong = "wrong" in read ? read.wrong : null;
+  return (
+    <>
+      <input
+        ref={input}
+        className={`${kit.input} ${styles.typing}`}
+        aria-label={label}
+        aria-invalid={wrong !== null}
+        aria-describedby="typed-date"
+        value={text}
+        placeholder={isMomentField(field) ? "fri 5pm, +1w, m6 start" : field === "accessWord" ? "a word" : "a number"}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={leave}
+        onKeyDown={key}
+        // biome-ignore lint/a11y/noAutofocus: it was pressed to be typed in
+        autoFocus
+      />
+      <Popover
+        ref={popover}
+        triggerRef={input}
+        isOpen
+        isNonModal
+        placement="bottom start"
+        className={`${kit.popover} ${styles.typed}`}
+        onOpenChange={() => {}}
+      >
+        {/* The keys are those of the fields inside. */}
+        {/* biome-ignore lint/a11y/noStaticElementInteractions: the fields are the controls */}
+        <div id="typed-date" onBlur={leave} onKeyDown={key}>
+          {wrong ? (
+            <p className={base.wrong} role="alert">
+              {wrong}
+            </p>
+          ) : (
+            <Gets {...props} value={(read as { value: GivenValue | null }).value} />
+          )}
+          {isMomentField(field) && (
+            <div className={styles.pick}>
+              {picking ? (
+                <>
+                  <MomentField
+                    label={label}
+                    value={wrong ? null : asMoment((read as { value: GivenValue | null }).value)}
+                    onChange={(moment) => setText(writeField(moment))}
+                  />
+                  <Button strong onPress={keep} isDisabled={wrong !== null}>
+                    Draft it
+                  </Button>
+                </>
+              ) : (
+                <Button quiet onPress={() => setPicking(true)}>
+                  Pick instead
+                </Button>
+              )}
+            </div>
+          )}
+        </div>
+      </Popover>
+    </>
+  );
+}
+
+const asMoment = (value: GivenValue | null): Moment | null =>
+  isAnchor(value) ? value : typeof value === "string" && value.includes("T") ? value : null;
+
+function useTypedContext(field: DateField, falls: Value): TypedContext {
+  const { plan, t } = useBench();
+  const { course } = plan;
+  const today = dayOf(t, course.timeZone);
+  const inTerm = today >= course.termStart && today <= course.termEnd;
+  return {
+    course,
+    today: inTerm ? today : course.termStart,
+    from: typeof falls === "string" && falls.includes("T") ? falls : null,
+    usualTime: usualTimes[field] ?? "09:00",
+  };
+}
+
+/** What each group gets by what is typed. */
+function Gets({ itemIds, target, field, value, groups, own }: DateCellProps & { value: GivenValue | null }) {
+  const { reach, plan } = useBench();
+  const later = useDeferredValue(value);
+  const [itemId] = itemIds;
+  const shown = useMemo(
+    () => (itemId && itemIds.length === 1 ? previewOf(reach, itemId, target, field, later, groups) : []),
+    [reach, itemId, itemIds.length, target, field, later, groups],
+  );
+  return (
+    <>
+      <p>{value === null ? (own == null ? "Nothing set" : "Set no longer") : sayGiven(value)}</p>
+      <ul className={styles.gets}>
+        {shown.slice(0, 14).map(({ group, value: gets, differ }) => (
+          <li key={group.id}>
+            <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} /> {group.name}{" "}
+            <strong className={gets === null && value !== null ? base.wrong : ""}>
+              {gets === null && value !== null ? "no date" : sayValue(gets)}
+            </strong>
+            {differ > 0 && <span className={base.soft}>, {differ} otherwise</span>}
+          </li>
+        ))}
+      </ul>
+      {shown.length > 14 && <p className={base.soft}>and {shown.length - 14} more groups</p>}
+      {itemIds.length > 1 && <p className={base.soft}>for each of {itemIds.length} items</p>}
+    </>
+  );
+}

@@ -1,0 +1,161 @@
+import { useState } from "react";
+import { lookup, targetName } from "../../../../core/plan/lookup.ts";
+import type { DateField, Group, Item, Override, Plan, Target } from "../../../../core/plan/types.ts";
+import {
+  dateFields,
+  type GivenValue,
+  isMomentField,
+  momentFields,
+  type Value,
+} from "../../../../core/timing/resolve.ts";
+import type { DateTable } from "../../../../core/timing/table.ts";
+import { usualInGroup, usualOf } from "../../../../core/timing/usual.ts";
+import { useBench } from "../../../bench/context.tsx";
+import { Checkbox } from "../../../kit/Fields.tsx";
+import { plural } from "../../../kit/words.ts";
+import base from "../../station.module.css";
+import { TargetStripe, Targets } from "../../Targets.tsx";
+import { fieldNames } from "../sayValue.ts";
+import styles from "../timing.module.css";
+import { DateCell } from "./DateCell.tsx";
+import { setting } from "./preview.ts";
+
+interface DatesOfProps {
+  table: DateTable;
+  items: Item[];
+  groups: Group[];
+  isPrivate: boolean;
+}
+
+const keyOf = ({ kind, id }: Target) => `${kind} ${id}`;
+const overridesOf = (plan: Plan, item: Item, target: Target): Override | undefined =>
+  (lookup(plan).overridesOfItem.get(item.id) ?? []).find((one) => keyOf(one.target) === keyOf(target));
+
+/** Whom the dates of some items differ for, beside the groups of the layer that is shown. */
+function others(plan: Plan, items: Item[], groups: Group[], added: Target[]): Target[] {
+  const shown = new Set(groups.map(({ id }) => `group ${id}`));
+  const found = new Map<string, Target>();
+  for (const item of items)
+    for (const { target } of lookup(plan).overridesOfItem.get(item.id) ?? []) found.set(keyOf(target), target);
+  for (const target of added) found.set(keyOf(target), target);
+  return [...found].filter(([key]) => !shown.has(key)).map(([, target]) => target);
+}
+
+/** The base dates of one or several items, and those that differ: a row for each group and whoever else has their own. */
+export function DatesOf({ table, items, groups, isPrivate }: DatesOfProps) {
+  const { plan } = useBench();
+  const [added, setAdded] = useState<Target[]>([]);
+  const isLimited = items.some(
+    (item) =>
+      item.kind === "quiz" ||
+      item.kind === "assignment" ||
+      [item, ...(lookup(plan).overridesOfItem.get(item.id) ?? [])].some(({ dates }) =>
+        dateFields.some((field) => !isMomentField(field) && dates[field] !== undefined),
+      ),
+  );
+  const [limits, setLimits] = useState(isLimited);
+  const fields: readonly DateField[] = limits ? dateFields : momentFields;
+  const [first] = items as [Item];
+  const rows: Target[] = [
+    ...groups.map(({ id }): Target => ({ kind: "group", id })),
+    ...others(plan, items, groups, added),
+  ];
+  const title = items.length === 1 ? first.title : plural(items.length, "item");
+  return (
+    <section aria-label={`Dates of ${title}`} className={styles.datesOf}>
+      <div className={styles.datesHead}>
+        <h3>{title}</h3>
+        <Checkbox isSelected={limits} onChange={setLimits}>
+          Attempts, minutes, access word
+        </Checkbox>
+      </div>
+      <div className={base.scroll}>
+        <table className={base.table}>
+          <thead className={styles.stickyHead}>
+            <tr>
+              <th>For</th>
+              {fields.map((field) => (
+                <th key={field}>{fieldNames[field]}</th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            <Row {...{ table, items, groups, fields }} target={null} name="Everyone" isPrivate={false} />
+            {rows.map((target) => (
+              <Row
+                key={keyOf(target)}
+                {...{ table, items, groups, fields, target }}
+                name={targetName(plan, target)}
+                isPrivate={isPrivate}
+              />
+            ))}
+          </tbody>
+        </table>
+        <div className={styles.adding}>
+          <Targets label="Dates of their own for" targets={[]} onChange={(more) => setAdded([...added, ...more])} />
+        </div>
+      </div>
+    </section>
+  );
+}
+
+interface RowProps {
+  table: DateTable;
+  items: Item[];
+  groups: Group[];
+  fields: readonly DateField[];
+  target: Target | null;
+  name: string;
+  isPrivate: boolean;
+}
+
+/** What is set for a target: undefined where the items differ. */
+function givenOf(plan: Plan, items: Item[], target: Target | null, field: DateField): GivenValue | null | undefined {
+  const all = items.map((item) => {
+    const dates = target ? overridesOf(plan, item, target)?.dates : item.dates;
+    return (dates?.[field] as GivenValue | undefined) ?? null;
+  });
+  const [first] = all;
+  return all.every((one) => JSON.stringify(one) === JSON.stringify(first)) ? first : undefined;
+}
+
+function Row({ table, items, groups, fields, target, name, isPrivate }: RowProps) {
+  const { store, plan, reach } = useBench();
+  const [first] = items as [Item];
+  const itemIds = items.map(({ id }) => id);
+  const group = target?.kind === "group" ? plan.groups[target.id] : undefined;
+  const usual = (field: DateField): { value: Value; differ: number } => {
+    if (items.length > 1) return { value: null, differ: 0 };
+    const { number, differ } = group
+      ? usualInGroup(table, first, group, field)
+      : usualOf(table.column(first, field), target ? reach.members(target) : reach.everyone);
+    return { value: table.valueOf(field, number), differ: target ? differ : 0 };
+  };
+  return (
+    <tr>
+      <td>
+        {target ? <TargetStripe target={target} /> : null} {target ? name : <strong>{name}</strong>}
+        {target && !group && <span className={base.soft}> {target.kind}</span>}
+        {isPrivate && group ? <span className={base.soft}> private</span> : null}
+      </td>
+      {fields.map((field) => {
+        const { value, differ } = usual(field);
+        return (
+          <td key={field}>
+            <DateCell
+              label={`${field === "accessWord" ? "access word" : field} for ${target ? name : "everyone"}`}
+              field={field}
+              itemIds={itemIds}
+              target={target}
+              own={givenOf(plan, items, target, field)}
+              falls={target ? value : null}
+              groups={group ? [group] : groups}
+              onChange={(given) => store.draft([setting(itemIds, target, field, given)])}
+            />
+            {differ > 0 && <span className={base.soft}> {plural(differ, "differs", "differ")}</span>}
+          </td>
+        );
+      })}
+    </tr>
+  );
+}

@@ -1,0 +1,132 @@
+import { useMemo, useState } from "react";
+import { lookup } from "../../../../core/plan/lookup.ts";
+import type { Group, Item, Layer } from "../../../../core/plan/types.ts";
+import type { Finding } from "../../../../core/reach/audit/finding.ts";
+import type { DateTable } from "../../../../core/timing/table.ts";
+import { useBench, Why } from "../../../bench/context.tsx";
+import { TextField } from "../../../kit/Fields.tsx";
+import { RowCheck } from "../../../kit/RowCheck.tsx";
+import { Rows } from "../../../kit/Rows.tsx";
+import { holdsWords, plural } from "../../../kit/words.ts";
+import base from "../../station.module.css";
+import { sayValue } from "../sayValue.ts";
+import styles from "../timing.module.css";
+import { DatesOf } from "./DatesOf.tsx";
+import { DatesWhy } from "./DatesWhy.tsx";
+
+interface DatesProps {
+  table: DateTable;
+  items: Item[];
+  layer: Layer | undefined;
+  groups: Group[];
+  findings: Finding[];
+  itemId: string | null;
+  choose(itemId: string): void;
+}
+
+/** Items on the left, one or many; on the right the dates that everyone and each group has of them. */
+export function DatesView({ table, items, layer, groups, findings, itemId, choose }: DatesProps) {
+  const { plan } = useBench();
+  const [text, setText] = useState("");
+  const [checked, setChecked] = useState<ReadonlySet<string>>(new Set());
+  const fits = holdsWords(text);
+  const shown = items.filter(({ title }) => fits(title));
+  const isDated = (item: Item) =>
+    Object.keys(item.dates).length > 0 || (lookup(plan).overridesOfItem.get(item.id) ?? []).length > 0;
+  const one = plan.items[itemId ?? ""] ?? shown.find(isDated) ?? shown[0];
+  const many = items.filter(({ id }) => checked.has(id));
+  const chosen = many.length > 0 ? many : one ? [one] : [];
+  const ids = chosen.map(({ id }) => id).join();
+  // The list is made anew at every rendering; what it names decides.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the ids say which
+  const steady = useMemo(() => chosen, [ids, plan.items]);
+  const check = (list: string[], is: boolean) => {
+    const next = new Set(checked);
+    for (const id of list) is ? next.add(id) : next.delete(id);
+    setChecked(next);
+  };
+  const wrong = new Map<string, number>();
+  for (const finding of findings) if (finding.itemId) wrong.set(finding.itemId, (wrong.get(finding.itemId) ?? 0) + 1);
+  return (
+    <div className={styles.halves}>
+      <section className={styles.items} aria-label="Items">
+        <div className={styles.itemsHead}>
+          <RowCheck
+            label="Choose all items"
+            isSelected={shown.length > 0 && many.length === shown.length}
+            onChange={(is) =>
+              check(
+                shown.map(({ id }) => id),
+                is,
+              )
+            }
+          />
+          <TextField label="Find an item" hideLabel placeholder="Find an item" value={text} onChange={setText} />
+        </div>
+        <Rows label="Items with dates" count={shown.length} className={styles.itemRows as string}>
+          {(index) => {
+            const item = shown[index] as Item;
+            return (
+              <div className={`${base.line} ${steady.includes(item) ? styles.chosen : ""}`}>
+                <RowCheck
+                  label={`Choose ${item.title}`}
+                  isSelected={checked.has(item.id)}
+                  onChange={(is) => check([item.id], is)}
+                />
+                <button
+                  type="button"
+                  className={`${base.plainButton} ${base.cut}`}
+                  aria-current={(many.length === 0 && item.id === one?.id) || undefined}
+                  title={item.title}
+                  onClick={() => {
+                    setChecked(new Set());
+                    choose(item.id);
+                  }}
+                >
+                  {item.title}
+                </button>
+                <span className={base.push} />
+                {wrong.has(item.id) && (
+                  <span className={base.wrong} title={plural(wrong.get(item.id) ?? 0, "finding")}>
+                    {wrong.get(item.id)}
+                    <span className="visually-hidden"> {wrong.get(item.id) === 1 ? "finding" : "findings"}</span>
+                  </span>
+                )}
+                <span className={base.soft}>
+                  {item.dates.due
+                    ? sayValue(item.dates.due)
+                    : (lookup(plan).overridesOfItem.get(item.id) ?? []).length > 0
+                      ? "differs"
+                      : ""}
+                </span>
+              </div>
+            );
+          }}
+        </Rows>
+      </section>
+      {steady.length > 0 && (
+        <DatesOf key={ids} table={table} items={steady} groups={groups} isPrivate={layer?.private ?? false} />
+      )}
+      <Why>
+        {steady.length === 1 && steady[0] && (
+          <DatesWhy
+            key={ids}
+            item={steady[0]}
+            findings={findings.filter((finding) => finding.itemId === steady[0]?.id)}
+          />
+        )}
+        {steady.length > 1 && (
+          <section>
+            <h3 className={base.whyTitle}>{plural(steady.length, "item")}</h3>
+            <p>What is set here is set for each of them at once.</p>
+            <ul className={styles.gets}>
+              {steady.slice(0, 40).map(({ id, title }) => (
+                <li key={id}>{title}</li>
+              ))}
+            </ul>
+          </section>
+        )}
+      </Why>
+    </div>
+  );
+}

@@ -1,0 +1,98 @@
+import { useState } from "react";
+import { fullName, targetName } from "../../../../core/plan/lookup.ts";
+import type { DateField, Item } from "../../../../core/plan/types.ts";
+import type { Finding } from "../../../../core/reach/audit/finding.ts";
+import { listBits } from "../../../../core/reach/bits.ts";
+import { type ChainStep, chainOf, isSetAnywhere } from "../../../../core/timing/chain.ts";
+import { sayAllowance, sayGiven } from "../../../../core/timing/commands.ts";
+import { dateFields, resolveField, toldOrigin, type Value } from "../../../../core/timing/resolve.ts";
+import { useBench } from "../../../bench/context.tsx";
+import { plural } from "../../../kit/words.ts";
+import { Person } from "../../Person.tsx";
+import base from "../../station.module.css";
+import { fieldNames, sayValue } from "../sayValue.ts";
+import styles from "../timing.module.css";
+
+/** Why these dates: what most and others have; for a student that is chosen, the chain with the losers struck through. */
+export function DatesWhy({ item, findings }: { item: Item; findings: Finding[] }) {
+  const { plan } = useBench();
+  const [personId, setPersonId] = useState<string | null>(null);
+  const fields = dateFields.filter((field) => isSetAnywhere(plan, item, field));
+  return (
+    <section>
+      <h3 className={base.whyTitle}>{item.title}</h3>
+      {findings.map(({ key, says, asks }) => (
+        <p key={key} className={asks ? "" : base.wrong}>
+          {says}
+        </p>
+      ))}
+      {fields.length === 0 && <p className={base.soft}>No date or limit is set for anybody.</p>}
+      <Person label="Why this date, for" personId={personId} onChange={setPersonId} />
+      {fields.map((field) => (
+        <div key={field} className={styles.whyField}>
+          <h4>{fieldNames[field]}</h4>
+          {personId ? <Chain item={item} field={field} personId={personId} /> : <Values item={item} field={field} />}
+        </div>
+      ))}
+    </section>
+  );
+}
+
+/** Each value among the students it is meant for, and how many have it. */
+function Values({ item, field }: { item: Item; field: DateField }) {
+  const { reach } = useBench();
+  const counts = new Map<Value, number>();
+  for (const index of listBits(reach.meant(item))) {
+    const { value } = resolveField(reach.plan, item, reach.memberships(index), field);
+    counts.set(value, (counts.get(value) ?? 0) + 1);
+  }
+  const values = [...counts].sort((a, b) => b[1] - a[1]);
+  return (
+    <>
+      {values.slice(0, 8).map(([value, students]) => (
+        <p key={String(value)}>
+          <strong>{sayValue(value)}</strong> for {plural(students, "student")}
+        </p>
+      ))}
+      {values.length > 8 && <p className={base.soft}>and {values.length - 8} more dates</p>}
+    </>
+  );
+}
+
+/** The chain of one student: what was set, what holds and why, what the student is told. */
+function Chain({ item, field, personId }: { item: Item; field: DateField; personId: string }) {
+  const { plan, reach } = useBench();
+  const index = reach.indexOf.get(personId);
+  const person = plan.people[personId];
+  if (index === undefined || !person) return <p className={base.soft}>Not a student at this moment.</p>;
+  const memberships = reach.memberships(index);
+  const { value, steps } = chainOf(plan, item, memberships, field);
+  const told = toldOrigin(plan, resolveField(plan, item, memberships, field).origin);
+  return (
+    <>
+      <ol className={styles.chain}>
+        {steps.map((step) => (
+          <li key={`${step.kind} ${step.id}`} data-holds={step.holds || undefined}>
+            {step.holds ? <span>{sayStep(step)}</span> : <s>{sayStep(step)}</s>}
+            <span className={base.soft}>
+              {" "}
+              {step.target ? targetName(plan, step.target) : "everyone"}: {step.why}
+            </span>
+          </li>
+        ))}
+      </ol>
+      <p>
+        <strong>{sayValue(value)}</strong> for {fullName(person)}
+        {value !== null && <span className={base.soft}>. Is told: {told ?? "nothing of where it comes from"}.</span>}
+      </p>
+    </>
+  );
+
+  function sayStep({ kind, id, given, value: comes, target }: ChainStep): string {
+    const allowance = kind === "allowance" && id ? plan.allowances[id] : undefined;
+    if (allowance) return sayAllowance(allowance);
+    if (given === null) return target ? targetName(plan, target) : "";
+    const says = sayGiven(given);
+    return typeof given === "object" && comes !== null ? `${says}: ${sayGiven(comes)}` : says;
+  }
+}

@@ -1,0 +1,119 @@
+import { useState } from "react";
+import type { CalendarRead } from "../../../../core/formats/icalendar/read.ts";
+import type { Section } from "../../../../core/plan/types.ts";
+import { type CalendarRow, calendarCommands, changes, rowsOfCalendar } from "../../../../core/timing/calendar-file.ts";
+import { sayDay, sayWall } from "../../../../core/timing/wall.ts";
+import { useBench } from "../../../bench/context.tsx";
+import { Button } from "../../../kit/Button.tsx";
+import { Actions, Dialog } from "../../../kit/Dialog.tsx";
+import { Checkbox } from "../../../kit/Fields.tsx";
+import { FileButton } from "../../../kit/FileButton.tsx";
+import { RowCheck } from "../../../kit/RowCheck.tsx";
+import { Rows } from "../../../kit/Rows.tsx";
+import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { plural } from "../../../kit/words.ts";
+import base from "../../station.module.css";
+import styles from "../timing.module.css";
+
+const verdicts: Record<CalendarRow["kind"], string> = {
+  "no class": "a day without class",
+  meeting: "a meeting more",
+  missing: "no class: it is not in the file",
+};
+const says = (row: CalendarRow): string =>
+  row.kind === "no class"
+    ? `${sayDay(row.day)}, ${row.title || "without a title"}`
+    : row.kind === "meeting"
+      ? `${sayWall(row.start)} to ${row.end.slice(11)}${row.title ? `, ${row.title}` : ""}`
+      : `Meeting ${row.number}, ${sayWall(row.start)}`;
+
+/** Days without class and meetings from a calendar file, each looked at before anything is drafted. */
+export function CalendarFileDialog({ section, onClose }: { section: Section; onClose(): void }) {
+  const { store, plan } = useBench();
+  const { course } = plan;
+  const [read, setRead] = useState<CalendarRead | null>(null);
+  const [wrong, setWrong] = useState<string | null>(null);
+  const [forCourse, setForCourse] = useState(true);
+  const [left, setLeft] = useState<ReadonlySet<number>>(new Set());
+  const take = async (file: File) => {
+    setRead(null);
+    setWrong(null);
+    setLeft(new Set());
+    const { readCalendar } = await import("../../../../core/formats/icalendar/read.ts");
+    const { timeZone, termStart, termEnd } = course;
+    const found = readCalendar(await file.text(), { timeZone, from: termStart, until: termEnd });
+    if ("wrong" in found) setWrong(`${file.name}: ${found.wrong}`);
+    else setRead(found);
+  };
+  const rows = read ? rowsOfCalendar(course, section, read.entries) : [];
+  const taken = rows.filter((row, at) => changes(row) && !left.has(at));
+  const draft = () => {
+    const commands = calendarCommands(course, section, taken, forCourse);
+    if (commands.length > 0 && store.draft(commands)) onClose();
+  };
+  return (
+    <Dialog title={`A calendar file for ${section.code}`} onClose={onClose} wide>
+      <SubmitForm onSubmit={draft}>
+        <p className={base.soft}>
+          Whole days in the file are days without class; timed entries are meetings of this section. Nothing is drafted
+          before you have looked at it.
+        </p>
+        <div className={base.bar}>
+          <FileButton accept=".ics,text/calendar" testId="calendar" onChoose={(file) => void take(file)}>
+            Choose a calendar file
+          </FileButton>
+          <Checkbox isSelected={forCourse} onChange={setForCourse}>
+            Days without class hold for the whole course
+          </Checkbox>
+        </div>
+        {wrong && (
+          <p role="alert" className={base.wrong}>
+            {wrong}
+          </p>
+        )}
+        {read && (
+          <>
+            <p>
+              {plural(rows.filter(changes).length, "line")} would change something,{" "}
+              {rows.length - rows.filter(changes).length} are as they stand, {read.outside} lie outside the term.
+            </p>
+            {read.unreadable.map((one) => (
+              <p key={one} className={base.wrong}>
+                {one}
+              </p>
+            ))}
+            <Rows count={rows.length} label="What the file says" className={styles.moves as string}>
+              {(at) => {
+                const row = rows[at] as CalendarRow;
+                return (
+                  <div className={base.line}>
+                    {changes(row) && (
+                      <RowCheck
+                        label={`Take ${says(row)}`}
+                        isSelected={!left.has(at)}
+                        onChange={(is) => {
+                          const next = new Set(left);
+                          if (is) next.delete(at);
+                          else next.add(at);
+                          setLeft(next);
+                        }}
+                      />
+                    )}
+                    <span className={`${base.cut} ${styles.moveItem}`}>{says(row)}</span>
+                    <span className={changes(row) ? "" : base.soft}>{changes(row) ? verdicts[row.kind] : "known"}</span>
+                  </div>
+                );
+              }}
+            </Rows>
+          </>
+        )}
+        <Actions>
+          <Button onPress={onClose}>Leave</Button>
+          <Button strong type="submit" isDisabled={taken.length === 0}>
+            Draft {plural(taken.length, "line")}
+          </Button>
+        </Actions>
+      </SubmitForm>
+    </Dialog>
+  );
+}

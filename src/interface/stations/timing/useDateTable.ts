@@ -1,0 +1,13 @@
+import { useMemo, useRef } from "react";
+import { type DateTable, dateTable } from "../../../core/timing/table.ts";
+import { useBench } from "../../bench/context.tsx";
+
+/** Everyone's dates in the drafted plan; what a change did not touch is taken over from the table before. */
+export function useDateTable(): DateTable {
+  const { reach } = useBench();
+  const before = useRef<DateTable>(undefined);
+  return useMemo(() => {
+    before.current = dateTable(reach, before.current);
+    return before.current;
+  }, [reach]);
+}
