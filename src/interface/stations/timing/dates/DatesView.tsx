@@ -2,14 +2,16 @@ import { useMemo, useState } from "react";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Group, Item, Layer } from "../../../../core/plan/types.ts";
 import type { Finding } from "../../../../core/reach/audit/finding.ts";
+import { isAnchor } from "../../../../core/timing/anchors.ts";
+import type { GivenValue } from "../../../../core/timing/resolve.ts";
 import type { DateTable } from "../../../../core/timing/table.ts";
+import { sayDay } from "../../../../core/timing/wall.ts";
 import { useBench, Why } from "../../../bench/context.tsx";
 import { TextField } from "../../../kit/Fields.tsx";
 import { RowCheck } from "../../../kit/RowCheck.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
 import { holdsWords, plural } from "../../../kit/words.ts";
 import base from "../../station.module.css";
-import { sayValue } from "../sayValue.ts";
 import styles from "../timing.module.css";
 import { DatesOf } from "./DatesOf.tsx";
 import { DatesWhy } from "./DatesWhy.tsx";
@@ -23,6 +25,16 @@ interface DatesProps {
   itemId: string | null;
   choose(itemId: string): void;
 }
+
+/** "9 Oct", "m6": there is no room for more beside a title. */
+const sayShort = (due: GivenValue): string =>
+  isAnchor(due)
+    ? typeof due.meeting === "number"
+      ? `m${due.meeting}`
+      : "by a meeting"
+    : due === "none"
+      ? "none"
+      : sayDay(String(due).slice(0, 10)).slice(4);
 
 /** Items on the left, one or many; on the right the dates that everyone and each group has of them. */
 export function DatesView({ table, items, layer, groups, findings, itemId, choose }: DatesProps) {
@@ -94,7 +106,7 @@ export function DatesView({ table, items, layer, groups, findings, itemId, choos
                 )}
                 <span className={base.soft}>
                   {item.dates.due
-                    ? sayValue(item.dates.due)
+                    ? sayShort(item.dates.due)
                     : (lookup(plan).overridesOfItem.get(item.id) ?? []).length > 0
                       ? "differs"
                       : ""}
