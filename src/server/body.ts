@@ -1,6 +1,15 @@
 import { z } from "zod";
 import { problem } from "./problem.ts";
 
+/** The fields of a form that was sent; none where what was sent is no form. */
+export async function readForm(request: Request): Promise<FormData> {
+  try {
+    return await request.formData();
+  } catch {
+    return new FormData();
+  }
+}
+
 /** The body of a request as its schema says, or the answer that tells what is wrong with it and where. */
 export async function readBody<Schema extends z.ZodType>(
   request: Request,

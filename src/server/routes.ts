@@ -39,6 +39,9 @@ export const routes: Route[] = [
   route("GET", "/look/[course]/beside", "coordinator"),
   route("GET", "/report/[course]", "coordinator"),
 
+  route("GET", "/look/[course]/[person]/calendar", "coordinator"),
+
+  route("GET", "/calendar/[token]", "anyone"),
   route("GET", "/join", "account"),
   route("POST", "/join", "account"),
   route("GET", "/course/[course]", "reader"),
@@ -47,12 +50,17 @@ export const routes: Route[] = [
   route("GET", "/course/[course]/index/[index]", "reader"),
   route("GET", "/course/[course]/file/[item]", "reader"),
   route("GET", "/course/[course]/search", "reader"),
+  route("GET", "/course/[course]/calendar", "reader"),
+  route("POST", "/course/[course]/calendar", "reader"),
   route("GET", "/course/[course]/people", "student"),
   route("GET", "/course/[course]/groups", "student"),
   route("POST", "/course/[course]/groups", "student"),
 
   route("GET", "/api/courses/[course]/plan", "coordinator"),
   route("GET", "/api/courses/[course]/progress", "coordinator"),
+  route("GET", "/api/courses/[course]/calendars", "coordinator"),
+  route("POST", "/api/courses/[course]/calendars", "coordinator"),
+  route("DELETE", "/api/courses/[course]/calendars/[address]", "coordinator"),
   route("GET", "/api/courses/[course]/draft", "coordinator"),
   route("POST", "/api/courses/[course]/draft", "coordinator"),
   route("POST", "/api/courses/[course]/publish", "coordinator"),

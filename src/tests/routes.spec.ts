@@ -24,6 +24,9 @@ interface Ids {
   file: string;
   /** The item that holds the file. */
   fileItem: string;
+  /** A calendar that can be fetched, and an address of one that may be withdrawn. */
+  token: string;
+  address: string;
 }
 async function idsOf(browser: Browser): Promise<Ids & { origin: string; wrongItem: string }> {
   const page = await pageOf(browser, "coordinator");
@@ -65,8 +68,14 @@ async function idsOf(browser: Browser): Promise<Ids & { origin: string; wrongIte
   const feed = { classes: ["wsh240-ev"], nightlyAt: null, appliesItself: false, leavingPercent: 5 };
   await send(page.request, "POST", `/api/courses/${course}/feed`, origin, feed);
   const pulled = await (await send(page.request, "POST", `/api/courses/${course}/pulls`, origin, {})).json();
+  const calendar = () => send(page.request, "POST", `/api/courses/${course}/calendars`, origin, { kind: "staff" });
+  const token = (await (await calendar()).json()).address.split("/").at(-1);
+  await calendar();
+  const [newest] = await (await page.request.get(`/api/courses/${course}/calendars`)).json();
   await page.context().close();
   return {
+    token,
+    address: newest.id,
     course,
     person,
     item: named("Kit list"),
@@ -83,13 +92,15 @@ async function idsOf(browser: Browser): Promise<Ids & { origin: string; wrongIte
 
 const fill = (
   pattern: string,
-  { course, person, item, intake, pull, layer, file, fileItem }: Ids,
+  { course, person, item, intake, pull, layer, file, fileItem, token, address }: Ids,
   index = "discussions",
 ) =>
   pattern
     .replace("[intake]", intake)
     .replace("[pull]", pull)
     .replace("[file]", file)
+    .replace("[token]", token)
+    .replace("[address]", address)
     .replace("/file/[item]", `/file/${fileItem}`)
     .replace("/beside", `/beside?a=${person}&b=${person}`)
     .replace("[course]", course)
@@ -139,6 +150,8 @@ test("each route, as each of them", async ({ browser }) => {
             layer: nowhere,
             file: nowhere,
             fileItem: nowhere,
+            token: nowhere,
+            address: nowhere,
           },
           "nothing",
         ),

@@ -19,7 +19,8 @@ export const timingSettings = [
         return { ...plan, course: { ...plan.course, ...rules } };
       },
       describe(plan, { rules }) {
-        const name = (id: string) => (id === "sections" ? "sections" : (plan.layers[id]?.name ?? "a removed layer"));
+        const name = (id: string) =>
+          id === "sections" ? "the registrar's sections" : (plan.layers[id]?.name ?? "a removed layer");
         const { datePolicy, layerOrder, meetingLayerId, unequalShare } = rules;
         return (
           [

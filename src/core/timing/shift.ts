@@ -11,7 +11,7 @@ import { type Calendar, calendarOfRow, isAnchor, wallByCalendar } from "./anchor
 import { freeDays, type Meeting, meetingsOf } from "./meetings.ts";
 import { movedBy } from "./moving.ts";
 import { instantOfValue, type MomentField, momentFields, resolveAmong } from "./resolve.ts";
-import { dayOf, instantOf, sayDay, wallOf } from "./wall.ts";
+import { instantOf, wallOf } from "./wall.ts";
 
 export interface Anchored {
   item: Item;
@@ -105,7 +105,7 @@ function choice(
   after: string | null,
   plan: Plan,
 ): Pick<Offer, "moves" | "why"> {
-  const { timeZone, termEnd } = plan.course;
+  const { termEnd } = plan.course;
   if (after === null) return { moves: false, why: "there is no later meeting to move it by" };
   if (after.slice(0, 10) > termEnd) return { moves: false, why: "it would fall after the end of term" };
   if (item.kind === "event") return { moves: false, why: "an event takes place when it takes place" };
@@ -114,7 +114,7 @@ function choice(
     return { moves: true, why: `meeting ${lost.number} was part of its working time` };
   return {
     moves: false,
-    why: `its whole time lies after ${sayDay(dayOf(lost.start, timeZone))}: nothing of it is lost`,
+    why: "nothing of it is lost: it lies wholly after",
   };
 }
 

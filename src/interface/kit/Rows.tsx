@@ -6,11 +6,13 @@ interface RowsProps {
   count: number;
   height?: number;
   className?: string;
+  /** As tall as its rows, up to this CSS length. */
+  upTo?: string;
   label: string;
   children(index: number): ReactNode;
 }
 
-export function Rows({ count, height = 30, className, label, children }: RowsProps) {
+export function Rows({ count, height = 30, className, upTo, label, children }: RowsProps) {
   const frame = useRef<HTMLDivElement>(null);
   const rows = useVirtualizer({
     count,
@@ -20,8 +22,14 @@ export function Rows({ count, height = 30, className, label, children }: RowsPro
   });
   return (
     // A list that scrolls must be reachable by keyboard even where none of its rows is.
-    // biome-ignore lint/a11y/noNoninteractiveTabindex: scrollable region
-    <section ref={frame} className={className} style={{ overflow: "auto" }} aria-label={label} tabIndex={0}>
+    <section
+      ref={frame}
+      className={className}
+      style={{ overflow: "auto", ...(upTo ? { height: `min(${upTo}, ${count * height + 2}px)` } : {}) }}
+      aria-label={label}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: scrollable region
+      tabIndex={0}
+    >
       <div style={{ height: rows.getTotalSize(), position: "relative" }}>
         {rows.getVirtualItems().map((row) => (
           <div

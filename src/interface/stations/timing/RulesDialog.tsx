@@ -22,7 +22,7 @@ export function RulesDialog({ onClose }: { onClose(): void }) {
   const [meets, setMeets] = useState(course.meetingLayerId ?? "sections");
   const [share, setShare] = useState(course.unequalShare);
   const name = (id: string) =>
-    id === "sections" ? "Sections" : (plan.layers[id]?.name ?? "A layer that was put away");
+    id === "sections" ? "The registrar's sections" : (plan.layers[id]?.name ?? "A layer that was put away");
   const move = (at: number, by: 1 | -1) => {
     const next = [...order];
     const [moved] = next.splice(at, 1);

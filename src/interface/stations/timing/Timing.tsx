@@ -7,7 +7,9 @@ import { Button } from "../../kit/Button.tsx";
 import { Views } from "../../kit/Views.tsx";
 import base from "../station.module.css";
 import { AllowancesView } from "./AllowancesView.tsx";
+import { CalendarsDialog } from "./CalendarsDialog.tsx";
 import { ChecksView } from "./ChecksView.tsx";
+import { DatesFileDialog } from "./DatesFileDialog.tsx";
 import { DatesView } from "./dates/DatesView.tsx";
 import { MeetingsView } from "./meetings/MeetingsView.tsx";
 import { OverridesView } from "./OverridesView.tsx";
@@ -32,7 +34,8 @@ export function Timing() {
   const [layerId, setLayerId] = useState<string | null>(null);
   const [itemId, setItemId] = useState<string | null>(null);
   const [view, setView] = useState<View>("dates");
-  const [rules, setRules] = useState(false);
+  const [open, setOpen] = useState<"rules" | "table" | "calendars" | null>(null);
+  const close = () => setOpen(null);
   const table = useDateTable();
   const layer =
     layers.find(({ id }) => id === layerId) ?? layers.find(({ following }) => following !== null) ?? layers[0];
@@ -53,6 +56,7 @@ export function Timing() {
     setView("dates");
     setItemId(id);
   };
+  const layerChoice = <LayerChoice layer={layer} choose={setLayerId} />;
   const { target } = state;
   useEffect(() => {
     if (target?.kind !== "item") return;
@@ -74,10 +78,15 @@ export function Timing() {
           </span>
         </span>
         <span className={base.push} />
-        <Button quiet onPress={() => setRules(true)}>
+        <Button quiet onPress={() => setOpen("rules")}>
           How dates are decided
         </Button>
-        {(view === "dates" || view === "spans") && <LayerChoice layer={layer} choose={setLayerId} />}
+        <Button quiet onPress={() => setOpen("table")}>
+          Table in and out
+        </Button>
+        <Button quiet onPress={() => setOpen("calendars")}>
+          Calendars
+        </Button>
       </div>
       {view === "overrides" && <OverridesView />}
       {view === "allowances" && <AllowancesView />}
@@ -92,10 +101,14 @@ export function Timing() {
         </div>
       )}
       {view === "dates" && items.length > 0 && (
-        <DatesView {...{ table, items, layer, groups, findings, itemId }} choose={setItemId} />
+        <DatesView {...{ table, items, layer, groups, findings, itemId, layerChoice }} choose={setItemId} />
       )}
-      {view === "spans" && items.length > 0 && <SpansView {...{ table, layer, groups, showItem }} items={dated} />}
-      {rules && <RulesDialog onClose={() => setRules(false)} />}
+      {view === "spans" && items.length > 0 && (
+        <SpansView {...{ table, layer, groups, showItem, layerChoice }} items={dated} />
+      )}
+      {open === "rules" && <RulesDialog onClose={close} />}
+      {open === "table" && <DatesFileDialog onClose={close} />}
+      {open === "calendars" && <CalendarsDialog onClose={close} />}
     </div>
   );
 }

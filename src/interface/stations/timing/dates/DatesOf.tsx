@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { lookup, targetName } from "../../../../core/plan/lookup.ts";
 import type { DateField, Group, Item, Override, Plan, Target } from "../../../../core/plan/types.ts";
 import {
@@ -24,6 +24,7 @@ interface DatesOfProps {
   table: DateTable;
   items: Item[];
   groups: Group[];
+  layerChoice: ReactNode;
   isPrivate: boolean;
 }
 
@@ -42,7 +43,7 @@ function others(plan: Plan, items: Item[], groups: Group[], added: Target[]): Ta
 }
 
 /** The base dates of one or several items, and those that differ: a row for each group and whoever else has their own. */
-export function DatesOf({ table, items, groups, isPrivate }: DatesOfProps) {
+export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesOfProps) {
   const { plan } = useBench();
   const [added, setAdded] = useState<Target[]>([]);
   const isLimited = items.some(
@@ -68,6 +69,8 @@ export function DatesOf({ table, items, groups, isPrivate }: DatesOfProps) {
         <Checkbox isSelected={limits} onChange={setLimits}>
           Attempts, minutes, access word
         </Checkbox>
+        <span className={base.push} />
+        {layerChoice}
       </div>
       <div className={base.scroll}>
         <table className={base.table}>

@@ -1,4 +1,4 @@
-import { useMemo, useState } from "react";
+import { type ReactNode, useMemo, useState } from "react";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Group, Item, Layer } from "../../../../core/plan/types.ts";
 import type { Finding } from "../../../../core/reach/audit/finding.ts";
@@ -21,6 +21,7 @@ interface DatesProps {
   items: Item[];
   layer: Layer | undefined;
   groups: Group[];
+  layerChoice: ReactNode;
   findings: Finding[];
   itemId: string | null;
   choose(itemId: string): void;
@@ -37,7 +38,7 @@ const sayShort = (due: GivenValue): string =>
       : sayDay(String(due).slice(0, 10)).slice(4);
 
 /** Items on the left, one or many; on the right the dates that everyone and each group has of them. */
-export function DatesView({ table, items, layer, groups, findings, itemId, choose }: DatesProps) {
+export function DatesView({ table, items, layer, groups, layerChoice, findings, itemId, choose }: DatesProps) {
   const { plan } = useBench();
   const [text, setText] = useState("");
   const [checked, setChecked] = useState<ReadonlySet<string>>(new Set());
@@ -117,7 +118,7 @@ export function DatesView({ table, items, layer, groups, findings, itemId, choos
         </Rows>
       </section>
       {steady.length > 0 && (
-        <DatesOf key={ids} table={table} items={steady} groups={groups} isPrivate={layer?.private ?? false} />
+        <DatesOf key={ids} {...{ table, groups, layerChoice }} items={steady} isPrivate={layer?.private ?? false} />
       )}
       <Why>
         {steady.length === 1 && steady[0] && (

@@ -82,7 +82,7 @@ export function CalendarFileDialog({ section, onClose }: { section: Section; onC
                 {one}
               </p>
             ))}
-            <Rows count={rows.length} label="What the file says" className={styles.moves as string}>
+            <Rows count={rows.length} label="What the file says" upTo="44vh">
               {(at) => {
                 const row = rows[at] as CalendarRow;
                 return (

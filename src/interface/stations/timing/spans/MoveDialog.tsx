@@ -64,7 +64,7 @@ export function MoveDialog({ bars, onClose }: { bars: Bar[]; onClose(): void }) 
         <p className={base.soft}>
           Days without class are skipped. A date given as a class meeting stays one; below zero moves earlier.
         </p>
-        <Rows count={moves.length} label="Dates before and after" className={styles.moves as string}>
+        <Rows count={moves.length} label="Dates before and after" upTo="44vh">
           {(index) => {
             const { item, group, field, before, after, stays } = moves[index] as (typeof moves)[number];
             return (

@@ -1,4 +1,4 @@
-import { useMemo, useState } from "react";
+import { type ReactNode, useMemo, useState } from "react";
 import type { Group, Item, Layer } from "../../../../core/plan/types.ts";
 import type { DateTable } from "../../../../core/timing/table.ts";
 import { useBench, Why } from "../../../bench/context.tsx";
@@ -18,11 +18,12 @@ interface SpansProps {
   items: Item[];
   layer: Layer | undefined;
   groups: Group[];
+  layerChoice: ReactNode;
   showItem(itemId: string): void;
 }
 
 /** A row a group, a bar from opens to due to closes an item; edges dragged, bars moved, unequal time marked. */
-export function SpansView({ table, items, layer, groups, showItem }: SpansProps) {
+export function SpansView({ table, items, layer, groups, layerChoice, showItem }: SpansProps) {
   const { plan } = useBench();
   const [text, setText] = useState("");
   const [scale, setScale] = useState<{ kind: Scale; round: number }>({ kind: "term", round: 0 });
@@ -71,6 +72,7 @@ export function SpansView({ table, items, layer, groups, showItem }: SpansProps)
           )}
         </span>
         <span className={base.push} />
+        {layerChoice}
         {bars.length > 0 && <span aria-live="polite">{plural(bars.length, "bar")} selected</span>}
         <Button isDisabled={item === undefined} onPress={() => item && setSelected(sameItem(rows, item))}>
           This item in every group

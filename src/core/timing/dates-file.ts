@@ -1,0 +1,175 @@
+/**
+ * The whole table of dates as rows of text, a row an item and a row for each who has dates of their own; and read back
+ * after somebody edited it in a spreadsheet, with a verdict a row before anything changes. Source: semantics.md section 6.
+ */
+import { cellsOf, type TextTable } from "../formats/text.ts";
+import type { NewCommand } from "../plan/apply.ts";
+import { fullName, lookup, outlineOrder, targetName } from "../plan/lookup.ts";
+import type { DateField, DateFields, Item, Plan, Target } from "../plan/types.ts";
+import { dateFields, type GivenValue } from "./resolve.ts";
+import { readField, type TypedContext, writeField } from "./typed.ts";
+
+const columns: Record<DateField, string> = {
+  opens: "Opens",
+  due: "Due",
+  closes: "Closes",
+  attempts: "Attempts",
+  minutes: "Minutes",
+  accessWord: "Access word",
+};
+export const datesHeader = ["Item id", "Item", "For", "Whom", "Whom id", ...dateFields.map((field) => columns[field])];
+
+const kinds: Record<Target["kind"], string> = { group: "group", section: "section", person: "student", set: "set" };
+
+/** The id by which people outside know a target: the registrar's of a student, otherwise its own. */
+const idOf = (plan: Plan, { kind, id }: Target): string =>
+  kind === "person" ? (plan.people[id]?.sourcedId ?? id) : id;
+
+/** The table as it stands, in the order of the outline. */
+export function datesRows(plan: Plan): string[][] {
+  const cells = (dates: DateFields) => dateFields.map((field) => writeField((dates[field] as GivenValue) ?? null));
+  return outlineOrder(plan)
+    .filter(({ item }) => item.kind !== "folder")
+    .flatMap(({ item }) => [
+      [item.id, item.title, "everyone", "", "", ...cells(item.dates)],
+      ...(lookup(plan).overridesOfItem.get(item.id) ?? []).map(({ target, dates }) => [
+        item.id,
+        item.title,
+        kinds[target.kind],
+        targetName(plan, target),
+        idOf(plan, target),
+        ...cells(dates),
+      ]),
+    ]);
+}
+
+export interface DateChange {
+  field: DateField;
+  from: GivenValue | null;
+  to: GivenValue | null;
+}
+export interface DatesRow {
+  line: number;
+  item: Item | null;
+  target: Target | null;
+  /** For whom, in words. */
+  who: string;
+  verdict: "same" | "changed" | "unreadable";
+  changes: DateChange[];
+  /** What is wrong, and with which cell. */
+  wrong: string;
+}
+export interface DatesFile {
+  rows: DatesRow[];
+  /** Overrides that are there and that the file does not list: they stay. */
+  unlisted: number;
+}
+
+type Found<Value> = { value: Value } | { wrong: string };
+
+function targetOf(plan: Plan, kind: string, name: string, id: string): Found<Target | null> {
+  const word = kind.trim().toLowerCase();
+  if (word === "" || word === "everyone") return { value: null };
+  const named = Object.entries(kinds).find(([, said]) => said === word)?.[0] as Target["kind"] | undefined;
+  if (!named) return { wrong: `"${kind}" is not everyone, group, section, set or student` };
+  if (named === "person") {
+    const person = Object.values(plan.people).find((one) => one.sourcedId === id);
+    return person ? { value: { kind: named, id: person.id } } : { wrong: `there is no student with the id ${id}` };
+  }
+  const table = { group: plan.groups, section: plan.sections, set: plan.sets }[named];
+  if (id !== "" && table[id]) return { value: { kind: named, id } };
+  // A row that somebody typed has no id: the name will do where it is the only one.
+  const same = Object.values(table).filter(
+    (one) => targetName(plan, { kind: named, id: one.id }).toLowerCase() === name.trim().toLowerCase(),
+  );
+  const [only] = same;
+  if (same.length === 1 && only) return { value: { kind: named, id: only.id } };
+  return { wrong: same.length > 1 ? `there are ${same.length} called ${name}` : `there is no ${word} ${name || id}` };
+}
+
+function itemOf(plan: Plan, id: string, title: string): Found<Item> {
+  const item = plan.items[id];
+  if (item) return { value: item };
+  const same = Object.values(plan.items).filter((one) => one.title.toLowerCase() === title.trim().toLowerCase());
+  const [only] = same;
+  if (id === "" && same.length === 1 && only) return { value: only };
+  return {
+    wrong:
+      id === "" && same.length > 1 ? `${same.length} items are called ${title}` : `there is no item ${title || id}`,
+  };
+}
+
+const sameValue = (a: GivenValue | null, b: GivenValue | null) => JSON.stringify(a) === JSON.stringify(b);
+
+/** Reads a table back. Columns are found by their names, in any order; one that is missing changes nothing. */
+export function readDatesFile(plan: Plan, table: TextTable, today: string): DatesFile | { wrong: string } {
+  const at = (name: string) => table.header.findIndex((one) => one.trim().toLowerCase() === name.toLowerCase());
+  const [itemId, title, kind, whom, whomId] = ["Item id", "Item", "For", "Whom", "Whom id"].map(at) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
+  const fields = dateFields.map((field) => ({ field, column: at(columns[field]) })).filter(({ column }) => column >= 0);
+  if ((itemId < 0 && title < 0) || fields.length === 0)
+    return {
+      wrong: `${table.name} has no columns ${itemId < 0 && title < 0 ? '"Item id" or "Item"' : '"Opens", "Due" or another date'}. Save the table of dates from here, and edit that.`,
+    };
+  const cells = cellsOf(table);
+  const seen = new Set<string>();
+  const listed = new Set<string>();
+  const rows = table.lines.map((line, index): DatesRow => {
+    const row = cells.row(index);
+    const cell = (column: number) => (column < 0 ? "" : (row[column] ?? ""));
+    const blank = { line, item: null, target: null, who: cell(whom) || "everyone", changes: [], wrong: "" };
+    const unreadable = (wrong: string): DatesRow => ({ ...blank, verdict: "unreadable", wrong });
+    const item = itemOf(plan, cell(itemId), cell(title));
+    if ("wrong" in item) return unreadable(item.wrong);
+    const target = targetOf(plan, cell(kind), cell(whom), cell(whomId));
+    if ("wrong" in target) return unreadable(target.wrong);
+    const key = `${item.value.id}/${target.value ? `${target.value.kind} ${target.value.id}` : ""}`;
+    if (seen.has(key)) return unreadable("it is in the file twice; the first stands");
+    seen.add(key);
+    const override =
+      target.value &&
+      (lookup(plan).overridesOfItem.get(item.value.id) ?? []).find(
+        (one) => one.target.kind === target.value?.kind && one.target.id === target.value.id,
+      );
+    if (override) listed.add(override.id);
+    const dates: DateFields = target.value ? (override?.dates ?? {}) : item.value.dates;
+    const changes: DateChange[] = [];
+    for (const { field, column } of fields) {
+      const from = (dates[field] as GivenValue | undefined) ?? null;
+      const read = readField(field, cell(column), contextOf(plan, today, from));
+      if ("wrong" in read) return unreadable(`${columns[field]}: ${read.wrong}`);
+      if (!sameValue(from, read.value)) changes.push({ field, from, to: read.value });
+    }
+    const who = target.value ? whoSay(plan, target.value) : "everyone";
+    const about = { ...blank, who, item: item.value, target: target.value, changes };
+    return { ...about, verdict: changes.length > 0 ? "changed" : "same" };
+  });
+  return { rows, unlisted: Object.keys(plan.overrides).filter((id) => !listed.has(id)).length };
+}
+
+const whoSay = (plan: Plan, target: Target): string => {
+  const person = target.kind === "person" ? plan.people[target.id] : undefined;
+  return person ? fullName(person) : targetName(plan, target);
+};
+
+const contextOf = ({ course }: Plan, today: string, from: GivenValue | null): TypedContext => ({
+  course,
+  today,
+  from: typeof from === "string" && from !== "none" ? from : null,
+  usualTime: "23:59",
+});
+
+/** The commands that take the rows that changed: one an item and target. */
+export const datesCommands = (rows: DatesRow[]): NewCommand[] =>
+  rows
+    .filter(({ verdict }) => verdict === "changed")
+    .map(({ item, target, changes }): NewCommand => {
+      const dates = Object.fromEntries(changes.map(({ field, to }) => [field, to]));
+      const itemIds = [(item as Item).id];
+      return target ? { kind: "override.set", itemIds, target, dates } : { kind: "dates.set", itemIds, dates };
+    });

@@ -1,0 +1,147 @@
+import { useEffect, useState } from "react";
+import { compareText, lookup } from "../../../core/plan/lookup.ts";
+import { sayInstant } from "../../../core/timing/wall.ts";
+import { useBench } from "../../bench/context.tsx";
+import { getJson, isFailure, postJson, sendJson } from "../../bench/fetch.ts";
+import { Button } from "../../kit/Button.tsx";
+import { Actions, Dialog } from "../../kit/Dialog.tsx";
+import { Choice } from "../../kit/Fields.tsx";
+import { Person } from "../Person.tsx";
+import base from "../station.module.css";
+import styles from "./timing.module.css";
+
+interface Address {
+  id: string;
+  says: string;
+  madeAt: number;
+  readAt: number | null;
+  own: boolean;
+}
+
+/** Calendars out of what is published: as a file, or under private addresses, which can be withdrawn. */
+export function CalendarsDialog({ onClose }: { onClose(): void }) {
+  const { store, plan } = useBench();
+  const { layers, groupsOfLayer } = lookup(plan);
+  const [whose, setWhose] = useState("staff");
+  const [personId, setPersonId] = useState<string | null>(null);
+  const [addresses, setAddresses] = useState<Address[] | null>(null);
+  const [made, setMade] = useState<string | null>(null);
+  const [wrong, setWrong] = useState<string | null>(null);
+  const address = `${store.address}/calendars`;
+  const [kind = "staff", groupId] = whose.split("/");
+  const id = kind === "student" ? personId : (groupId ?? null);
+  const ready = kind === "staff" || id !== null;
+  const of = kind === "staff" ? "staff" : `${kind}/${id}`;
+  useEffect(() => {
+    void getJson<Address[]>(address).then((answer) => {
+      if (isFailure(answer)) setWrong(answer.detail);
+      else setAddresses(answer);
+    });
+  }, [address]);
+  const make = async () => {
+    setWrong(null);
+    const answer = await postJson<{ address: string }>(address, kind === "staff" ? { kind } : { kind, id });
+    if (isFailure(answer)) return setWrong(answer.detail);
+    setMade(location.origin + answer.address);
+    const all = await getJson<Address[]>(address);
+    if (!isFailure(all)) setAddresses(all);
+  };
+  const withdraw = async (one: Address) => {
+    const answer = await sendJson<Address[]>("DELETE", `${address}/${one.id}`, {});
+    if (isFailure(answer)) setWrong(answer.detail);
+    else setAddresses(answer);
+  };
+  const say = (at: number) => sayInstant(at, plan.course.timeZone);
+  const groups = layers.flatMap((layer) =>
+    (groupsOfLayer.get(layer.id) ?? []).map((group) => ({
+      value: `group/${group.id}`,
+      label: group.name,
+      aside: layer.name,
+    })),
+  );
+  return (
+    <Dialog title="Calendars" onClose={onClose} wide>
+      <p className={base.soft}>
+        What is published, as others read it in a calendar of their own. A group's holds only what every member sees
+        now; a student's only what that student sees.
+      </p>
+      <div className={base.bar}>
+        <Choice
+          label="Whose"
+          value={whose}
+          onChange={(next) => {
+            setWhose(next);
+            setMade(null);
+          }}
+          options={[
+            { value: "staff", label: "All of the course, for staff" },
+            { value: "student", label: "One student" },
+            ...groups.sort((a, b) => compareText(a.aside, b.aside)),
+          ]}
+        />
+        {kind === "student" && <Person label="Student" personId={personId} onChange={setPersonId} />}
+      </div>
+      <div className={base.bar}>
+        <Button isDisabled={!ready} onPress={() => location.assign(`${address}?of=${encodeURIComponent(of)}`)}>
+          Save as a calendar file
+        </Button>
+        <Button strong isDisabled={!ready} onPress={() => void make()}>
+          Make a private address
+        </Button>
+      </div>
+      {made && (
+        <p role="status" className={styles.made}>
+          <code>{made}</code>
+          Copy it now: it is not shown again. Whoever has it reads this calendar, without signing in.
+        </p>
+      )}
+      {wrong && (
+        <p role="alert" className={base.wrong}>
+          {wrong}
+        </p>
+      )}
+      <h3>Addresses in use</h3>
+      {addresses === null && !wrong && <p className={base.soft}>Fetching them</p>}
+      {addresses?.length === 0 && <p className={base.soft}>None: nobody reads this course in another calendar.</p>}
+      {addresses && addresses.length > 0 && (
+        <div className={styles.shift}>
+          <table className={base.table}>
+            <thead>
+              <tr>
+                <th>Whose</th>
+                <th>Made</th>
+                <th>Last fetched</th>
+                <th>
+                  <span className="visually-hidden">Withdraw</span>
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {addresses.map((one) => (
+                <tr key={one.id}>
+                  <td>
+                    {one.says} {!one.own && <span className={base.soft}>by themselves or other staff</span>}
+                  </td>
+                  <td>{say(one.madeAt)}</td>
+                  <td>{one.readAt === null ? "not yet" : say(one.readAt)}</td>
+                  <td className={styles.rowEnd}>
+                    <Button
+                      quiet
+                      onPress={() => void withdraw(one)}
+                      aria-label={`Withdraw the address for ${one.says}`}
+                    >
+                      Withdraw
+                    </Button>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      <Actions>
+        <Button onPress={onClose}>Done</Button>
+      </Actions>
+    </Dialog>
+  );
+}
