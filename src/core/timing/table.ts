@@ -44,6 +44,17 @@ interface Kept {
 interface Made extends DateTable {
   kept: Map<string, Kept>;
   kinds: Map<string, Kinds>;
+  scratch: Scratch;
+}
+
+/** What a column is made with: the same for all, one after another. */
+interface Scratch {
+  /** The best of a rank so far, before allowances. */
+  best: Float64Array;
+  /** With which rank of which column a student's best was stamped. */
+  stamp: Int32Array;
+  /** The last stamp that was given out. */
+  last: number;
 }
 
 const sameRows = (a: Override[], b: Override[]) => a.length === b.length && a.every((row, index) => row === b[index]);
@@ -80,7 +91,9 @@ export function dateTable(reach: Reach, before?: DateTable): DateTable {
     kept.set(item.id, made);
     return made;
   };
+  const count = reach.students.length;
   const table: Made = {
+    scratch: old?.scratch ?? { best: new Float64Array(count), stamp: new Int32Array(count), last: 0 },
     reach,
     words,
     kept,
@@ -147,18 +160,33 @@ const numberOf = (made: Made, field: DateField, value: string | number): number 
   return known >= 0 ? known : made.words.push(String(value)) - 1;
 };
 
-/** A given value for each kind of student: as it was given, and with their allowance. */
-function numbersOf(made: Made, field: DateField, given: GivenValue | undefined, { all }: Kinds) {
+/** A given value for each kind of student, worked out when the first of that kind asks. */
+interface Numbers {
+  /** As it was given, and with the allowance of the kind. */
+  plain: Float64Array;
+  allowed: Float64Array;
+  /** Makes both ready for a kind. */
+  ready(kind: number): void;
+}
+
+function numbersOf(made: Made, field: DateField, given: GivenValue | undefined, { all }: Kinds): Numbers {
   const { timeZone } = made.reach.plan.course;
   const plain = new Float64Array(all.length).fill(Number.NaN);
   const allowed = new Float64Array(all.length).fill(Number.NaN);
-  all.forEach(({ calendar, allowances }, kind) => {
+  const known = new Uint8Array(all.length);
+  const ready = (kind: number) => {
+    if (known[kind] === 1) return;
+    known[kind] = 1;
+    const { calendar, allowances } = all[kind] as Kinds["all"][number];
     const value = isAnchor(given) ? wallByCalendar(given, calendar, timeZone) : (given ?? null);
     if (value === null) return;
     plain[kind] = numberOf(made, field, value);
-    allowed[kind] = numberOf(made, field, withAllowance(field, value, allowances).value);
-  });
-  return { plain, allowed };
+    allowed[kind] =
+      allowances.length === 0
+        ? (plain[kind] as number)
+        : numberOf(made, field, withAllowance(field, value, allowances).value);
+  };
+  return { plain, allowed, ready };
 }
 
 /** Overrides in the order in which layers decide, last first; one list for all where the most generous decides. */
@@ -193,40 +221,44 @@ function columnOf(made: Made, item: Item, field: DateField, overrides: Override[
   if (given === undefined && setting.length === 0) return column.fill(Number.NaN);
   const kinds = kindsOf(made, field, anchored);
   const base = numbersOf(made, field, given, kinds);
-  if (kinds.all.length === 1 || given === undefined) column.fill(base.allowed[0] as number);
-  else
-    for (let index = 0; index < column.length; index++)
-      column[index] = base.allowed[kinds.of[index] as number] as number;
+  for (let kind = 0; kind < kinds.all.length; kind++) base.ready(kind);
+  const [kindOf, numbers] = [kinds.of, base.allowed];
+  if (kinds.all.length === 1 || given === undefined) column.fill(numbers[0] as number);
+  else for (let index = 0; index < column.length; index++) column[index] = numbers[kindOf[index] as number] as number;
   if (setting.length === 0) return column;
 
-  // The best of a rank so far, before allowances; whose it is, is told by the rank it was stamped with.
-  const best = new Float64Array(reach.students.length);
-  const stamp = new Int32Array(reach.students.length);
+  const { scratch } = made;
+  const { best, stamp } = scratch;
   const place = ({ target }: { target: Target }) => plan.groups[target.id]?.position ?? 0;
-  ranksOf(plan, field, setting).forEach((rank, at) => {
+  for (const rank of ranksOf(plan, field, setting)) {
+    const mark = ++scratch.last;
     // Of two words in one layer the group's holds that comes first.
     const list = field === "accessWord" ? [...rank].sort((a, b) => place(a) - place(b)) : rank;
     for (const { target, override } of list) {
-      const { plain, allowed } = numbersOf(made, field, override.dates[field], kinds);
+      const { plain, allowed, ready } = numbersOf(made, field, override.dates[field], kinds);
       eachBit(reach.members(target), (index) => {
-        const kind = kinds.of[index] as number;
+        const kind = kindOf[index] as number;
+        ready(kind);
         const value = plain[kind] as number;
         if (Number.isNaN(value)) return;
-        if (stamp[index] === at + 1) {
+        if (stamp[index] === mark) {
           if (field === "accessWord") return;
           const sofar = best[index] as number;
           if (field === "opens" ? value >= sofar : value <= sofar) return;
         }
-        stamp[index] = at + 1;
+        stamp[index] = mark;
         best[index] = value;
         column[index] = allowed[kind] as number;
       });
     }
-  });
+  }
   for (const { target, dates } of setting) {
     const index = target.kind === "person" ? reach.indexOf.get(target.id) : undefined;
     if (index === undefined) continue;
-    const value = numbersOf(made, field, dates[field], kinds).plain[kinds.of[index] as number] as number;
+    const kind = kindOf[index] as number;
+    const { plain, ready } = numbersOf(made, field, dates[field], kinds);
+    ready(kind);
+    const value = plain[kind] as number;
     if (!Number.isNaN(value)) column[index] = value;
   }
   return column;

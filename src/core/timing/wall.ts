@@ -1,34 +1,49 @@
 /** Wall-clock times in the course's time zone, and the instants they are. Source: semantics.md section 6. */
 import { fromAbsolute, parseDate, parseDateTime, toZoned } from "@internationalized/date";
 
-const instants = new Map<string, number>();
+/**
+ * A question of two plain values, answered once. Courses hold a few thousand distinct times; the bound only guards a
+ * long-lived server.
+ */
+function remembered<A extends string | number, B extends string | number, Answer>(
+  ask: (a: A, b: B) => Answer,
+): (a: A, b: B) => Answer {
+  const kept = new Map<B, Map<A, Answer>>();
+  return (a, b) => {
+    let answers = kept.get(b);
+    if (!answers || answers.size > 100_000) {
+      answers = new Map();
+      kept.set(b, answers);
+      if (kept.size > 2000) kept.clear();
+    }
+    let answer = answers.get(a);
+    if (answer === undefined) {
+      answer = ask(a, b);
+      answers.set(a, answer);
+    }
+    return answer;
+  };
+}
 
 /**
  * The instant (epoch milliseconds) of a wall-clock time. Times that a clock change skips move forward by the
  * gap; doubled ones mean the earlier.
  */
-export function instantOf(wall: string, timeZone: string): number {
-  const key = `${timeZone} ${wall}`;
-  const known = instants.get(key);
-  if (known !== undefined) return known;
-  const instant = toZoned(parseDateTime(wall), timeZone, "compatible").toDate().getTime();
-  // Courses hold a few thousand distinct times; the bound only guards a long-lived server.
-  if (instants.size > 100_000) instants.clear();
-  instants.set(key, instant);
-  return instant;
-}
+export const instantOf: (wall: string, timeZone: string) => number = remembered((wall, timeZone) =>
+  toZoned(parseDateTime(wall), timeZone, "compatible").toDate().getTime(),
+);
 
 /** The wall-clock time of an instant, to the minute. */
-export function wallOf(instant: number, timeZone: string): string {
-  return fromAbsolute(instant, timeZone).toString().slice(0, 16);
-}
+export const wallOf: (instant: number, timeZone: string) => string = remembered((instant, timeZone) =>
+  fromAbsolute(instant, timeZone).toString().slice(0, 16),
+);
 
 export const dayOf = (instant: number, timeZone: string): string => wallOf(instant, timeZone).slice(0, 10);
 
 /** A wall-clock time moved by whole calendar days: the time of day stays. */
-export function addDays(wall: string, days: number): string {
-  return parseDateTime(wall).add({ days }).toString().slice(0, 16);
-}
+export const addDays: (wall: string, days: number) => string = remembered((wall, days) =>
+  parseDateTime(wall).add({ days }).toString().slice(0, 16),
+);
 
 export const dayAfter = (day: string, days: number): string => parseDate(day).add({ days }).toString();
 
