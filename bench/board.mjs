@@ -98,6 +98,36 @@ try {
     await best(page, () => scroll(page, grid)),
   );
   if ((await grid.evaluate((element) => element.scrollTop)) < 5000) throw new Error("the crossings did not scroll");
+  await page.goto(href.replace("intake", "timing"));
+  await page.getByRole("radio", { name: "Spans" }).click({ timeout: 60_000 });
+  const spans = page.getByRole("listbox", { name: /^Spans/ });
+  await spans.waitFor({ timeout: 60_000 });
+  await page.waitForTimeout(6000);
+  const drawn = Number((await page.getByText(/^[\d,]+ bars$/).innerText()).replace(/\D/g, ""));
+  const box = await spans.boundingBox();
+  const panAndZoom = async () => {
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    for (const turn of [1, -1]) {
+      // The axis is held: no bar is.
+      await page.mouse.move(x, box.y + 12);
+      await page.mouse.down();
+      for (let step = 0; step < 25; step++) {
+        await page.mouse.move(x + turn * step * 9, box.y + 12);
+        await page.waitForTimeout(16);
+      }
+      await page.mouse.up();
+      await page.keyboard.down("Control");
+      await page.mouse.move(x, y);
+      for (let step = 0; step < 12; step++) {
+        await page.mouse.wheel(0, turn * -100);
+        await page.waitForTimeout(16);
+      }
+      await page.keyboard.up("Control");
+      await page.mouse.wheel(0, turn * 900);
+      await page.waitForTimeout(50);
+    }
+  };
+  row(`Spans of 40 groups, ${drawn} bars: longest frame while panning and zooming`, await best(page, panAndZoom));
   await page.goto(href.replace("intake", "placement"));
   await page.getByText("5000 placed", { exact: true }).waitFor({ timeout: 120_000 });
   // From the press to the groups on the screen: the worker's own work, and what the page makes of it.

@@ -172,7 +172,7 @@ function addItems(
         minus: chance.next() < 0.1 ? [chance.pick(groups)] : [],
       },
       points: kind === "assignment" || kind === "quiz" ? 20 : null,
-      dates: kind === "assignment" || kind === "quiz" ? { opens: term.wall(1 + (at % 10), 1, "08:00"), due } : {},
+      dates: kind === "folder" || kind === "page" ? {} : { opens: term.wall(1 + (at % 10), 1, "08:00"), due },
     };
     if (marked && chance.next() < 0.15) item.condition = { kind: "atLeast", itemId: marked.id, percent: 60 };
     plan.items[itemId] = item;

@@ -14,8 +14,7 @@ import {
   section,
   t0,
 } from "../tests/fixture.ts";
-import { datedOf } from "./audit/dates/dated.ts";
-import { outOfOrder } from "./audit/dates/moments.ts";
+import { dateFindings } from "./audit/dates/checks.ts";
 import { sweep } from "./audit/sweep.ts";
 import { forNobody, leaks } from "./audit/who.ts";
 import { judge, stillNeeded } from "./conditions.ts";
@@ -201,10 +200,9 @@ describe("findings", () => {
     addItem(plan, "lab", { dates: { opens: "2026-12-01T09:00", due: "2026-12-04T09:00", closes: "2026-12-05T09:00" } });
     plan.overrides.n = { id: "n", itemId: "lab", target: group("North"), dates: { opens: "2026-12-04T10:00" } };
     plan.overrides.e = { id: "e", itemId: "lab", target: section("EV"), dates: { due: "2026-12-06T09:00" } };
-    const found = outOfOrder(datedOf(reachAt(plan, noProgress, t0), null)).map(({ says, personIds }) => [
-      says,
-      personIds,
-    ]);
+    const found = dateFindings(reachAt(plan, noProgress, t0), null, null, new Set(["dates"])).map(
+      ({ says, personIds }) => [says, personIds],
+    );
     expect(found).toEqual([
       ["lab: due before it opens, for 1 student.", ["ada"]],
       ["lab: closes before it is due, for 2 students.", ["ben", "cas"]],
@@ -216,8 +214,8 @@ describe("findings", () => {
       audience: forOnly(section("EV")),
       dates: { opens: "2026-12-01T09:00", closes: "2026-11-30T09:00" },
     });
-    expect(outOfOrder(datedOf(reachAt(plan, noProgress, t0), null)).map(({ says }) => says)).toEqual([
-      "lab: closes before it opens, for 2 students.",
-    ]);
+    expect(dateFindings(reachAt(plan, noProgress, t0), null, null, new Set(["dates"])).map(({ says }) => says)).toEqual(
+      ["lab: closes before it opens, for 2 students."],
+    );
   });
 });

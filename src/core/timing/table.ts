@@ -23,6 +23,8 @@ export type Column = Float64Array;
 export interface DateTable {
   reach: Reach;
   column(item: Item, field: DateField): Column;
+  /** The number that everybody has, where nothing differs for anyone; undefined where it may. */
+  common(item: Item, field: DateField): number | undefined;
   /** Access words by their number. */
   words: string[];
   /** What a number of a column says: wall-clock text, a limit, a word, "none", or null. */
@@ -72,8 +74,12 @@ function isAlike(a: Reach, b: Reach): boolean {
   );
 }
 
-/** The table of a reach; `before`: a table of the plan as it was, of which what still holds is taken over. */
-export function dateTable(reach: Reach, before?: DateTable): DateTable {
+/**
+ * The table of a reach; `before`: a table of the plan as it was, of which what still holds is taken over. A `passing`
+ * one keeps nothing: a column stands until one of another item is asked for. A look at every item once then touches
+ * the same memory over and over.
+ */
+export function dateTable(reach: Reach, before?: DateTable, passing = false): DateTable {
   const { plan } = reach;
   const old = before && isAlike(before.reach, reach) ? (before as Made) : null;
   const kinds = old?.kinds ?? new Map<string, Kinds>();
@@ -92,20 +98,38 @@ export function dateTable(reach: Reach, before?: DateTable): DateTable {
     return made;
   };
   const count = reach.students.length;
+  const keptColumn = (item: Item, field: DateField): Column => {
+    const { columns, overrides } = keptOf(item);
+    let column = columns.get(field);
+    if (!column) {
+      column = columnOf(table, item, field, overrides, new Float64Array(count));
+      columns.set(field, column);
+    }
+    return column;
+  };
+  const standing = new Map<DateField, { item: Item; column: Column }>();
+  const passingColumn = (item: Item, field: DateField): Column => {
+    const last = standing.get(field);
+    if (last?.item === item) return last.column;
+    const column = last?.column ?? new Float64Array(count);
+    standing.set(field, { item, column });
+    return columnOf(table, item, field, overridesOfItem.get(item.id) ?? none, column);
+  };
   const table: Made = {
     scratch: old?.scratch ?? { best: new Float64Array(count), stamp: new Int32Array(count), last: 0 },
     reach,
     words,
     kept,
     kinds,
-    column(item, field) {
-      const { columns, overrides } = keptOf(item);
-      let column = columns.get(field);
-      if (!column) {
-        column = columnOf(table, item, field, overrides);
-        columns.set(field, column);
-      }
-      return column;
+    column: passing ? passingColumn : keptColumn,
+    common(item, field) {
+      const overrides = overridesOfItem.get(item.id) ?? none;
+      const given = item.dates[field];
+      if (isAnchor(given) || overrides.some(({ dates }) => dates[field] !== undefined)) return undefined;
+      if (given === undefined) return Number.NaN;
+      return given !== "none" && lookup(plan).allowances.some((one) => allowedBy(one, field) > 0)
+        ? undefined
+        : numberOf(table, field, given);
     },
     valueOf(field, number) {
       if (Number.isNaN(number)) return null;
@@ -211,13 +235,13 @@ function ranksOf(plan: Plan, field: DateField, overrides: Override[]): { target:
   return [...ranks].sort(([a], [b]) => b - a).map(([, list]) => list);
 }
 
-function columnOf(made: Made, item: Item, field: DateField, overrides: Override[]): Column {
+/** Fills a column, whatever stood in it. */
+function columnOf(made: Made, item: Item, field: DateField, overrides: Override[], column: Column): Column {
   const { reach } = made;
   const { plan } = reach;
   const setting = overrides.filter(({ dates }) => dates[field] !== undefined);
   const given = item.dates[field];
   const anchored = isAnchor(given) || setting.some(({ dates }) => isAnchor(dates[field]));
-  const column = new Float64Array(reach.students.length);
   if (given === undefined && setting.length === 0) return column.fill(Number.NaN);
   const kinds = kindsOf(made, field, anchored);
   const base = numbersOf(made, field, given, kinds);

@@ -57,7 +57,10 @@ export function groupCalendar(reach: Reach, group: Group): Calendar {
 export function usualInGroup(table: DateTable, item: Item, group: Group, field: DateField): Usual {
   const { plan } = table.reach;
   const members = table.reach.members({ kind: "group", id: group.id });
-  if (!isEmpty(members)) return usualOf(table.column(item, field), members);
+  if (!isEmpty(members)) {
+    const common = table.common(item, field);
+    return common === undefined ? usualOf(table.column(item, field), members) : { number: common, differ: 0 };
+  }
   const own = (lookup(plan).overridesOfItem.get(item.id) ?? []).find(
     ({ target }) => target.kind === "group" && target.id === group.id,
   );

@@ -4,11 +4,8 @@ import type { Plan } from "../../plan/types.ts";
 import { type Reach, reachAt } from "../reach.ts";
 import { leftOut, wide } from "./asks.ts";
 import { branches, circles, noWindow, unreachable } from "./conditions.ts";
-import { type Dated, datedOf } from "./dates/dated.ts";
-import { inVain, movedEarlier } from "./dates/draft.ts";
-import { sameDay, unequalTime } from "./dates/groups.ts";
-import { dueBeforeMeeting, dueOnFreeDay, outOfOrder, undated } from "./dates/moments.ts";
-import { type Finding, type FindingKind, findingKinds, isTiming } from "./finding.ts";
+import { dateFindings } from "./dates/checks.ts";
+import { type Finding, type FindingKind, findingKinds, isTiming, timingKinds } from "./finding.ts";
 import { tellingLabels } from "./labels.ts";
 import { type Sightlines, sightlineFindings, sightlines, usualLayer } from "./sightlines.ts";
 import { type Sweep, sweep } from "./sweep.ts";
@@ -31,11 +28,15 @@ interface Asked {
   /** The whole term; computed when it is first asked for, and kept with the plan. */
   term(): Sweep;
   lines: Sightlines | null;
-  /** Everyone's dates; put together when they are first asked for. */
-  dated(): Dated;
+  /** Between whose groups times are compared. */
+  layerId: string | null;
+  /** What is looked for. */
+  kinds: ReadonlySet<FindingKind>;
   /** The plan that people see now, where another is asked about. */
   published: Reach | null;
 }
+
+const everyKind: ReadonlySet<FindingKind> = new Set(findingKinds);
 
 /** What is looked for, each with the kinds of finding that come of it. */
 const finders: { kinds: FindingKind[]; find(asked: Asked): Finding[] }[] = [
@@ -51,14 +52,10 @@ const finders: { kinds: FindingKind[]; find(asked: Asked): Finding[] }[] = [
   { kinds: ["sightline"], find: ({ reach, lines }) => (lines ? sightlineFindings(reach, lines) : []) },
   { kinds: ["left out"], find: ({ reach }) => leftOut(reach) },
   { kinds: ["one group", "neighbours"], find: ({ reach }) => wide(reach) },
-  { kinds: ["dates"], find: ({ dated }) => outOfOrder(dated()) },
-  { kinds: ["no date"], find: ({ dated }) => undated(dated()) },
-  { kinds: ["moved earlier"], find: ({ dated, published }) => (published ? movedEarlier(dated(), published) : []) },
-  { kinds: ["before meeting"], find: ({ dated }) => dueBeforeMeeting(dated()) },
-  { kinds: ["no-class day"], find: ({ dated }) => dueOnFreeDay(dated()) },
-  { kinds: ["same day"], find: ({ dated }) => sameDay(dated()) },
-  { kinds: ["unequal time"], find: ({ dated }) => unequalTime(dated()) },
-  { kinds: ["vain override"], find: ({ dated }) => inVain(dated()) },
+  {
+    kinds: [...timingKinds],
+    find: ({ reach, layerId, published, kinds }) => dateFindings(reach, layerId, published, kinds),
+  },
 ];
 
 /** Findings of some kinds alone: what is not asked for costs nothing. */
@@ -70,22 +67,8 @@ export function findingsOf(
   const { plan } = reach;
   const asksLines = kinds.has("sightline") && layerId !== null && plan.layers[layerId] !== undefined;
   const lines = asksLines ? sightlines(reach, layerId) : null;
-  const asked = askedOf(reach, lines, layerId, null);
+  const asked: Asked = { reach, term: () => sweep(plan), lines, layerId, kinds, published: null };
   return finders.filter((one) => one.kinds.some((kind) => kinds.has(kind))).flatMap((one) => one.find(asked));
-}
-
-function askedOf(reach: Reach, lines: Sightlines | null, layerId: string | null, published: Reach | null): Asked {
-  let dated: Dated | null = null;
-  return {
-    reach,
-    term: () => sweep(reach.plan),
-    lines,
-    published,
-    dated() {
-      dated ??= datedOf(reach, layerId);
-      return dated;
-    },
-  };
 }
 
 /**
@@ -99,7 +82,7 @@ export function auditOf(
 ): Audit {
   const { plan } = reach;
   const lines = layerId !== null && plan.layers[layerId] ? sightlines(reach, layerId) : null;
-  const asked = askedOf(reach, lines, layerId, published);
+  const asked: Asked = { reach, term: () => sweep(plan), lines, layerId, kinds: everyKind, published };
   return { findings: finders.flatMap((one) => one.find(asked)).sort(order), sightlines: lines };
 }
 

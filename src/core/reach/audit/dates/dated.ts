@@ -5,6 +5,7 @@ import { type DateTable, dateTable } from "../../../timing/table.ts";
 import type { Reach } from "../../reach.ts";
 
 export interface Dated {
+  /** A passing one: items are looked at one after another. */
   table: DateTable;
   /** In the order of the outline, those alone for which some date or limit is set for somebody. */
   items: Item[];
@@ -18,5 +19,5 @@ export function datedOf(reach: Reach, layerId: string | null): Dated {
   const items = outlineOrder(plan)
     .map(({ item }) => item)
     .filter((item) => Object.keys(item.dates).length > 0 || (overridesOfItem.get(item.id) ?? []).length > 0);
-  return { table: dateTable(reach), items, layerId };
+  return { table: dateTable(reach, undefined, true), items, layerId };
 }

@@ -8,7 +8,7 @@ import { type Calendar, isAnchor, wallByCalendar } from "../../../timing/anchors
 import { freeDays } from "../../../timing/meetings.ts";
 import { momentFields, orderFault, resolveField } from "../../../timing/resolve.ts";
 import { dayOf, instantOf, sayDay } from "../../../timing/wall.ts";
-import { type Bits, eachBit, isEmpty } from "../../bits.ts";
+import { type Bits, eachBit, isEmpty, listBits } from "../../bits.ts";
 import { type Finding, type FindingKind, finding, studentsSay } from "../finding.ts";
 import type { Dated } from "./dated.ts";
 
@@ -49,53 +49,45 @@ function sorted(bits: Bits, says: (index: number) => string | null): Map<string,
 const instantIn = (number: number): number | null => (Number.isFinite(number) ? number : null);
 
 /** Opens ≤ due ≤ closes must hold for everyone an item is meant for. */
-export function outOfOrder(dated: Dated): Finding[] {
-  const { table, items } = dated;
-  return items.flatMap((item) => {
-    const columns = momentFields.map((field) => table.column(item, field));
-    const [opens, due, closes] = columns as [Float64Array, Float64Array, Float64Array];
-    const wrong = sorted(table.reach.meant(item), (index) => {
-      const [a, b, c] = [opens[index] as number, due[index] as number, closes[index] as number];
-      // NaN compares false: only what is set can be out of order.
-      if (!(b < a || c < b || c < a)) return null;
-      return orderFault(instantIn(a), instantIn(b), instantIn(c));
-    });
-    return [...wrong].map(([says, indexes]) =>
-      about(
-        dated,
-        item,
-        "dates",
-        says,
-        indexes,
-        "Opens, due and closes must come in this order, for everyone they are resolved for.",
-      ),
-    );
-  });
+export function outOfOrder(dated: Dated, item: Item): Finding[] {
+  const { table } = dated;
+  // NaN compares false: only what is set can be out of order.
+  const fault = (a: number, b: number, c: number) =>
+    b < a || c < b || c < a ? orderFault(instantIn(a), instantIn(b), instantIn(c)) : null;
+  const [a, b, c] = momentFields.map((field) => table.common(item, field)) as (number | undefined)[];
+  const isCommon = a !== undefined && b !== undefined && c !== undefined;
+  if (isCommon && fault(a, b, c) === null) return [];
+  const columns = momentFields.map((field) => table.column(item, field));
+  const [opens, due, closes] = columns as [Float64Array, Float64Array, Float64Array];
+  const wrong = sorted(table.reach.meant(item), (index) =>
+    fault(opens[index] as number, due[index] as number, closes[index] as number),
+  );
+  return [...wrong].map(([says, indexes]) =>
+    about(
+      dated,
+      item,
+      "dates",
+      says,
+      indexes,
+      "Opens, due and closes must come in this order, for everyone they are resolved for.",
+    ),
+  );
 }
 
 /** Students whose anchored date has no meeting and no fallback. */
-export function undated(dated: Dated): Finding[] {
-  const { table, items } = dated;
-  return items.flatMap((item) =>
-    momentFields
-      .filter((field) => isAnchor(item.dates[field]))
-      .flatMap((field) => {
-        const column = table.column(item, field);
-        const [[says, indexes] = [null, []]] = sorted(table.reach.meant(item), (index) =>
-          Number.isNaN(column[index]) ? `no date for ${field}` : null,
-        );
-        return says === null
-          ? []
-          : about(
-              dated,
-              item,
-              "no date",
-              says,
-              indexes,
-              "The date is given as a class meeting that their section does not have, and nothing is said for that case.",
-            );
-      }),
-  );
+export function undated(dated: Dated, item: Item): Finding[] {
+  const { table } = dated;
+  return momentFields
+    .filter((field) => isAnchor(item.dates[field]))
+    .flatMap((field) => {
+      const column = table.column(item, field);
+      const [[says, indexes] = [null, []]] = sorted(table.reach.meant(item), (index) =>
+        Number.isNaN(column[index]) ? `no date for ${field}` : null,
+      );
+      const why =
+        "The date is given as a class meeting that their section does not have, and nothing is said for that case.";
+      return says === null ? [] : about(dated, item, "no date", says, indexes, why);
+    });
 }
 
 /** Students by their calendar, with those an item is meant for. */
@@ -109,73 +101,61 @@ const byCalendar = ({ table }: Dated, item: Item): { calendar: Calendar; bits: B
 };
 
 /** Dues on a day on which the student has no class. */
-export function dueOnFreeDay(dated: Dated): Finding[] {
-  const { table, items } = dated;
+export function dueOnFreeDay(dated: Dated, item: Item): Finding[] {
+  const { table } = dated;
   const { plan } = table.reach;
-  const { timeZone } = plan.course;
-  const free = new Map<string, Set<string>>();
-  const freeOf = ({ key }: Calendar) => {
-    const days = free.get(key) ?? freeDays(plan.course, plan.sections[key]);
-    free.set(key, days);
-    return days;
-  };
-  return items.flatMap((item) => {
+  const common = table.common(item, "due");
+  if (common !== undefined && !Number.isFinite(common)) return [];
+  const found = new Map<string, number[]>();
+  for (const { calendar, bits } of byCalendar(dated, item)) {
+    const days = freeDays(plan.course, plan.sections[calendar.key]);
+    if (days.size === 0) continue;
+    const says = onFreeDay(days, plan.course.timeZone);
+    if (common !== undefined && says(common) === null) continue;
     const column = table.column(item, "due");
-    const found = new Map<string, number[]>();
-    for (const { calendar, bits } of byCalendar(dated, item)) {
-      const days = freeOf(calendar);
-      if (days.size === 0) continue;
-      const known = new Map<number, string | null>();
-      for (const [says, indexes] of sorted(bits, (index) => {
-        const due = column[index] as number;
-        if (!Number.isFinite(due)) return null;
-        let text = known.get(due);
-        if (text === undefined) {
-          const day = dayOf(due, timeZone);
-          text = days.has(day) ? `due on ${sayDay(day)}, a day without class` : null;
-          known.set(due, text);
-        }
-        return text;
-      }))
-        found.set(says, [...(found.get(says) ?? []), ...indexes]);
+    for (const [text, indexes] of sorted(bits, (index) => says(column[index] as number)))
+      found.set(text, [...(found.get(text) ?? []), ...indexes]);
+  }
+  return [...found].map(([says, indexes]) =>
+    about(dated, item, "no-class day", says, indexes, "Nobody is there on that day to be asked or reminded."),
+  );
+}
+
+/** What is said of a due that falls on one of some days; each is looked at once. */
+function onFreeDay(days: ReadonlySet<string>, timeZone: string): (due: number) => string | null {
+  const known = new Map<number, string | null>();
+  return (due) => {
+    if (!Number.isFinite(due)) return null;
+    let says = known.get(due);
+    if (says === undefined) {
+      const day = dayOf(due, timeZone);
+      says = days.has(day) ? `due on ${sayDay(day)}, a day without class` : null;
+      known.set(due, says);
     }
-    return [...found].map(([says, indexes]) =>
-      about(dated, item, "no-class day", says, indexes, "Nobody is there on that day to be asked or reminded."),
-    );
-  });
+    return says;
+  };
 }
 
 /** Dues anchored to meeting n that fall before meeting n − 1 begins. */
-export function dueBeforeMeeting(dated: Dated): Finding[] {
-  const { table, items } = dated;
+export function dueBeforeMeeting(dated: Dated, item: Item): Finding[] {
+  const { table } = dated;
   const { plan } = table.reach;
-  return items.flatMap((item) => {
-    const anchors = [item.dates.due, ...(lookup(plan).overridesOfItem.get(item.id) ?? []).map(({ dates }) => dates.due)]
-      .filter(isAnchor)
-      .filter(({ meeting }) => typeof meeting === "number" && meeting > 1);
-    return anchors.flatMap((anchor) => {
-      const number = anchor.meeting as number;
-      const indexes = byCalendar(dated, item)
-        .filter(({ calendar }) => fallsBefore(anchor, calendar, plan.course.timeZone))
-        .flatMap(({ bits }) => {
-          const theirs: number[] = [];
-          eachBit(bits, (index) => {
-            const { origin } = resolveField(plan, item, table.reach.memberships(index), "due");
-            if (origin.anchor === anchor) theirs.push(index);
-          });
-          return theirs;
-        });
-      return indexes.length === 0
-        ? []
-        : about(
-            dated,
-            item,
-            "before meeting",
-            `due by meeting ${number}, but before meeting ${number - 1} begins`,
-            indexes,
-            "What is due by a meeting is usually prepared in the one before it.",
-          );
-    });
+  const anchors = [item.dates.due, ...(lookup(plan).overridesOfItem.get(item.id) ?? []).map(({ dates }) => dates.due)]
+    .filter(isAnchor)
+    .filter(({ meeting }) => typeof meeting === "number" && meeting > 1);
+  return anchors.flatMap((anchor) => {
+    const number = anchor.meeting as number;
+    const indexes = byCalendar(dated, item)
+      .filter(({ calendar }) => fallsBefore(anchor, calendar, plan.course.timeZone))
+      .flatMap(({ bits }) =>
+        listBits(bits).filter((index) => {
+          const { origin } = resolveField(plan, item, table.reach.memberships(index), "due");
+          return origin.anchor === anchor;
+        }),
+      );
+    const says = `due by meeting ${number}, but before meeting ${number - 1} begins`;
+    const why = "What is due by a meeting is usually prepared in the one before it.";
+    return indexes.length === 0 ? [] : about(dated, item, "before meeting", says, indexes, why);
   });
 }
 
