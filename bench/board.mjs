@@ -103,7 +103,7 @@ try {
   const spans = page.getByRole("listbox", { name: /^Spans/ });
   await spans.waitFor({ timeout: 60_000 });
   await page.waitForTimeout(6000);
-  const drawn = Number((await page.getByText(/^[\d,]+ bars$/).innerText()).replace(/\D/g, ""));
+  const drawn = Number((await page.getByText(/^[\d,]+ bars$/).textContent()).replace(/\D/g, ""));
   const box = await spans.boundingBox();
   const panAndZoom = async () => {
     const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];

@@ -133,9 +133,36 @@ test("dialogs of reach: an item with a condition, several at once, looking throu
   for (const tool of ["For whom", "Condition", "Move or copy", "On group pages"]) await look(tool);
 });
 
-test("timing: overrides, allowances and their dialog", async ({ page }) => {
+test("timing: each view and dialog", async ({ page }) => {
   await signIn(page, "coordinator");
   await openBench(page, "WSH 240", "timing");
+  await page.getByRole("button", { name: /^due for everyone/ }).click();
+  await page.keyboard.type("m6 start");
+  await page.getByRole("button", { name: "Pick instead" }).click();
+  await check(page);
+  await page.keyboard.press("Escape");
+  for (const name of ["How dates are decided", "Table in and out", "Calendars"]) {
+    await page.getByRole("button", { name }).click();
+    await check(page);
+    await page.keyboard.press("Escape");
+  }
+  await page.getByRole("radio", { name: "Spans" }).click();
+  await page.getByRole("listbox", { name: /^Spans/ }).focus();
+  await page.keyboard.press("Space");
+  await check(page);
+  await page.keyboard.press("m");
+  await check(page);
+  await page.keyboard.press("Escape");
+  await page.getByRole("radio", { name: "Meetings" }).click();
+  await check(page);
+  for (const name of ["Add a meeting", "Read a calendar file", "Meeting 7 of D1 falls out or moves"]) {
+    await page.getByRole("button", { name }).click();
+    await check(page);
+    await page.keyboard.press("Escape");
+  }
+  await page.getByRole("radio", { name: "Checks" }).click();
+  await page.getByRole("button", { name: /Lab 4: Rating the weir: due before it opens/ }).click();
+  await check(page);
   await page.getByRole("radio", { name: "Overrides" }).click();
   await page.getByRole("checkbox", { name: "Select all overrides" }).click();
   await check(page);

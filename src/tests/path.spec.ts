@@ -156,13 +156,13 @@ test("timing: an assignment's due date, a later one for a group; each student se
   await dialog.getByRole("button", { name: "Draft the assignment" }).click();
   await go(page, "Timing");
   await page.getByRole("button", { name: "Field notes" }).click();
-  const type = async (cell: RegExp, digits: string) => {
+  const type = async (cell: RegExp, text: string) => {
     await page.getByRole("button", { name: cell }).click();
-    await page.keyboard.type(digits);
+    await page.keyboard.type(text);
     await page.keyboard.press("Enter");
   };
-  await type(/^due for everyone/, "041220261700");
-  await type(/^due for Evening/, "091220261800");
+  await type(/^due for everyone/, "4 dec 17:00");
+  await type(/^due for Evening/, "wed 9 dec 6pm");
   await expect(page.getByRole("button", { name: /due for Evening: Wed 9 Dec, 18:00/ })).toBeVisible();
   await expect(page.getByRole("button", { name: /due for Day 1: Fri 4 Dec, 17:00, as it falls/ })).toBeVisible();
   await publish(page);

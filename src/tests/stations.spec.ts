@@ -1,45 +1,9 @@
 /** The stations by hand, as a coordinator uses them: each test undoes what it drafted. In the demo course. */
 import type { Page } from "@playwright/test";
-import { beginWithoutDraft, drafted, expect, findItem, openBench, test, why } from "./helpers.ts";
+import { beginWithoutDraft, expect, findItem, openBench, test, why } from "./helpers.ts";
 
 const code = "WSH 240";
 beginWithoutDraft();
-
-test.describe("timing", () => {
-  const item = (page: Page, title: string) =>
-    page.getByRole("region", { name: "Items" }).getByRole("button", { name: title });
-  test("why these dates: every value, how many have it, and where it came from", async ({ page }) => {
-    await openBench(page, code, "timing");
-    await item(page, "Lab 4: Rating the weir").click();
-    await expect(why(page)).toContainText("due before it opens, for 15 students");
-    await expect(why(page)).toContainText("Wed 2 Dec, 18:00 for 22 students: the override for Evening.");
-    await expect(why(page)).toContainText("the base value, + 2 days by the allowance for Rest breaks.");
-    await item(page, "Quiz 4: Uncertainty").click();
-    await expect(why(page)).toContainText("45 for 8 students: the base value, × 1.5 by the allowance for Extra time.");
-  });
-  test("Escape puts back what was typed, and the cross unsets an override", async ({ page }) => {
-    await openBench(page, code, "timing");
-    await item(page, "Lab 4: Rating the weir").click();
-    await page.getByRole("button", { name: /^due for Evening: Wed 2 Dec, 18:00/ }).click();
-    await page.keyboard.type("09122026");
-    await page.keyboard.press("Escape");
-    await expect(page.getByRole("button", { name: /^due for Evening: Wed 2 Dec, 18:00/ })).toBeFocused();
-    await expect(page.getByText("Nothing is drafted.")).toBeVisible();
-    await page.keyboard.press("Enter");
-    await page.getByRole("button", { name: "Unset due for Evening" }).click();
-    await expect(page.getByRole("button", { name: /^due for Evening: Fri 27 Nov, 17:00, as it falls/ })).toBeVisible();
-    await expect(drafted(page)).toContainText("Lab 4: Rating the weir for Evening: due unset");
-  });
-  test("a date that is out of order is counted before it is published", async ({ page }) => {
-    await openBench(page, code, "timing");
-    await item(page, "Final report").click();
-    await page.getByRole("button", { name: /^opens for Day 2/ }).click();
-    await page.keyboard.type("281220260900");
-    await page.keyboard.press("Enter");
-    await expect(page.getByText("2 out of order", { exact: true })).toBeVisible();
-    await expect(why(page)).toContainText("Final report: due before it opens, for");
-  });
-});
 
 test.describe("gradebook", () => {
   const grid = (page: Page) => page.getByRole("grid", { name: "Marks" });

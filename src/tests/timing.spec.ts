@@ -1,14 +1,341 @@
-/** Timing: every override with what it changes, and allowances. In the demo course; what is drafted goes again. */
-import { beginWithoutDraft, drafted, expect, openBench, test, why } from "./helpers.ts";
+/** Timing by hand, as a coordinator does it; what is drafted goes again. In the demo course. */
+import { readFileSync, writeFileSync } from "node:fs";
+import type { Page } from "@playwright/test";
+import {
+  beginWithoutDraft,
+  choose,
+  choosePerson,
+  courseId,
+  drafted,
+  expect,
+  openBench,
+  pageOf,
+  test,
+  why,
+} from "./helpers.ts";
 
 const code = "WSH 240";
 beginWithoutDraft();
+
+/** The list is as long as the outline: what is looked for is typed. */
+async function chooseItem(page: Page, title: string): Promise<void> {
+  await page.getByRole("textbox", { name: "Find an item" }).fill(title);
+  await page.getByRole("region", { name: "Items with dates" }).getByRole("button", { name: title }).click();
+}
+const cell = (page: Page, name: RegExp) => page.getByRole("button", { name });
+const view = (page: Page, name: string) => page.getByRole("radio", { name, exact: true }).click();
+
+test.describe("dates", () => {
+  test("why this date, for a student: the chain, losers struck through, and what the student is told", async ({
+    page,
+  }) => {
+    await openBench(page, code, "timing");
+    await chooseItem(page, "Lab 4: Rating the weir");
+    await expect(why(page)).toContainText("due before it opens, for 15 students");
+    await expect(why(page)).toContainText("Wed 2 Dec, 18:00 for 22 students");
+    await choosePerson(page, "Why this date, for", "Farrokhzad Thandiwe");
+    const due = why(page)
+      .locator("div", { has: page.getByRole("heading", { name: "Due", exact: true }) })
+      .last();
+    await expect(due.locator("s").first()).toHaveText("Fri 27 Nov, 17:00");
+    await expect(due).toContainText("everyone: an override sets it");
+    await expect(due).toContainText("Evening: it is the only override that sets it");
+    await expect(due).toContainText("Is told: for Evening.");
+  });
+  test("typed in plain words each group's own date is shown; a meeting is another day for each; nonsense says what is wanted", async ({
+    page,
+  }) => {
+    await openBench(page, code, "timing");
+    await chooseItem(page, "Safety check");
+    await cell(page, /^due for everyone: Fri 9 Oct, 17:00/).click();
+    const field = page.getByRole("textbox", { name: "due for everyone" });
+    await field.fill("m6 start");
+    const gets = page.locator("#typed-date");
+    await expect(gets).toContainText("start of meeting 6");
+    await expect(gets.getByRole("listitem").filter({ hasText: "Day 1" })).toContainText("Fri 9 Oct, 09:00");
+    await expect(gets.getByRole("listitem").filter({ hasText: "Evening" })).toContainText("Wed 4 Nov, 18:00");
+    await expect(gets.getByRole("listitem").filter({ hasText: "Distance" })).toContainText("no date");
+    await field.fill("fri 5 oct");
+    await expect(gets.getByRole("alert")).toHaveText("5 Oct is a Monday, not a Friday.");
+    // What cannot be read stays to be mended, wherever the focus goes.
+    await page.keyboard.press("Enter");
+    await expect(field).toHaveValue("fri 5 oct");
+    await field.fill("m6 start else 16 oct 12:00");
+    await page.keyboard.press("Enter");
+    await expect(cell(page, /^due for everyone: start of meeting 6\. Change it/)).toBeFocused();
+    await expect(cell(page, /^due for Evening: Wed 4 Nov, 18:00, as it falls/)).toBeVisible();
+    await expect(cell(page, /^due for Distance: Fri 16 Oct, 12:00, as it falls/)).toBeVisible();
+    await expect(drafted(page)).toContainText("Safety check: due start of meeting 6");
+  });
+  test("Escape puts back what was typed, an emptied field unsets, and a date can be picked", async ({ page }) => {
+    await openBench(page, code, "timing");
+    await chooseItem(page, "Lab 4: Rating the weir");
+    await cell(page, /^due for Evening: Wed 2 Dec, 18:00/).click();
+    await page.keyboard.type("9 dec");
+    await page.keyboard.press("Escape");
+    await expect(cell(page, /^due for Evening: Wed 2 Dec, 18:00/)).toBeFocused();
+    await expect(page.getByText("Nothing is drafted.")).toBeVisible();
+    await page.keyboard.press("Enter");
+    await page.keyboard.press("Backspace");
+    await page.keyboard.press("Enter");
+    await expect(cell(page, /^due for Evening: Fri 27 Nov, 17:00, as it falls/)).toBeVisible();
+    await expect(drafted(page)).toContainText("Lab 4: Rating the weir for Evening: due unset");
+    await cell(page, /^closes for Day 1/).click();
+    await page.getByRole("button", { name: "Pick instead" }).click();
+    await choose(page, "closes for Day 1, given as", "a class meeting");
+    await page.getByRole("textbox", { name: "closes for Day 1: meeting" }).fill("30");
+    await page.getByRole("button", { name: "Draft it" }).click();
+    await expect(cell(page, /^closes for Day 1: start of meeting 30/)).toBeVisible();
+  });
+  test("several items at once, and somebody beside the groups", async ({ page }) => {
+    await openBench(page, code, "timing");
+    await page.getByRole("checkbox", { name: "Choose Kit list" }).click();
+    await page.getByRole("checkbox", { name: "Choose Working near water" }).click();
+    await expect(page.getByRole("heading", { name: "2 items" }).first()).toBeVisible();
+    await cell(page, /^opens for everyone/).click();
+    await page.keyboard.type("mon 30 nov 8:00");
+    await page.keyboard.press("Enter");
+    await expect(drafted(page)).toContainText("2 items: opens Mon 30 Nov, 08:00");
+    await chooseItem(page, "Final report");
+    await page.getByLabel("Dates of their own for").fill("Farrokhzad");
+    await page.getByRole("option").first().click();
+    await cell(page, /^due for Farrokhzad/).click();
+    await page.keyboard.type("+1w");
+    await page.keyboard.press("Enter");
+    await expect(drafted(page)).toContainText(
+      /Final report for Farrokhzad, Thandiwe: due Fri 25 Dec|Final report for Farrokhzad/,
+    );
+    await expect(page.getByRole("row", { name: /Farrokhzad/ })).toContainText("person");
+  });
+  test("a date that is out of order is found before it is published, and the check's mend removes it", async ({
+    page,
+  }) => {
+    await openBench(page, code, "timing");
+    await chooseItem(page, "Final report");
+    await cell(page, /^opens for Day 2/).click();
+    await page.keyboard.type("28 dec 9:00");
+    await page.keyboard.press("Enter");
+    await expect(why(page)).toContainText("Final report: due before it opens, for");
+    await view(page, "Checks");
+    await page.getByRole("button", { name: /Final report: due before it opens/ }).click();
+    await page.getByRole("button", { name: "Remove the override" }).first().click();
+    await expect(page.getByRole("button", { name: /Final report: due before it opens/ })).toHaveCount(0);
+  });
+  test("how dates are decided: the policy and the order of layers, drafted as one", async ({ page }) => {
+    await openBench(page, code, "timing");
+    await page.getByRole("button", { name: "How dates are decided" }).click();
+    await choose(page, "Where overrides of several groups", "the first layer in the order holds");
+    await page.getByRole("button", { name: "Drone pilots earlier" }).click();
+    await page.getByLabel("Percent of difference").fill("90");
+    await page.getByRole("button", { name: "Draft the rules" }).click();
+    await expect(drafted(page)).toContainText(
+      "the first layer holds; order of layers: Sections, River teams, Drone pilots",
+    );
+    await view(page, "Checks");
+    await expect(page.getByRole("button", { name: /^Unequal time/ })).toHaveCount(0);
+  });
+});
+
+test.describe("spans", () => {
+  const spans = (page: Page) => page.getByRole("listbox", { name: /^Spans/ });
+  const current = (page: Page) => page.locator("#span-focused");
+  async function goTo(page: Page, title: string): Promise<void> {
+    await view(page, "Spans");
+    await page.getByLabel("Items shown").fill(title);
+    await spans(page).focus();
+    await expect(current(page)).toContainText(`${title}`);
+  }
+  test("by keys: an edge goes from meeting to meeting and becomes that group's date", async ({ page }) => {
+    await openBench(page, code, "timing");
+    await goTo(page, "Lab 3: Dilution gauging");
+    await expect(current(page)).toContainText(
+      "Lab 3: Dilution gauging, Day 1: opens Mon 2 Nov, 08:00, due Fri 13 Nov, 17:00",
+    );
+    await page.keyboard.press("d");
+    await page.keyboard.press("Alt+ArrowRight");
+    await expect(
+      page.getByText("Lab 3: Dilution gauging, Day 1: due Mon 16 Nov, 09:00, start of meeting 21"),
+    ).toBeVisible();
+    await page.keyboard.press("Escape");
+    await expect(page.getByText("Nothing is drafted.")).toBeVisible();
+    await page.keyboard.press("d");
+    await page.keyboard.press("Alt+ArrowRight");
+    await page.keyboard.press("Enter");
+    await expect(drafted(page)).toContainText("Lab 3: Dilution gauging for Day 1: due start of meeting 21");
+    await page.keyboard.press("ArrowDown");
+    await expect(current(page)).toContainText("Lab 3: Dilution gauging, Day 2");
+  });
+  test("by mouse: an edge is dragged, what it would be is said meanwhile, and letting go drafts it", async ({
+    page,
+  }) => {
+    const id = await openBench(page, code, "timing");
+    await view(page, "Spans");
+    await page.getByLabel("Items shown").fill("Final report");
+    await expect(page.getByText("4 bars")).toBeVisible();
+    const box = (await spans(page).boundingBox()) as { x: number; y: number; width: number; height: number };
+    const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+    const { termStart, termEnd } = plan.course;
+    const dayOf = (day: string) => Date.parse(day) / 86_400_000;
+    // The picture shows the term and a day and a half to either side.
+    const at = (day: string, hour: number) =>
+      box.x +
+      ((dayOf(day) + hour / 24 - dayOf(termStart) + 1.5) / (dayOf(termEnd) + 1 - dayOf(termStart) + 3)) * box.width;
+    const y = box.y + 34 + 5 + 8;
+    await page.mouse.move(at("2026-12-25", 17), y);
+    await page.mouse.down();
+    await page.mouse.move(at("2026-12-28", 8), y, { steps: 4 });
+    await expect(page.getByText("Final report, Day 1: due Mon 28 Dec, 09:00, start of meeting 39")).toBeVisible();
+    await page.mouse.up();
+    await expect(drafted(page)).toContainText("Final report for Day 1: due start of meeting 39");
+  });
+  test("several bars move by meetings, each group by its own, with every date before and after", async ({ page }) => {
+    await openBench(page, code, "timing");
+    await goTo(page, "Lab 3: Dilution gauging");
+    await page.getByRole("button", { name: "This item in every group" }).click();
+    await expect(page.getByText("4 bars selected")).toBeVisible();
+    await spans(page).focus();
+    await page.keyboard.press("m");
+    const dialog = page.getByRole("dialog");
+    await expect(dialog.getByText("stays: the group has no meetings").first()).toBeVisible();
+    await expect(dialog.getByText("Mon 16 Nov, 17:00").first()).toBeVisible();
+    await dialog.getByRole("textbox", { name: "How many" }).fill("2");
+    await choose(page, "Days or meetings", "days with class");
+    await expect(dialog.getByText("Sun 15 Nov, 17:00").first()).toBeVisible();
+    await dialog.getByRole("button", { name: "Draft 12 dates" }).click();
+    await expect(drafted(page)).toContainText("4 changes drafted");
+  });
+});
+
+test.describe("meetings", () => {
+  test("a meeting falls out: anchored dates move with those that follow, the rest is offered with a reason", async ({
+    page,
+  }) => {
+    await openBench(page, code, "timing");
+    await chooseItem(page, "Report draft");
+    await cell(page, /^due for everyone/).click();
+    await page.keyboard.type("m28 end");
+    await page.keyboard.press("Enter");
+    await view(page, "Meetings");
+    await page.getByRole("button", { name: "Meeting 7 of D1 falls out or moves" }).click();
+    const dialog = page.getByRole("dialog");
+    await expect(dialog).toContainText("1 date given as class meetings moves with them");
+    await expect(dialog.getByRole("row", { name: /Report draft/ }).first()).toContainText(
+      /Fri 4 Dec|Wed 2 Dec|Mon 7 Dec/,
+    );
+    await expect(dialog.getByRole("checkbox", { name: "Move due of Lab 1: Float gauging" })).toBeChecked();
+    await expect(dialog.getByRole("checkbox", { name: "Move due of Field day one" })).not.toBeChecked();
+    await expect(dialog.getByRole("row", { name: /Field day one/ })).toContainText(
+      "an event takes place when it takes place",
+    );
+    await dialog.getByRole("button", { name: "Draft it" }).click();
+    await expect(drafted(page)).toContainText(/\d changes drafted/);
+    await expect(why(page)).toContainText("No class on Mon 12 Oct");
+    await view(page, "Overrides");
+    await page.getByLabel("Item, group, section or student").fill("Lab 1 D1");
+    await expect(page.getByRole("row", { name: /Lab 1: Float gauging/ }).first()).toContainText(
+      "due Mon 19 Oct, 17:00",
+    );
+  });
+  test("a meeting moves, another is added, and a calendar file is looked at before it is drafted", async ({ page }) => {
+    await openBench(page, code, "timing");
+    await view(page, "Meetings");
+    await page.getByRole("button", { name: "Meeting 3 of D1 falls out or moves" }).click();
+    await choose(page, "What happens to it", "takes place at another time");
+    await page.getByRole("button", { name: "From its own time" }).click();
+    await page.getByRole("spinbutton", { name: /hour/ }).first().fill("14");
+    await page.getByRole("button", { name: "Draft it" }).click();
+    await expect(page.getByRole("row", { name: /moved from Fri 2 Oct/ })).toContainText("Fri 2 Oct, 14:00");
+    const lines = [
+      "BEGIN:VCALENDAR",
+      "VERSION:2.0",
+      "BEGIN:VEVENT",
+      "UID:1",
+      "DTSTART;VALUE=DATE:20261116",
+      "SUMMARY:Founders day",
+      "END:VEVENT",
+      "BEGIN:VEVENT",
+      "UID:2",
+      "DTSTART:20261121T100000",
+      "DTEND:20261121T120000",
+      "SUMMARY:Extra class",
+      "END:VEVENT",
+      "END:VCALENDAR",
+    ];
+    await page.getByRole("button", { name: "Read a calendar file" }).click();
+    const dialog = page.getByRole("dialog");
+    const file = (text: string) => ({ name: "year.ics", mimeType: "text/calendar", buffer: Buffer.from(text) });
+    await page.getByTestId("calendar").setInputFiles(file("no calendar"));
+    await expect(dialog.getByRole("alert")).toContainText("year.ics: This is no calendar file.");
+    await page.getByTestId("calendar").setInputFiles(file(lines.join("\r\n")));
+    await expect(dialog.getByRole("checkbox", { name: "Take Mon 16 Nov, Founders day" })).toBeChecked();
+    // Meetings that the file lacks are not days without class unless somebody says so.
+    for (const box of await dialog.getByRole("checkbox", { name: /^Take Meeting/ }).all()) await box.uncheck();
+    await dialog.getByRole("button", { name: /^Draft/ }).click();
+    await expect(page.getByRole("row", { name: /Sat 21 Nov, 10:00/ })).toContainText("added");
+    await expect(page.getByRole("complementary", { name: "Why" })).toContainText("Mon 16 Nov");
+  });
+});
+
+test.describe("out and in", () => {
+  test("the table of dates is saved, edited, and read back with a look at what changed", async ({ page }, info) => {
+    await openBench(page, code, "timing");
+    await page.getByRole("button", { name: "Table in and out" }).click();
+    const dialog = page.getByRole("dialog");
+    const [download] = await Promise.all([
+      page.waitForEvent("download"),
+      dialog.getByRole("button", { name: "Save as CSV" }).click(),
+    ]);
+    const csv = readFileSync(await download.path(), "utf8");
+    const path = info.outputPath("dates.csv");
+    writeFileSync(path, csv);
+    await page.getByTestId("dates").setInputFiles(path);
+    await expect(dialog).toContainText("0 rows changed");
+    await expect(dialog.getByRole("button", { name: "Draft 0 rows" })).toBeDisabled();
+    writeFileSync(path, csv.replace("2026-10-09 17:00", "m5 start").replace("2026-10-23 17:00", "someday"));
+    await page.getByTestId("dates").setInputFiles(path);
+    await expect(dialog).toContainText("1 row changed");
+    await expect(dialog).toContainText('"someday" is not understood');
+    await dialog.getByRole("button", { name: "Draft 1 row" }).click();
+    await expect(drafted(page)).toContainText("due start of meeting 5");
+  });
+  test("a private address gives the published calendar until it is withdrawn", async ({ page, request }) => {
+    await openBench(page, code, "timing");
+    await page.getByRole("button", { name: "Calendars" }).click();
+    const dialog = page.getByRole("dialog");
+    await choose(page, "Whose", /Evening/);
+    await dialog.getByRole("button", { name: "Make a private address" }).click();
+    const address = await dialog.locator("code").textContent();
+    const answer = await request.get(address ?? "");
+    expect(answer.headers()["content-type"]).toContain("text/calendar");
+    expect(await answer.text()).toContain("Lab 4: Rating the weir due");
+    await dialog.getByRole("button", { name: "Withdraw the address for Evening" }).click();
+    await expect(dialog.getByRole("button", { name: "Withdraw the address for Evening" })).toHaveCount(0);
+    expect((await request.get(address ?? "")).status()).toBe(404);
+  });
+  test("a student sees their own dates by week, makes an address, and withdraws it", async ({ browser, request }) => {
+    const student = await pageOf(browser, "student.evening");
+    await student.goto(`/course/${await courseId(student, code)}`);
+    await student.getByRole("link", { name: "Your calendar" }).click();
+    const due = student.getByRole("listitem").filter({ hasText: "Lab 4: Rating the weir due" });
+    await expect(due).toContainText("Wed 2 Dec, 18:00");
+    await expect(student.getByText("Orthophoto")).toHaveCount(0);
+    await student.getByRole("button", { name: "Make a private address" }).click();
+    const address = await student.locator("code").textContent();
+    const file = await (await request.get(address ?? "")).text();
+    expect(file).toContain("SUMMARY:Lab 4: Rating the weir due");
+    expect(file).not.toContain("Orthophoto");
+    await student.getByRole("button", { name: /^Withdraw the address/ }).click();
+    await expect(student.locator("code")).toHaveCount(0);
+    expect((await request.get(address ?? "")).status()).toBe(404);
+    await student.context().close();
+  });
+});
 
 test("overrides are found by item, group and student; what holds without them is shown before they go", async ({
   page,
 }) => {
   await openBench(page, code, "timing");
-  await page.getByRole("radio", { name: "Overrides" }).click();
+  await view(page, "Overrides");
   const table = page.getByRole("region", { name: "Overrides" });
   const find = page.getByLabel("Item, group, section or student");
   await find.fill("Lab 1 evening");
@@ -28,7 +355,7 @@ test("overrides are found by item, group and student; what holds without them is
 
 test("an allowance follows a group everywhere; bad numbers say what is wanted", async ({ page }) => {
   await openBench(page, code, "timing");
-  await page.getByRole("radio", { name: "Allowances" }).click();
+  await view(page, "Allowances");
   await expect(page.getByRole("region", { name: "Allowances" }).getByRole("row", { name: /Extra time/ })).toContainText(
     "minutes ×",
   );

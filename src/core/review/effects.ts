@@ -6,9 +6,10 @@ import { difference, type RowChange } from "../plan/difference.ts";
 import { holdsAt, outlineOrder } from "../plan/lookup.ts";
 import type { Progress } from "../plan/progress.ts";
 import type { DateField, Item, Placement, Plan } from "../plan/types.ts";
-import { andNot, type Bits, emptyBits, hasBit, listBits, setBit } from "../reach/bits.ts";
+import { andNot, type Bits, eachBit, emptyBits, hasBit, listBits, setBit } from "../reach/bits.ts";
 import { type Reach, reachAt } from "../reach/reach.ts";
-import { dateFields, differingTargets, resolveDates } from "../timing/resolve.ts";
+import { dateFields, differingTargets, resolveDates, type Value } from "../timing/resolve.ts";
+import { type DateTable, dateTable } from "../timing/table.ts";
 import { instantOf } from "../timing/wall.ts";
 
 export interface Effect {
@@ -183,21 +184,54 @@ function compareDates(old: Reach, now: Reach, changes: RowChange[], add: Add): v
       table === "items" ? [id] : table === "overrides" ? [String((after ?? before)?.itemId)] : [],
     ),
   );
+  const [before, after] = [dateTable(old, undefined, true), dateTable(now, undefined, true)];
   for (const { item } of outlineOrder(now.plan)) {
     const was = old.plan.items[item.id];
     if (!was || !dateFields.some((field) => isDated(old.plan, was, field) || isDated(now.plan, item, field))) continue;
-    const all = anyone || edited.has(item.id);
-    for (const personId of all ? now.students : touched) {
-      const [before, index] = [old.indexOf.get(personId), now.indexOf.get(personId)];
-      if (before === undefined || index === undefined || !hasBit(now.meant(item), index)) continue;
-      const from = resolveDates(old.plan, was, old.memberships(before));
+    if (anyone || edited.has(item.id)) {
+      compareColumns(before, after, was, item, add);
+      continue;
+    }
+    for (const personId of touched) {
+      const [then, index] = [old.indexOf.get(personId), now.indexOf.get(personId)];
+      if (then === undefined || index === undefined || !hasBit(now.meant(item), index)) continue;
+      const from = resolveDates(old.plan, was, old.memberships(then));
       const to = resolveDates(now.plan, item, now.memberships(index));
       for (const field of dateFields) {
         if (from[field].value === to[field].value) continue;
-        const [was, is] = [from[field].value, to[field].value];
-        add({ ...plain, kind: "date", itemId: item.id, field, from: was, to: is }, [personId]);
+        add({ ...plain, kind: "date", itemId: item.id, field, from: from[field].value, to: to[field].value }, [
+          personId,
+        ]);
       }
     }
+  }
+}
+
+/** Every field of an item for everyone at once: who had one value and has another, each pair of values together. */
+function compareColumns(before: DateTable, after: DateTable, was: Item, item: Item, add: Add): void {
+  const [old, now] = [before.reach, after.reach];
+  const sameStudents = old.roster === now.roster;
+  for (const field of dateFields) {
+    const [one, other] = [before.common(was, field), after.common(item, field)];
+    // Words are numbered by each table for itself.
+    if (one !== undefined && other !== undefined && before.valueOf(field, one) === after.valueOf(field, other))
+      continue;
+    const [from, to] = [before.column(was, field), after.column(item, field)];
+    const moved = new Map<string, { from: Value; to: Value; personIds: string[] }>();
+    eachBit(now.meant(item), (index) => {
+      const personId = now.students[index] as string;
+      const place = sameStudents ? index : old.indexOf.get(personId);
+      if (place === undefined) return;
+      const [a, b] = [from[place] as number, to[index] as number];
+      if (field !== "accessWord" && Object.is(a, b)) return;
+      const key = `${a}/${b}`;
+      const known = moved.get(key);
+      if (known) known.personIds.push(personId);
+      else moved.set(key, { from: before.valueOf(field, a), to: after.valueOf(field, b), personIds: [personId] });
+    });
+    for (const pair of moved.values())
+      if (pair.from !== pair.to)
+        add({ ...plain, kind: "date", itemId: item.id, field, from: pair.from, to: pair.to }, pair.personIds);
   }
 }
 

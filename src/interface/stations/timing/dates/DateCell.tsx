@@ -134,8 +134,7 @@ export function DateCell(props: DateCellProps) {
         onOpenChange={() => {}}
       >
         {/* The keys are those of the fields inside. */}
-        {/* biome-ignore lint/a11y/noStaticElementInteractions: the fields are the controls */}
-        <div id="typed-date" onBlur={leave} onKeyDown={key}>
+        <div id="typed-date" role="dialog" aria-label={`What ${label} comes to`} onBlur={leave} onKeyDown={key}>
           {wrong ? (
             <p className={base.wrong} role="alert">
               {wrong}

@@ -43,7 +43,7 @@ export function ShiftDialog({ section, number, onClose }: { section: Section; nu
       <SubmitForm onSubmit={draft}>
         <div className={base.bar}>
           <Choice
-            label="It"
+            label="What happens to it"
             value={how}
             onChange={setHow}
             options={[

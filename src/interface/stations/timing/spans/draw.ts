@@ -164,10 +164,12 @@ function drawBar(context: CanvasRenderingContext2D, scene: Scene, row: Row, bar:
     context.font = '12px "Atkinson Hyperlegible Next Variable", system-ui, sans-serif';
     const says = `${bar.time.days} d, ${bar.time.meetings} m`;
     const wide = context.measureText(says).width + 8;
+    // Where there is no room after the bar it stands before it.
+    const at = end + wide + 5 > width ? left - wide - 5 : end + 5;
     context.fillStyle = colours.paper;
-    context.fillRect(end + 5, top - 2, wide, tall + 5);
+    context.fillRect(at, top - 2, wide, tall + 5);
     context.fillStyle = bar.short ? colours.brick : colours.ink;
-    context.fillText(says, end + 9, top + tall / 2 + 0.5);
+    context.fillText(says, at + 4, top + tall / 2 + 0.5);
   }
 }
 
