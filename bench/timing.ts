@@ -8,8 +8,14 @@ import { type Reach, reachAt } from "../src/core/reach/reach.ts";
 import { reachAfter } from "../src/core/reach/update.ts";
 import { isAnchor } from "../src/core/timing/anchors.ts";
 import { meetingsOf } from "../src/core/timing/meetings.ts";
-import { dateFields, type GivenValue, isMomentField, type Memberships, memberOf } from "../src/core/timing/resolve.ts";
-import { type DateTable, dateTable } from "../src/core/timing/table.ts";
+import {
+  dateFields,
+  type GivenValue,
+  isMomentField,
+  type Memberships,
+  memberOf,
+} from "../src/core/timing/resolving/resolve.ts";
+import { type DateTable, dateTable } from "../src/core/timing/resolving/table.ts";
 import { fastest, keep, type Row } from "./measure.ts";
 import { largeCourse, now, unseen } from "./reach.ts";
 

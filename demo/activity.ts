@@ -5,7 +5,7 @@ import type { HandIn, Mark, Opening } from "../src/core/plan/progress.ts";
 import type { Item, Plan } from "../src/core/plan/types.ts";
 import { listBits } from "../src/core/reach/bits.ts";
 import { reachAt } from "../src/core/reach/reach.ts";
-import { resolveDates, resolvedInstant } from "../src/core/timing/resolve.ts";
+import { resolveDates, resolvedInstant } from "../src/core/timing/resolving/resolve.ts";
 import type { Random } from "./random.ts";
 
 export interface Activity {

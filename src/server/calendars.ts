@@ -9,7 +9,7 @@ import { type Entry, groupEntries, staffEntries, studentEntries } from "../core/
 import { reachAt } from "../core/reach/reach.ts";
 import { studentPage } from "../core/reach/student-page.ts";
 import { visitorPage } from "../core/reach/visitor.ts";
-import { dateTable } from "../core/timing/table.ts";
+import { dateTable } from "../core/timing/resolving/table.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { rows, run } from "./database.ts";

@@ -21,7 +21,7 @@ import {
   studentSearch,
 } from "../core/reach/student-page.ts";
 import { visitorPage } from "../core/reach/visitor.ts";
-import { membershipsAt } from "../core/timing/resolve.ts";
+import { membershipsAt } from "../core/timing/resolving/resolve.ts";
 import { dayOf, daysBetween, instantOf, mondayOf, sayInstant } from "../core/timing/wall.ts";
 import { now } from "./clock.ts";
 import { draftedPlan } from "./drafts.ts";

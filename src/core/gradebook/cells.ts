@@ -4,7 +4,7 @@ import { type Mark, progressLookup } from "../plan/progress.ts";
 import type { Item, Plan } from "../plan/types.ts";
 import { hasBit } from "../reach/bits.ts";
 import { type Reach, reachAt } from "../reach/reach.ts";
-import { instantOfValue, resolveField } from "../timing/resolve.ts";
+import { instantOfValue, resolveField } from "../timing/resolving/resolve.ts";
 
 export const cellStates = [
   "not theirs",

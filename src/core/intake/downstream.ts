@@ -3,7 +3,7 @@ import { difference } from "../plan/difference.ts";
 import { holdsAt, homeEnrolment, lookup, outlineOrder } from "../plan/lookup.ts";
 import type { Placement, Plan } from "../plan/types.ts";
 import { isAnchor } from "../timing/anchors.ts";
-import { dateFields, differingTargets, membershipsAt, resolveDates } from "../timing/resolve.ts";
+import { dateFields, differingTargets, membershipsAt, resolveDates } from "../timing/resolving/resolve.ts";
 
 export interface GroupChange {
   layerId: string;

@@ -3,7 +3,7 @@ import { describe, expect, test } from "vitest";
 import { noProgress } from "../plan/progress.ts";
 import type { Group, Plan } from "../plan/types.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, forOnly, group, t0 } from "../tests/fixture.ts";
-import { dateTable } from "../timing/table.ts";
+import { dateTable } from "../timing/resolving/table.ts";
 import { type Entry, groupEntries, staffEntries, studentEntries } from "./calendars.ts";
 import { reachAt } from "./reach.ts";
 import { type StudentPage, studentPage } from "./student-page.ts";

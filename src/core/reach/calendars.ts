@@ -5,9 +5,9 @@
 import { lookup, outlineOrder } from "../plan/lookup.ts";
 import type { Group, Item, Plan } from "../plan/types.ts";
 import { type Calendar, calendarOfRow } from "../timing/anchors.ts";
-import { type Memberships, resolveDates, resolvedInstant } from "../timing/resolve.ts";
-import type { DateTable } from "../timing/table.ts";
-import { groupCalendar } from "../timing/usual.ts";
+import { type Memberships, resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
+import type { DateTable } from "../timing/resolving/table.ts";
+import { groupCalendar } from "../timing/resolving/usual.ts";
 import { isEmpty, isSubset, listBits } from "./bits.ts";
 import type { Reach } from "./reach.ts";
 import type { StudentPage } from "./student-page.ts";

@@ -3,7 +3,7 @@ import type { Progress } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";
 import type { Calendar } from "../timing/anchors.ts";
 import { instantsOf, instantsOfPerson } from "../timing/instants.ts";
-import { membershipsAt } from "../timing/resolve.ts";
+import { membershipsAt } from "../timing/resolving/resolve.ts";
 import { hasBit } from "./bits.ts";
 import { reachAt } from "./reach.ts";
 

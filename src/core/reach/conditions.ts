@@ -7,7 +7,7 @@ import { targetName } from "../plan/lookup.ts";
 import { type Progress, progressByItem, progressLookup, reachesPercent, showPercent } from "../plan/progress.ts";
 import type { Condition, Item, Plan, Target } from "../plan/types.ts";
 import { instantByCalendar, isAnchor, sayMoment } from "../timing/anchors.ts";
-import { type Memberships, memberOf } from "../timing/resolve.ts";
+import { type Memberships, memberOf } from "../timing/resolving/resolve.ts";
 import { sayInstant } from "../timing/wall.ts";
 
 export interface Reason {

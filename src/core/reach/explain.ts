@@ -1,7 +1,7 @@
 /** Why a student can or cannot open an item, in the order in which the rules decide. Source: semantics.md 4, 5. */
 import { foldersAbove, fullName, lookup, targetName } from "../plan/lookup.ts";
 import type { Audience, Item, Plan } from "../plan/types.ts";
-import { resolveDates, resolvedInstant } from "../timing/resolve.ts";
+import { resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
 import { sayInstant } from "../timing/wall.ts";
 import { hasBit } from "./bits.ts";
 import { conditionFor, judge, type Reason, stillNeeded } from "./conditions.ts";

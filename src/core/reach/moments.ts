@@ -6,8 +6,8 @@
 import { lookup } from "../plan/lookup.ts";
 import type { Item, Override, Plan, Target } from "../plan/types.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../timing/anchors.ts";
-import type { GivenValue, MomentField } from "../timing/resolve.ts";
-import { layerRank } from "../timing/standing.ts";
+import type { GivenValue, MomentField } from "../timing/resolving/resolve.ts";
+import { layerRank } from "../timing/resolving/standing.ts";
 import { addDays, instantOf } from "../timing/wall.ts";
 import { type Algebra, type Bits, isEmpty } from "./bits.ts";
 

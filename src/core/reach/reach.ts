@@ -8,7 +8,7 @@ import { foldersAbove, lookup } from "../plan/lookup.ts";
 import { noProgress, type Progress } from "../plan/progress.ts";
 import type { Audience, Condition, DateField, Entrance, Item, Plan, Target } from "../plan/types.ts";
 import { type Calendar, instantByCalendar, isAnchor } from "../timing/anchors.ts";
-import { differingTargets, type Memberships } from "../timing/resolve.ts";
+import { differingTargets, type Memberships } from "../timing/resolving/resolve.ts";
 import { instantOf } from "../timing/wall.ts";
 import { type Algebra, algebraOf, type Bits, clearBit, emptyBits, sameBits, setBit } from "./bits.ts";
 import { progressThrough } from "./combined.ts";

@@ -5,7 +5,7 @@
 import { holdsAt, lookup, studentsAt } from "../plan/lookup.ts";
 import type { Enrolment, Placement, Plan, Target } from "../plan/types.ts";
 import { type Calendar, calendarOf, meetingGroups } from "../timing/anchors.ts";
-import { type Memberships, membershipsIn } from "../timing/resolve.ts";
+import { type Memberships, membershipsIn } from "../timing/resolving/resolve.ts";
 import { type Bits, copyBits, emptyBits, hasBit, or, setBit } from "./bits.ts";
 
 export interface Roster {

@@ -6,7 +6,7 @@ import { studentsOf } from "../placement/membership.ts";
 import { compareNames, lookup, outlineOrder, studentsAt } from "../plan/lookup.ts";
 import { type Progress, progressLookup } from "../plan/progress.ts";
 import type { Group, Item, ItemKind, Person, Plan } from "../plan/types.ts";
-import { type ResolvedDates, resolveDates, resolvedInstant, toldOrigin } from "../timing/resolve.ts";
+import { type ResolvedDates, resolveDates, resolvedInstant, toldOrigin } from "../timing/resolving/resolve.ts";
 import { sayInstant } from "../timing/wall.ts";
 import { hasBit } from "./bits.ts";
 import { standingOf } from "./explain.ts";

@@ -8,8 +8,8 @@ import type { Progress } from "../plan/progress.ts";
 import type { DateField, Item, Placement, Plan } from "../plan/types.ts";
 import { andNot, type Bits, eachBit, emptyBits, hasBit, listBits, setBit } from "../reach/bits.ts";
 import { type Reach, reachAt } from "../reach/reach.ts";
-import { dateFields, differingTargets, resolveDates, type Value } from "../timing/resolve.ts";
-import { type DateTable, dateTable } from "../timing/table.ts";
+import { dateFields, differingTargets, resolveDates, type Value } from "../timing/resolving/resolve.ts";
+import { type DateTable, dateTable } from "../timing/resolving/table.ts";
 import { instantOf } from "../timing/wall.ts";
 
 export interface Effect {

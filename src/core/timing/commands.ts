@@ -14,7 +14,7 @@ import {
   Wall,
 } from "../plan/types.ts";
 import { isAnchor, sayMoment } from "./anchors.ts";
-import type { GivenValue } from "./resolve.ts";
+import type { GivenValue } from "./resolving/resolve.ts";
 
 /** A field given as null becomes unset; a field left out stays. */
 const Patch = z.object(

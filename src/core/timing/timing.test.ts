@@ -22,7 +22,7 @@ import {
   resolvedInstant,
   timesFactor,
   toldOrigin,
-} from "./resolve.ts";
+} from "./resolving/resolve.ts";
 import { addDays, instantOf, isDay, sayInstant, wallOf, weekdayOf } from "./wall.ts";
 
 describe("wall-clock times", () => {

@@ -2,8 +2,8 @@
 import ICAL from "ical.js";
 import { describe, expect, test } from "vitest";
 import { addSection, coursePlan } from "../../tests/fixture.ts";
-import { calendarCommands, changes, rowsOfCalendar } from "../../timing/calendar-file.ts";
 import { meetingsOf } from "../../timing/meetings.ts";
+import { calendarCommands, changes, rowsOfCalendar } from "../../timing/typing/calendar-file.ts";
 import { instantOf } from "../../timing/wall.ts";
 import { readCalendar } from "./read.ts";
 import { writeCalendar } from "./write.ts";

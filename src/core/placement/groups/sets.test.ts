@@ -9,7 +9,7 @@ import type { Plan } from "../../plan/types.ts";
 import { countBits } from "../../reach/bits.ts";
 import { reachAt } from "../../reach/reach.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, group, t0 } from "../../tests/fixture.ts";
-import { membershipsAt, resolveField, toldOrigin } from "../../timing/resolve.ts";
+import { membershipsAt, resolveField, toldOrigin } from "../../timing/resolving/resolve.ts";
 
 const id = "11111111-1111-4111-8111-111111111111";
 type Given = Command extends infer C ? (C extends Command ? Omit<C, "id"> : never) : never;

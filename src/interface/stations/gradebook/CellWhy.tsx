@@ -2,7 +2,7 @@ import type { Cells } from "../../../core/gradebook/cells.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
 import { progressLookup } from "../../../core/plan/progress.ts";
 import { explain } from "../../../core/reach/explain.ts";
-import { resolveDates, resolvedInstant } from "../../../core/timing/resolve.ts";
+import { resolveDates, resolvedInstant } from "../../../core/timing/resolving/resolve.ts";
 import { sayInstant } from "../../../core/timing/wall.ts";
 import { useBench } from "../../bench/context.tsx";
 import base from "../station.module.css";

@@ -8,7 +8,7 @@ import {
   datesHeader,
   datesRows,
   readDatesFile,
-} from "../../../core/timing/dates-file.ts";
+} from "../../../core/timing/typing/dates-file.ts";
 import { dayOf } from "../../../core/timing/wall.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";

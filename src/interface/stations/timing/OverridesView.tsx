@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { lookup } from "../../../core/plan/lookup.ts";
-import { type FieldEffect, type OverrideEffect, overrideEffects } from "../../../core/timing/overrides.ts";
-import { memberOf, membershipsAt } from "../../../core/timing/resolve.ts";
+import { type FieldEffect, type OverrideEffect, overrideEffects } from "../../../core/timing/resolving/overrides.ts";
+import { memberOf, membershipsAt } from "../../../core/timing/resolving/resolve.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, TextField } from "../../kit/Fields.tsx";

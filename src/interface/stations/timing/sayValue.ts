@@ -1,6 +1,6 @@
 import type { DateField } from "../../../core/plan/types.ts";
 import { sayGiven } from "../../../core/timing/commands.ts";
-import type { GivenValue } from "../../../core/timing/resolve.ts";
+import type { GivenValue } from "../../../core/timing/resolving/resolve.ts";
 
 export const fieldNames: Record<DateField, string> = {
   opens: "Opens",

@@ -1,5 +1,5 @@
 import { useMemo, useRef } from "react";
-import { type DateTable, dateTable } from "../../../core/timing/table.ts";
+import { type DateTable, dateTable } from "../../../core/timing/resolving/table.ts";
 import { useBench } from "../../bench/context.tsx";
 
 /** Everyone's dates in the drafted plan; what a change did not touch is taken over from the table before. */

@@ -1,6 +1,6 @@
 /** Every look at dates, item by item, so that what is read of one item is read once. Source: semantics.md section 6. */
 import type { Item } from "../../../plan/types.ts";
-import { dateTable } from "../../../timing/table.ts";
+import { dateTable } from "../../../timing/resolving/table.ts";
 import type { Reach } from "../../reach.ts";
 import type { Finding, FindingKind } from "../finding.ts";
 import { type Dated, datedOf } from "./dated.ts";

@@ -1,7 +1,7 @@
 /** What every look at dates begins from: the items that have any, and everyone's dates as a table. */
 import { lookup, outlineOrder } from "../../../plan/lookup.ts";
 import type { Item } from "../../../plan/types.ts";
-import { type DateTable, dateTable } from "../../../timing/table.ts";
+import { type DateTable, dateTable } from "../../../timing/resolving/table.ts";
 import type { Reach } from "../../reach.ts";
 
 export interface Dated {

@@ -1,7 +1,7 @@
 /** Overrides that reach nobody, and dues that a draft moves earlier. Source: semantics.md sections 6 and 8. */
 import { lookup, targetName } from "../../../plan/lookup.ts";
 import type { Item } from "../../../plan/types.ts";
-import type { DateTable } from "../../../timing/table.ts";
+import type { DateTable } from "../../../timing/resolving/table.ts";
 import { sayInstant } from "../../../timing/wall.ts";
 import { eachBit, isEmpty, overlap } from "../../bits.ts";
 import { type Finding, finding } from "../finding.ts";

@@ -2,9 +2,9 @@
 import { lookup } from "../../../plan/lookup.ts";
 import type { Group, Item } from "../../../plan/types.ts";
 import type { Calendar } from "../../../timing/anchors.ts";
-import { groupCalendar, isForGroup, usualInGroup } from "../../../timing/usual.ts";
+import { unequalBy, type WorkingTime, workingTime } from "../../../timing/moving/working-time.ts";
+import { groupCalendar, isForGroup, usualInGroup } from "../../../timing/resolving/usual.ts";
 import { dayOf, sayDay } from "../../../timing/wall.ts";
-import { unequalBy, type WorkingTime, workingTime } from "../../../timing/working-time.ts";
 import { listBits } from "../../bits.ts";
 import { type Finding, finding, shortened, studentsSay } from "../finding.ts";
 import type { Dated } from "./dated.ts";

@@ -6,7 +6,7 @@ import { lookup } from "../../../plan/lookup.ts";
 import type { Anchor, Item } from "../../../plan/types.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../../../timing/anchors.ts";
 import { freeDays } from "../../../timing/meetings.ts";
-import { momentFields, orderFault, resolveField } from "../../../timing/resolve.ts";
+import { momentFields, orderFault, resolveField } from "../../../timing/resolving/resolve.ts";
 import { dayOf, instantOf, sayDay } from "../../../timing/wall.ts";
 import { type Bits, eachBit, isEmpty, listBits } from "../../bits.ts";
 import { type Finding, type FindingKind, finding, studentsSay } from "../finding.ts";

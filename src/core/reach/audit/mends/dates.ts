@@ -3,7 +3,7 @@ import { lookup } from "../../../plan/lookup.ts";
 import type { Item } from "../../../plan/types.ts";
 import { isAnchor, wallByCalendar } from "../../../timing/anchors.ts";
 import { freeDays } from "../../../timing/meetings.ts";
-import { resolveField } from "../../../timing/resolve.ts";
+import { resolveField } from "../../../timing/resolving/resolve.ts";
 import { dayAfter, sayWall } from "../../../timing/wall.ts";
 import type { Candidate, ItemCase } from "./candidate.ts";
 

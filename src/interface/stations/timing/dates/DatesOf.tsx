@@ -7,9 +7,9 @@ import {
   isMomentField,
   momentFields,
   type Value,
-} from "../../../../core/timing/resolve.ts";
-import type { DateTable } from "../../../../core/timing/table.ts";
-import { usualInGroup, usualOf } from "../../../../core/timing/usual.ts";
+} from "../../../../core/timing/resolving/resolve.ts";
+import type { DateTable } from "../../../../core/timing/resolving/table.ts";
+import { usualInGroup, usualOf } from "../../../../core/timing/resolving/usual.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Checkbox } from "../../../kit/Fields.tsx";
 import { plural } from "../../../kit/words.ts";

@@ -5,9 +5,9 @@ import { apply, type Command, type NewCommand } from "../../../../core/plan/appl
 import { isRefusal } from "../../../../core/plan/command.ts";
 import type { DateField, Group, Target } from "../../../../core/plan/types.ts";
 import { type Reach, reachAt } from "../../../../core/reach/reach.ts";
-import type { GivenValue } from "../../../../core/timing/resolve.ts";
-import { dateTable } from "../../../../core/timing/table.ts";
-import { isForGroup, usualInGroup } from "../../../../core/timing/usual.ts";
+import type { GivenValue } from "../../../../core/timing/resolving/resolve.ts";
+import { dateTable } from "../../../../core/timing/resolving/table.ts";
+import { isForGroup, usualInGroup } from "../../../../core/timing/resolving/usual.ts";
 
 /** The command that sets a field for everyone, or for one target. */
 export const setting = (

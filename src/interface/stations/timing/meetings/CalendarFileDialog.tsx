@@ -1,7 +1,12 @@
 import { useState } from "react";
 import type { CalendarRead } from "../../../../core/formats/icalendar/read.ts";
 import type { Section } from "../../../../core/plan/types.ts";
-import { type CalendarRow, calendarCommands, changes, rowsOfCalendar } from "../../../../core/timing/calendar-file.ts";
+import {
+  type CalendarRow,
+  calendarCommands,
+  changes,
+  rowsOfCalendar,
+} from "../../../../core/timing/typing/calendar-file.ts";
 import { sayDay, sayWall } from "../../../../core/timing/wall.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { compareText } from "../../../../core/plan/lookup.ts";
 import type { Section } from "../../../../core/plan/types.ts";
 import { type Meeting, meetingsOf, sayPattern } from "../../../../core/timing/meetings.ts";
-import { goingBy } from "../../../../core/timing/shift.ts";
+import { goingBy } from "../../../../core/timing/moving/shift.ts";
 import { sayDay, sayInstant, wallOf } from "../../../../core/timing/wall.ts";
 import { useBench, Why } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";

@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { targetName } from "../../../../core/plan/lookup.ts";
 import type { Section } from "../../../../core/plan/types.ts";
-import { type Offer, shiftCommands, shiftOf } from "../../../../core/timing/shift.ts";
+import { type Offer, shiftCommands, shiftOf } from "../../../../core/timing/moving/shift.ts";
 import { sayInstant, sayWall, wallOf } from "../../../../core/timing/wall.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";

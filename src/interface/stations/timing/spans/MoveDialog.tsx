@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
-import { moveCommands, movesOf, type Step } from "../../../../core/timing/moving.ts";
-import { momentFields } from "../../../../core/timing/resolve.ts";
+import { moveCommands, movesOf, type Step } from "../../../../core/timing/moving/moving.ts";
+import { momentFields } from "../../../../core/timing/resolving/resolve.ts";
 import { sayWall } from "../../../../core/timing/wall.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
 import { termOf } from "../../../../core/timing/instants.ts";
-import type { MomentField } from "../../../../core/timing/resolve.ts";
+import type { MomentField } from "../../../../core/timing/resolving/resolve.ts";
 import { sayInstant } from "../../../../core/timing/wall.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";

@@ -1,6 +1,6 @@
 import { type ReactNode, useMemo, useState } from "react";
 import type { Group, Item, Layer } from "../../../../core/plan/types.ts";
-import type { DateTable } from "../../../../core/timing/table.ts";
+import type { DateTable } from "../../../../core/timing/resolving/table.ts";
 import { useBench, Why } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { TextField } from "../../../kit/Fields.tsx";

@@ -3,8 +3,8 @@ import type { NewCommand } from "../../../../core/plan/apply.ts";
 import type { Moment } from "../../../../core/plan/types.ts";
 import type { Reach } from "../../../../core/reach/reach.ts";
 import { sayMoment } from "../../../../core/timing/anchors.ts";
-import { moveCommands, movesOf } from "../../../../core/timing/moving.ts";
-import type { MomentField } from "../../../../core/timing/resolve.ts";
+import { moveCommands, movesOf } from "../../../../core/timing/moving/moving.ts";
+import type { MomentField } from "../../../../core/timing/resolving/resolve.ts";
 import { dayOf, daysBetween, instantOf, sayInstant, wallOf } from "../../../../core/timing/wall.ts";
 import { type Bar, day, type Row, type View } from "./model.ts";
 

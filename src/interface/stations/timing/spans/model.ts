@@ -1,11 +1,11 @@
 /** What the spans picture draws: a row a group, in it a bar from opens to due to closes an item, side by side in lanes. */
 import type { Group, Item } from "../../../../core/plan/types.ts";
 import type { Calendar } from "../../../../core/timing/anchors.ts";
-import { freeDaysOf } from "../../../../core/timing/moving.ts";
-import type { MomentField } from "../../../../core/timing/resolve.ts";
-import type { DateTable } from "../../../../core/timing/table.ts";
-import { groupCalendar, isForGroup, usualInGroup } from "../../../../core/timing/usual.ts";
-import { type WorkingTime, workingTime } from "../../../../core/timing/working-time.ts";
+import { freeDaysOf } from "../../../../core/timing/moving/moving.ts";
+import { type WorkingTime, workingTime } from "../../../../core/timing/moving/working-time.ts";
+import type { MomentField } from "../../../../core/timing/resolving/resolve.ts";
+import type { DateTable } from "../../../../core/timing/resolving/table.ts";
+import { groupCalendar, isForGroup, usualInGroup } from "../../../../core/timing/resolving/usual.ts";
 
 export const day = 86_400_000;
 const [leastLane, mostLane] = [11, 22];

@@ -1,5 +1,5 @@
 /** Which of two targets comes first by the course's layer order. Source: semantics.md section 6, step 2. */
-import type { Plan, Target } from "../plan/types.ts";
+import type { Plan, Target } from "../../plan/types.ts";
 import type { Memberships } from "./memberships.ts";
 
 /**

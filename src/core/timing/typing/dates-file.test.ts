@@ -1,12 +1,22 @@
 import fc from "fast-check";
 import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
-import { readWorkbook, writeWorkbook } from "../formats/spreadsheet.ts";
-import { readTable, type TextTable, writeCsv } from "../formats/text.ts";
-import { apply, type Command } from "../plan/apply.ts";
-import { isRefusal } from "../plan/command.ts";
-import type { DateFields, Plan } from "../plan/types.ts";
-import { addItem, addLayer, addSection, addStudent, coursePlan, group, person, section, t0 } from "../tests/fixture.ts";
+import { readWorkbook, writeWorkbook } from "../../formats/spreadsheet.ts";
+import { readTable, type TextTable, writeCsv } from "../../formats/text.ts";
+import { apply, type Command } from "../../plan/apply.ts";
+import { isRefusal } from "../../plan/command.ts";
+import type { DateFields, Plan } from "../../plan/types.ts";
+import {
+  addItem,
+  addLayer,
+  addSection,
+  addStudent,
+  coursePlan,
+  group,
+  person,
+  section,
+  t0,
+} from "../../tests/fixture.ts";
 import { type DatesFile, datesCommands, datesHeader, datesRows, readDatesFile } from "./dates-file.ts";
 
 const anchor = { meeting: 4, edge: "end" as const, days: 2, time: "23:59", fallback: "2026-12-01T17:00" };

@@ -1,15 +1,15 @@
 /** Moving dates and losing a meeting. Source: semantics.md section 6. */
 import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
-import { apply, type Command, type NewCommand } from "../plan/apply.ts";
-import { isRefusal } from "../plan/command.ts";
-import { noProgress } from "../plan/progress.ts";
-import type { Anchor, Group, Item, Plan } from "../plan/types.ts";
-import { reachAt } from "../reach/reach.ts";
-import { addItem, addLayer, addSection, addStudent, coursePlan, section, t0 } from "../tests/fixture.ts";
-import { meetingsOf } from "./meetings.ts";
+import { apply, type Command, type NewCommand } from "../../plan/apply.ts";
+import { isRefusal } from "../../plan/command.ts";
+import { noProgress } from "../../plan/progress.ts";
+import type { Anchor, Group, Item, Plan } from "../../plan/types.ts";
+import { reachAt } from "../../reach/reach.ts";
+import { addItem, addLayer, addSection, addStudent, coursePlan, section, t0 } from "../../tests/fixture.ts";
+import { meetingsOf } from "../meetings.ts";
+import { membershipsAt, resolveField } from "../resolving/resolve.ts";
 import { moveCommands, movesOf } from "./moving.ts";
-import { membershipsAt, resolveField } from "./resolve.ts";
 import { shiftCommands, shiftOf } from "./shift.ts";
 
 /** D1 meets Mon Wed Fri 09:00, EV Tue 18:00; Day follows D1, Evening EV. Mon 26 Oct to Fri 30 Oct are free. */

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { expect, test } from "vitest";
-import type { Anchor } from "../plan/types.ts";
+import type { Anchor } from "../../plan/types.ts";
 import { readMoment, type TypedContext, writeMoment } from "./typed.ts";
 
 const context: TypedContext = {

@@ -1,12 +1,13 @@
 /** Dates held to a slow oracle on random overrides, allowances, memberships and both policies. */
 import fc from "fast-check";
 import { expect, test } from "vitest";
-import { noProgress } from "../plan/progress.ts";
-import type { Allowance, Anchor, DateField, DateFields, Item, Plan, Target } from "../plan/types.ts";
-import { reachAt } from "../reach/reach.ts";
-import { addItem, addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
-import { isAnchor } from "./anchors.ts";
-import { meetingsOf, patternOnly } from "./meetings.ts";
+import { noProgress } from "../../plan/progress.ts";
+import type { Allowance, Anchor, DateField, DateFields, Item, Plan, Target } from "../../plan/types.ts";
+import { reachAt } from "../../reach/reach.ts";
+import { addItem, addLayer, addSection, addStudent, coursePlan, t0 } from "../../tests/fixture.ts";
+import { isAnchor } from "../anchors.ts";
+import { meetingsOf, patternOnly } from "../meetings.ts";
+import { addDays, instantOf, wallOf } from "../wall.ts";
 import {
   dateFields,
   differingTargets,
@@ -17,7 +18,6 @@ import {
   type Value,
 } from "./resolve.ts";
 import { dateTable } from "./table.ts";
-import { addDays, instantOf, wallOf } from "./wall.ts";
 
 const layers = ["Banks", "Pace"];
 const targetOf: fc.Arbitrary<Target> = fc.constantFrom(

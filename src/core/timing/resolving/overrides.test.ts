@@ -1,10 +1,20 @@
 import { describe, expect, test } from "vitest";
-import { apply, Command, type NewCommand } from "../plan/apply.ts";
-import { isRefusal } from "../plan/command.ts";
-import { noProgress } from "../plan/progress.ts";
-import type { DateFields, Plan, Target } from "../plan/types.ts";
-import { reachAt } from "../reach/reach.ts";
-import { addItem, addLayer, addSection, addStudent, coursePlan, group, person, section, t0 } from "../tests/fixture.ts";
+import { apply, Command, type NewCommand } from "../../plan/apply.ts";
+import { isRefusal } from "../../plan/command.ts";
+import { noProgress } from "../../plan/progress.ts";
+import type { DateFields, Plan, Target } from "../../plan/types.ts";
+import { reachAt } from "../../reach/reach.ts";
+import {
+  addItem,
+  addLayer,
+  addSection,
+  addStudent,
+  coursePlan,
+  group,
+  person,
+  section,
+  t0,
+} from "../../tests/fixture.ts";
 import { overrideEffects } from "./overrides.ts";
 
 /** Ada and Eli in North, Ben in South; all in D1. */

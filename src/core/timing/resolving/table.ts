@@ -4,14 +4,14 @@
  * before what a change did not touch.
  * Source: semantics.md section 6, steps 1 to 4.
  */
-import { lookup } from "../plan/lookup.ts";
-import type { Allowance, DateField, Item, Override, Plan, Target } from "../plan/types.ts";
-import { type Bits, eachBit } from "../reach/bits.ts";
-import type { Reach } from "../reach/reach.ts";
-import { type Calendar, isAnchor, wallByCalendar } from "./anchors.ts";
+import { lookup } from "../../plan/lookup.ts";
+import type { Allowance, DateField, Item, Override, Plan, Target } from "../../plan/types.ts";
+import { type Bits, eachBit } from "../../reach/bits.ts";
+import type { Reach } from "../../reach/reach.ts";
+import { type Calendar, isAnchor, wallByCalendar } from "../anchors.ts";
+import { instantOf, wallOf } from "../wall.ts";
 import { allowedBy, type GivenValue, isMomentField, type Value, withAllowance } from "./resolve.ts";
 import { layerRank } from "./standing.ts";
-import { instantOf, wallOf } from "./wall.ts";
 
 /**
  * One number a student, in the order of the reach: epoch milliseconds of a moment, a limit, or the place of an access

@@ -1,10 +1,10 @@
 /** What a calendar file means for a section: days without class, meetings that are known, added, or not in it. Section 6. */
 
-import type { ReadEntry } from "../formats/icalendar/read.ts";
-import type { NewCommand } from "../plan/apply.ts";
-import type { Course, Section } from "../plan/types.ts";
-import { freeDays, meetingsOf } from "./meetings.ts";
-import { instantOf, wallOf } from "./wall.ts";
+import type { ReadEntry } from "../../formats/icalendar/read.ts";
+import type { NewCommand } from "../../plan/apply.ts";
+import type { Course, Section } from "../../plan/types.ts";
+import { freeDays, meetingsOf } from "../meetings.ts";
+import { instantOf, wallOf } from "../wall.ts";
 
 export type CalendarRow =
   | { kind: "no class"; day: string; title: string; known: boolean }

@@ -2,8 +2,8 @@
  * Why a date is what it is for one student: base, overrides and allowances in the order of the rules, each with
  * whether it holds, and if not, what beat it. For staff. Source: semantics.md section 6, steps 1 to 4.
  */
-import { lookup, targetName } from "../plan/lookup.ts";
-import type { DateField, Item, Override, Plan, Target } from "../plan/types.ts";
+import { lookup, targetName } from "../../plan/lookup.ts";
+import type { DateField, Item, Override, Plan, Target } from "../../plan/types.ts";
 import { allowedBy, type GivenValue, type Memberships, resolveField, theirs, type Value, valueFor } from "./resolve.ts";
 import { standing } from "./standing.ts";
 

@@ -1,12 +1,12 @@
 /** The date that most members of a group have, and how many have another. */
-import { lookup } from "../plan/lookup.ts";
-import type { DateField, Group, Item } from "../plan/types.ts";
-import { type Bits, eachBit, isEmpty, overlap } from "../reach/bits.ts";
-import type { Reach } from "../reach/reach.ts";
-import { type Calendar, calendarOf, calendarOfRow, wallByCalendar } from "./anchors.ts";
+import { lookup } from "../../plan/lookup.ts";
+import type { DateField, Group, Item } from "../../plan/types.ts";
+import { type Bits, eachBit, isEmpty, overlap } from "../../reach/bits.ts";
+import type { Reach } from "../../reach/reach.ts";
+import { type Calendar, calendarOf, calendarOfRow, wallByCalendar } from "../anchors.ts";
+import { instantOf } from "../wall.ts";
 import { isMomentField } from "./resolve.ts";
 import type { DateTable } from "./table.ts";
-import { instantOf } from "./wall.ts";
 
 export interface Usual {
   /** As in a column of the table: epoch milliseconds or a limit, NaN unset, infinite "none". */

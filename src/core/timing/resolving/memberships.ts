@@ -1,7 +1,7 @@
 /** What somebody is in at a moment: everything that an override, an allowance or an audience can name. */
-import { holdsAt, lookup } from "../plan/lookup.ts";
-import type { Plan, Target } from "../plan/types.ts";
-import { type Calendar, calendarOf } from "./anchors.ts";
+import { holdsAt, lookup } from "../../plan/lookup.ts";
+import type { Plan, Target } from "../../plan/types.ts";
+import { type Calendar, calendarOf } from "../anchors.ts";
 
 /** What a student is in at one moment: everything an override or an audience can name. */
 export interface Memberships {
