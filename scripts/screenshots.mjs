@@ -8,8 +8,12 @@ const station = (name, script) => ({
   path: (id) => `/bench/${id}/${name}`,
   script,
 });
+/** The list of items is as long as the outline: what is looked for is typed. */
+const findDates = async (page, title) => {
+  await page.getByRole("textbox", { name: "Find an item" }).fill(title);
+  await page.getByRole("button", { name: title, exact: true }).click();
+};
 const views = [
-  { name: "sign-in", as: null, path: () => "/sign-in" },
   station("intake", async (page) => {
     await page.getByRole("button", { name: "Set up" }).waitFor();
   }),
@@ -142,8 +146,21 @@ const views = [
     },
   },
   station("timing", async (page) => {
-    await page.getByRole("button", { name: "Lab 4: Rating the weir" }).click();
+    await findDates(page, "Lab 4: Rating the weir");
+    await page.getByRole("combobox", { name: "Why this date, for" }).fill("Farrokhzad Thandiwe");
+    await page.getByRole("option").first().click();
+    await page.getByRole("button", { name: /^closes for everyone/ }).click();
+    await page.keyboard.type("m30 end");
   }),
+  {
+    ...station("timing"),
+    name: "spans",
+    script: async (page) => {
+      await page.getByRole("radio", { name: "Spans" }).click();
+      await page.getByRole("listbox", { name: /^Spans/ }).focus();
+      for (let step = 0; step < 6; step++) await page.keyboard.press("ArrowRight");
+    },
+  },
   station("gradebook", async (page) => {
     await page.getByRole("textbox", { name: "Filter" }).fill('group:Evening not status@"Lab 2: Current meter":marked');
     await page.getByRole("gridcell").nth(2).getByRole("button").click();
@@ -154,9 +171,9 @@ const views = [
     await page.getByRole("button", { name: "North bank", exact: true }).click();
     await page.getByRole("button", { name: "Seal it" }).click();
     await page.keyboard.press("Alt+4");
-    await page.getByRole("button", { name: "Final report" }).click();
+    await findDates(page, "Final report");
     await page.getByRole("button", { name: /^due for Evening/ }).click();
-    await page.keyboard.type("211220261800");
+    await page.keyboard.type("21 dec 6pm");
     await page.keyboard.press("Enter");
     await page.keyboard.press("Alt+6");
     await page.getByText("Effects on people").waitFor();

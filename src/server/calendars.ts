@@ -10,10 +10,12 @@ import { reachAt } from "../core/reach/reach.ts";
 import { studentPage } from "../core/reach/student-page.ts";
 import { visitorPage } from "../core/reach/visitor.ts";
 import { dateTable } from "../core/timing/resolving/table.ts";
+import { dayOf, daysBetween, mondayOf } from "../core/timing/wall.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { rows, run } from "./database.ts";
 import { courseProgress, studentProgress } from "./progress.ts";
+import type { Showing } from "./showing.ts";
 
 const digest = (text: string) => createHash("sha256").update(text).digest("hex");
 
@@ -199,3 +201,29 @@ export const calendarAnswer = (file: string, name: string): Response =>
       "cache-control": "private, no-cache",
     },
   });
+
+export interface CalendarWeek {
+  monday: string;
+  /** Of the term; below one before it. */
+  number: number;
+  past: boolean;
+  entries: Entry[];
+}
+/** Everything that the student sees and has a date for, and their meetings, by weeks. */
+export function calendarPage({ page, plan }: Showing): CalendarWeek[] {
+  const { timeZone, termStart } = plan.course;
+  const weeks = new Map<string, Entry[]>();
+  for (const entry of studentEntries(page)) {
+    const monday = mondayOf(dayOf(entry.start, timeZone));
+    weeks.set(monday, [...(weeks.get(monday) ?? []), entry]);
+  }
+  const today = mondayOf(dayOf(page.reach.t, timeZone));
+  return [...weeks]
+    .map(([monday, entries]) => ({
+      monday,
+      number: Math.floor(daysBetween(mondayOf(termStart), monday) / 7) + 1,
+      past: monday < today,
+      entries,
+    }))
+    .sort((a, b) => (a.monday < b.monday ? -1 : 1));
+}

@@ -2,7 +2,6 @@
 import { compareText, fullName, studentsAt } from "../core/plan/lookup.ts";
 import type { Progress } from "../core/plan/progress.ts";
 import { type Item, type Person, type Plan, Wall } from "../core/plan/types.ts";
-import { type Entry, studentEntries } from "../core/reach/calendars.ts";
 import { lastChange, nextChange } from "../core/reach/changes.ts";
 import { threadOfCopy } from "../core/reach/combined.ts";
 import {
@@ -22,7 +21,7 @@ import {
 } from "../core/reach/student-page.ts";
 import { visitorPage } from "../core/reach/visitor.ts";
 import { membershipsAt } from "../core/timing/resolving/resolve.ts";
-import { dayOf, daysBetween, instantOf, mondayOf, sayInstant } from "../core/timing/wall.ts";
+import { instantOf, sayInstant } from "../core/timing/wall.ts";
 import { now } from "./clock.ts";
 import { draftedPlan } from "./drafts.ts";
 import type { CourseSeat } from "./guard.ts";
@@ -215,32 +214,6 @@ export const coursePage = ({ page }: Showing): CoursePage => ({
   due: studentDue(page),
   groups: studentGroups(page),
 });
-
-export interface CalendarWeek {
-  monday: string;
-  /** Of the term; below one before it. */
-  number: number;
-  past: boolean;
-  entries: Entry[];
-}
-/** Everything that the student sees and has a date for, and their meetings, by weeks. */
-export function calendarPage({ page, plan }: Showing): CalendarWeek[] {
-  const { timeZone, termStart } = plan.course;
-  const weeks = new Map<string, Entry[]>();
-  for (const entry of studentEntries(page)) {
-    const monday = mondayOf(dayOf(entry.start, timeZone));
-    weeks.set(monday, [...(weeks.get(monday) ?? []), entry]);
-  }
-  const today = mondayOf(dayOf(page.reach.t, timeZone));
-  return [...weeks]
-    .map(([monday, entries]) => ({
-      monday,
-      number: Math.floor(daysBetween(mondayOf(termStart), monday) / 7) + 1,
-      past: monday < today,
-      entries,
-    }))
-    .sort((a, b) => (a.monday < b.monday ? -1 : 1));
-}
 
 export function indexPage({ page }: Showing, kind: string): { kind: IndexKind; entries: StudentEntry[] } | null {
   const known = indexKinds.find((one) => one === kind);

@@ -7,6 +7,7 @@ import { reachAt } from "../reach/reach.ts";
 import { studentIndex, studentItem, studentOutline, studentPage } from "../reach/student-page.ts";
 import { addItem, addLayer, addStudent, coursePlan, forOnly, group, t0 } from "../tests/fixture.ts";
 import { randomCourse } from "../tests/random-course.ts";
+import { dateFields, resolveField } from "../timing/resolving/resolve.ts";
 import { isTighter, review } from "./effects.ts";
 
 function course(): Plan {
@@ -155,4 +156,44 @@ describe("the student's page", () => {
       { numRuns: 200 },
     );
   });
+});
+
+test("dates that move are those that come out otherwise for each student asked alone, whatever rule was changed", () => {
+  fc.assert(
+    fc.property(randomCourse, fc.constantFrom("policy", "section", "override"), fc.nat(8), ({ plan }, what, place) => {
+      const after = structuredClone(plan);
+      const item = after.items[`item ${place}`];
+      if (what === "policy")
+        after.course.datePolicy = plan.course.datePolicy === "layer order" ? "most generous" : "layer order";
+      if (what === "section")
+        for (const section of Object.values(after.sections)) section.noClassDays = ["2026-11-11", "2026-10-07"];
+      if (what === "override" && item)
+        after.overrides.more = {
+          id: "more",
+          itemId: item.id,
+          target: group("North"),
+          dates: { due: "2026-11-30T12:00" },
+        };
+      const found = review(plan, after, noProgress, t0).lines.flatMap(({ effects, personIds }) =>
+        effects
+          .filter(({ kind }) => kind === "date")
+          .flatMap(({ itemId, field, from, to }) => personIds.map((id) => [id, itemId, field, from, to].join(" "))),
+      );
+      const [old, now] = [reachAt(plan, noProgress, t0), reachAt(after, noProgress, t0)];
+      const expected = Object.values(after.items).flatMap((one) =>
+        now.students.flatMap((id, index) => {
+          const then = old.indexOf.get(id);
+          const was = plan.items[one.id];
+          if (then === undefined || !was || !hasBit(now.meant(one), index)) return [];
+          return dateFields.flatMap((field) => {
+            const from = resolveField(plan, was, old.memberships(then), field).value;
+            const to = resolveField(after, one, now.memberships(index), field).value;
+            return from === to ? [] : [[id, one.id, field, from, to].join(" ")];
+          });
+        }),
+      );
+      expect(found.sort()).toEqual(expected.sort());
+    }),
+    { numRuns: 150 },
+  );
 });

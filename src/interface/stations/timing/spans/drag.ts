@@ -82,7 +82,7 @@ export function dragged(drag: Drag, view: View, timeZone: string): { bars: Map<s
   const bars = new Map(drag.bars.map((bar) => [bar.key, moved(bar, days * day)]));
   const one =
     drag.bars.length === 1 ? `${drag.grabbed.item.title}, ${drag.grabbed.group.name}` : `${drag.bars.length} bars`;
-  return { bars, says: `${one}: ${days > 0 ? "+" : ""}${days} days` };
+  return { bars, says: `${one}: ${days > 0 ? "+" : ""}${days} ${Math.abs(days) === 1 ? "day" : "days"}` };
 }
 
 /** What letting go drafts. */
