@@ -124,6 +124,7 @@ export function DatesView({ table, items, layer, groups, layerChoice, findings, 
         {steady.length === 1 && steady[0] && (
           <DatesWhy
             key={ids}
+            table={table}
             item={steady[0]}
             findings={findings.filter((finding) => finding.itemId === steady[0]?.id)}
           />

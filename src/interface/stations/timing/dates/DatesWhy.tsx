@@ -1,11 +1,12 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { fullName, targetName } from "../../../../core/plan/lookup.ts";
 import type { DateField, Item } from "../../../../core/plan/types.ts";
 import type { Finding } from "../../../../core/reach/audit/finding.ts";
 import { listBits } from "../../../../core/reach/bits.ts";
 import { sayAllowance, sayGiven } from "../../../../core/timing/commands.ts";
 import { type ChainStep, chainOf, isSetAnywhere } from "../../../../core/timing/resolving/chain.ts";
-import { dateFields, resolveField, toldOrigin, type Value } from "../../../../core/timing/resolving/resolve.ts";
+import { dateFields, resolveField, toldOrigin } from "../../../../core/timing/resolving/resolve.ts";
+import type { DateTable } from "../../../../core/timing/resolving/table.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { plural } from "../../../kit/words.ts";
 import { Person } from "../../Person.tsx";
@@ -14,7 +15,7 @@ import { fieldNames, sayValue } from "../sayValue.ts";
 import styles from "../timing.module.css";
 
 /** Why these dates: what most and others have; for a student that is chosen, the chain with the losers struck through. */
-export function DatesWhy({ item, findings }: { item: Item; findings: Finding[] }) {
+export function DatesWhy({ table, item, findings }: { table: DateTable; item: Item; findings: Finding[] }) {
   const { plan } = useBench();
   const [personId, setPersonId] = useState<string | null>(null);
   const fields = dateFields.filter((field) => isSetAnywhere(plan, item, field));
@@ -31,7 +32,11 @@ export function DatesWhy({ item, findings }: { item: Item; findings: Finding[] }
       {fields.map((field) => (
         <div key={field} className={styles.whyField}>
           <h4>{fieldNames[field]}</h4>
-          {personId ? <Chain item={item} field={field} personId={personId} /> : <Values item={item} field={field} />}
+          {personId ? (
+            <Chain item={item} field={field} personId={personId} />
+          ) : (
+            <Values table={table} item={item} field={field} />
+          )}
         </div>
       ))}
     </section>
@@ -39,14 +44,18 @@ export function DatesWhy({ item, findings }: { item: Item; findings: Finding[] }
 }
 
 /** Each value among the students it is meant for, and how many have it. */
-function Values({ item, field }: { item: Item; field: DateField }) {
-  const { reach } = useBench();
-  const counts = new Map<Value, number>();
-  for (const index of listBits(reach.meant(item))) {
-    const { value } = resolveField(reach.plan, item, reach.memberships(index), field);
-    counts.set(value, (counts.get(value) ?? 0) + 1);
-  }
-  const values = [...counts].sort((a, b) => b[1] - a[1]);
+function Values({ table, item, field }: { table: DateTable; item: Item; field: DateField }) {
+  const values = useMemo(() => {
+    const column = table.column(item, field);
+    const counts = new Map<number, number>();
+    for (const index of listBits(table.reach.meant(item))) {
+      const number = column[index] as number;
+      counts.set(number, (counts.get(number) ?? 0) + 1);
+    }
+    return [...counts]
+      .sort((a, b) => b[1] - a[1])
+      .map(([number, students]) => [table.valueOf(field, number), students] as const);
+  }, [table, item, field]);
   return (
     <>
       {values.slice(0, 8).map(([value, students]) => (

@@ -69,6 +69,15 @@ export function SpansCanvas(props: SpansCanvasProps) {
     setView({ from, scale: span / width });
   }, [scale, width > 0, termFrom, termUntil]);
 
+  // The time rail in step: where its moment goes out of sight the picture follows.
+  useEffect(() => {
+    setView((now) => {
+      const x = xOf(t, now);
+      if (scale.kind === "term" || width === 0 || (x >= 0 && x <= width)) return now;
+      return { ...now, from: t - (width * now.scale) / 3 };
+    });
+  }, [t, scale.kind, width]);
+
   const zoom = (factor: number, x: number) => {
     const least = (2 * day) / Math.max(1, width);
     const most = (2 * (termUntil - termFrom)) / Math.max(1, width);
@@ -283,7 +292,7 @@ function neighbour(rows: Row[], from: ReturnType<typeof placeOf>, key: string): 
   return null;
 }
 
-function sayBar({ item, group, moments, time, differ, wrong, short }: Bar, timeZone: string): string {
+function sayBar({ item, group, moments, time, differ, wrong, short, clashes }: Bar, timeZone: string): string {
   const parts = (["opens", "due", "closes"] as const)
     .filter((field) => moments[field] !== null)
     .map((field) => `${field} ${sayInstant(moments[field] as number, timeZone)}`);
@@ -291,5 +300,6 @@ function sayBar({ item, group, moments, time, differ, wrong, short }: Bar, timeZ
   if (differ > 0) parts.push(`${differ} have other dates`);
   if (wrong) parts.push("out of order");
   if (short) parts.push("much less time than another group");
+  if (clashes) parts.push("another due on the same day");
   return `${item.title}, ${group.name}: ${parts.join(", ")}`;
 }

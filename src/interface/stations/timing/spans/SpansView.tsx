@@ -40,6 +40,7 @@ export function SpansView({ table, items, layer, groups, layerChoice, showItem }
   const all = rows.flatMap((row) => row.bars);
   const short = all.filter((bar) => bar.short).length;
   const wrong = all.filter((bar) => bar.wrong).length;
+  const clashing = all.filter((bar) => bar.clashes).length;
   return (
     <>
       <div className={base.bar}>
@@ -63,6 +64,11 @@ export function SpansView({ table, items, layer, groups, layerChoice, showItem }
           {short > 0 && (
             <span className={base.wrong}>
               <strong>{short}</strong> with much less time
+            </span>
+          )}
+          {clashing > 0 && (
+            <span>
+              <strong>{clashing}</strong> due on one day with another
             </span>
           )}
           {wrong > 0 && (
@@ -100,7 +106,7 @@ export function SpansView({ table, items, layer, groups, layerChoice, showItem }
       {moving && bars.length > 0 && <MoveDialog bars={bars} onClose={() => setMoving(false)} />}
       <Why>
         {item ? (
-          <DatesWhy key={item.id} item={item} findings={[]} />
+          <DatesWhy key={item.id} table={table} item={item} findings={[]} />
         ) : (
           <section>
             <h3 className={base.whyTitle}>Spans</h3>
@@ -109,8 +115,8 @@ export function SpansView({ table, items, layer, groups, layerChoice, showItem }
               to move it by days; hold Ctrl or Shift to select several.
             </p>
             <p className={base.soft}>
-              A dark stroke is the due, the thin line after it runs to the close. A broken outline is much less working
-              time than another group has.
+              A dark stroke is the due, the thin line after it runs to the close. A ring is a due on the same day as
+              another. A broken outline is much less working time than another group has.
             </p>
           </section>
         )}

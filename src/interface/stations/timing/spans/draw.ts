@@ -145,6 +145,16 @@ function drawBar(context: CanvasRenderingContext2D, scene: Scene, row: Row, bar:
   if (due !== null) {
     context.fillStyle = colours.ink;
     context.fillRect(until - 1, top - 1, 2.5, tall + 2);
+    // Two dues on a day: a ring on the stroke of each.
+    if (bar.clashes) {
+      context.beginPath();
+      context.arc(until + 0.25, top + tall / 2, Math.min(4.5, tall / 2 + 1), 0, 2 * Math.PI);
+      context.fillStyle = colours.paper;
+      context.fill();
+      context.strokeStyle = colours.ink;
+      context.lineWidth = 1.5;
+      context.stroke();
+    }
   }
   if (bar.short) {
     context.strokeStyle = colours.brick;

@@ -6,6 +6,7 @@ import { type WorkingTime, workingTime } from "../../../../core/timing/moving/wo
 import type { MomentField } from "../../../../core/timing/resolving/resolve.ts";
 import type { DateTable } from "../../../../core/timing/resolving/table.ts";
 import { groupCalendar, isForGroup, usualInGroup } from "../../../../core/timing/resolving/usual.ts";
+import { dayOf } from "../../../../core/timing/wall.ts";
 
 export const day = 86_400_000;
 const [leastLane, mostLane] = [11, 22];
@@ -27,6 +28,8 @@ export interface Bar {
   /** Out of order, or much shorter than in another group. */
   wrong: boolean;
   short: boolean;
+  /** Due on the same day as another item of the group. */
+  clashes: boolean;
 }
 export interface Row {
   group: Group;
@@ -63,6 +66,7 @@ function barOf(table: DateTable, item: Item, group: Group, calendar: Calendar): 
     time: workingTime(opens.number, due.number, calendar, table.reach.plan.course.timeZone),
     wrong: from < (moments.opens ?? from) || (moments.closes ?? to) < (moments.due ?? to),
     short: false,
+    clashes: false,
   };
 }
 
@@ -76,6 +80,17 @@ function markShort(rows: Row[], share: number): void {
       const most = longest.get(bar.item.id) ?? 0;
       bar.short = bar.time !== null && most > 0 && ((most - bar.time.days) / most) * 100 > share;
     }
+}
+
+/** Dues of one group on one calendar day. */
+function markClashes(bars: Bar[], timeZone: string): void {
+  const days = new Map<string, Bar[]>();
+  for (const bar of bars) {
+    if (bar.moments.due === null) continue;
+    const on = dayOf(bar.moments.due, timeZone);
+    days.set(on, [...(days.get(on) ?? []), bar]);
+  }
+  for (const list of days.values()) for (const bar of list) bar.clashes = list.length > 1;
 }
 
 export function rowsOf(table: DateTable, groups: Group[], items: Item[]): Row[] {
@@ -93,6 +108,7 @@ export function rowsOf(table: DateTable, groups: Group[], items: Item[]): Row[] 
       bar.lane = found >= 0 ? found : ends.length;
       ends[bar.lane] = bar.to;
     }
+    markClashes(bars, reach.plan.course.timeZone);
     const lanes = Math.max(2, ends.length);
     return { group, calendar, free: freeDaysOf(reach, calendar), bars, lanes, top: 0, height: 0, lane: leastLane };
   });

@@ -61,6 +61,12 @@ describe("rows", () => {
     plan.overrides.s = { ...(plan.overrides.s as Plan["overrides"][string]), dates: { opens: "2026-10-16T09:00" } };
     expect(bar(rows({ ...plan, overrides: { ...plan.overrides } }), 1, "one").wrong).toBe(true);
   });
+  test("two dues of a group on one day are marked, on other days and in other groups not", () => {
+    const plan = course();
+    addItem(plan, "too", { dates: { due: "2026-10-12T09:00" } });
+    const list = rows(plan);
+    expect(["one", "two", "too"].map((title) => bar(list, 0, title).clashes)).toEqual([false, true, true]);
+  });
   test("are as tall as there is room for, and never thinner than can be hit", () => {
     const [roomy, tight] = [rows(course(), 4000), rows(course(), 10)];
     expect([roomy[0]?.lane, tight[0]?.lane]).toEqual([22, 11]);
