@@ -26,7 +26,7 @@ const columns: Record<TableName | "course", [string, Codec][]> = {
       "meetingLayerId",
       "unequalShare",
     ),
-    ...json("noClassDays", "layerOrder", "indexes", "classList", "tellingWords", "splitting"),
+    ...json("noClassDays", "layerOrder", "indexes", "classList", "tellingWords", "splitting", "grading"),
   ],
   sections: [...plain("id", "code", "title", "studentTitle"), ...json("pattern", "noClassDays", "moved", "added")],
   people: [...plain("id", "sourcedId", "username", "email", "givenName", "familyName"), ...json("attributes")],
@@ -55,7 +55,7 @@ const columns: Record<TableName | "course", [string, Codec][]> = {
   sets: [...plain("id", "name"), ...json("groupIds")],
   placements: [...plain("id", "groupId", "personId", "since", "until"), ...flag("held")],
   items: [
-    ...plain("id", "parentId", "position", "kind", "title", "body", "points", "pageOf"),
+    ...plain("id", "parentId", "position", "kind", "title", "body", "points", "pageOf", "categoryId"),
     ...flag("published", "seals", "announced", "readableAfterClose"),
     ...json("audience", "condition", "variants", "dates", "split", "file", "combines"),
   ],

@@ -40,6 +40,7 @@ export const routes: Route[] = [
   route("GET", "/report/[course]", "coordinator"),
 
   route("GET", "/look/[course]/[person]/calendar", "coordinator"),
+  route("GET", "/look/[course]/[person]/marks", "coordinator"),
 
   route("GET", "/calendar/[token]", "anyone"),
   route("GET", "/join", "account"),
@@ -51,6 +52,7 @@ export const routes: Route[] = [
   route("GET", "/course/[course]/file/[item]", "reader"),
   route("GET", "/course/[course]/search", "reader"),
   route("GET", "/course/[course]/calendar", "reader"),
+  route("GET", "/course/[course]/marks", "student"),
   route("POST", "/course/[course]/calendar", "reader"),
   route("GET", "/course/[course]/people", "student"),
   route("GET", "/course/[course]/groups", "student"),

@@ -28,6 +28,7 @@ async function crawl(request: APIRequestContext, base: string, query: string) {
   const pages = [await get("")];
   for (const index of indexes) pages.push(await get(`/index/${index}`));
   pages.push(await get("/calendar"));
+  pages.push(await get("/marks"));
   for (const page of pages) for (const id of linked(page)) found.items.add(id);
   for (const id of found.items) {
     const page = await get(`/item/${id}`);

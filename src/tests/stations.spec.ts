@@ -5,6 +5,57 @@ import { beginWithoutDraft, expect, findItem, openBench, test, why } from "./hel
 const code = "WSH 240";
 beginWithoutDraft();
 
+test.describe("totals", () => {
+  const grid = (page: Page) => page.getByRole("grid", { name: "Marks" });
+  test("settings are tried on the marks as they are, drafted, and a total opens to its steps", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await page.getByRole("textbox", { name: "Filter" }).fill("Farrokhzad Thandiwe");
+    const total = grid(page).getByRole("button", { name: /^Total of Farrokhzad, Thandiwe/ });
+    const before = await total.textContent();
+    await page.getByRole("button", { name: "How totals are made" }).click();
+    const dialog = page.getByRole("dialog");
+    await expect(dialog).toContainText("Tried on the marks as they are: 0 totals higher, 0 lower");
+    await dialog.getByRole("checkbox", { name: "Missing counts as zero" }).click();
+    await expect(dialog).toContainText(/Tried on the marks as they are: 0 totals higher, [1-9]\d* lower/);
+    for (const [at, name, weight] of [
+      [0, "Labs", "60"],
+      [1, "Quizzes", "40"],
+    ] as const) {
+      await dialog.getByRole("button", { name: "Add a category" }).click();
+      await dialog.getByLabel("Name of the category").nth(at).fill(name);
+      await dialog.getByLabel(`Weight of ${name}`).fill(weight);
+    }
+    await dialog.getByLabel("Lowest dropped of Quizzes").fill("1");
+    for (const [column, category] of [
+      ["Lab 1: Float gauging", "Labs"],
+      ["Lab 2: Current meter", "Labs"],
+      ["Quiz 1: Units and precision", "Quizzes"],
+      ["Quiz 2: The water balance", "Quizzes"],
+    ] as const) {
+      await dialog.getByRole("button", { name: `Category of ${column}` }).click();
+      await page.getByRole("option", { name: category }).click();
+    }
+    await dialog.getByLabel(/^Scale/).fill("Merit sixty");
+    await expect(dialog).toContainText("is not a word and a percentage, such as Merit 60.");
+    await expect(dialog.getByRole("button", { name: "Draft it" })).toBeDisabled();
+    await dialog.getByLabel(/^Scale/).fill("Merit 60\nPass 10");
+    await dialog.getByRole("button", { name: "Draft it" }).click();
+    await expect(page.getByRole("region", { name: "Draft" })).toContainText(
+      "Totals of Labs 60, Quizzes 40, missing as zero",
+    );
+    await expect(total).toContainText(/%, (Merit|Pass)/);
+    expect(await total.textContent()).not.toBe(before);
+    await grid(page).getByRole("gridcell").first().getByRole("button").click();
+    await page.keyboard.press("t");
+    await expect(why(page)).toContainText("60.0 % of the total");
+    await expect(why(page)).toContainText("dropped as one of the lowest");
+    await expect(why(page)).toContainText("In no category, so not counted:");
+    // A total can be asked for in a filter.
+    await page.getByRole("textbox", { name: "Filter" }).fill("total>=0");
+    await expect(page.getByText(/^[1-9]\d* of 104 students$/)).toBeVisible();
+  });
+});
+
 test.describe("gradebook", () => {
   const grid = (page: Page) => page.getByRole("grid", { name: "Marks" });
   test("x excuses, Delete takes a mark away, a comma is a decimal point", async ({ page }) => {

@@ -165,3 +165,13 @@ test("the page works on a phone, without a sideways scroll", async ({ page }) =>
   await page.getByRole("link", { name: "Lab 4: Rating the weir" }).first().click();
   await expect(page.getByRole("heading", { name: "Lab 4: Rating the weir" })).toBeVisible();
 });
+
+test("own marks and the total with its steps stand on a page of their own, and nobody else's", async ({ browser }) => {
+  const student = await pageOf(browser, "student.evening");
+  await student.goto(`/course/${await courseId(student, "WSH 240")}`);
+  await student.getByRole("link", { name: "Your marks" }).click();
+  await expect(student.getByRole("row", { name: /Lab 1: Float gauging/ })).toContainText(/of 20|missing|excused/);
+  await expect(student.getByRole("heading", { name: /^Total: \d/ })).toBeVisible();
+  await expect(student.getByText("Orthophoto")).toHaveCount(0);
+  await student.context().close();
+});

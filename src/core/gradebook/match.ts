@@ -4,6 +4,7 @@ import type { Item } from "../plan/types.ts";
 import type { Reach } from "../reach/reach.ts";
 import { type Cell, type Cells, columnsOf } from "./cells.ts";
 import type { Comparison, Filter } from "./filter.ts";
+import { totalsOf } from "./totals.ts";
 
 const fold = (text: string) => text.normalize("NFC").toLowerCase();
 const compare: Record<Comparison, (a: number, b: number) => boolean> = {
@@ -24,6 +25,7 @@ export function matcher(filter: Filter, reach: Reach, cells: Cells): Matcher {
   const { plan } = reach;
   const columns = columnsOf(plan);
   const strangers: string[] = [];
+  const totals = totalsOf(plan, cells);
   const ask = compile(filter);
   return { matches: (personId) => ask(personId), strangers };
 
@@ -77,10 +79,11 @@ export function matcher(filter: Filter, reach: Reach, cells: Cells): Matcher {
       case "is":
         return compileIs(part.field, part.item, part.value);
       case "compare":
-        if (part.field === "total") {
-          strangers.push("totals are not kept in this course");
-          return () => false;
-        }
+        if (part.field === "total")
+          return (personId) => {
+            const { percent } = totals(personId);
+            return percent !== null && compare[part.comparison](percent, part.value);
+          };
         return someCell(part.item, ({ mark }, column) =>
           mark?.points == null || mark.excused || !column.points
             ? false

@@ -1,5 +1,6 @@
 /** Every command there is, and applying lists of them. */
 import { z } from "zod";
+import { gradebookCommands } from "../gradebook/commands.ts";
 import { intakeCommands } from "../intake/commands.ts";
 import { placementCommands } from "../placement/commands.ts";
 import { groupFileCommands } from "../placement/files/commands.ts";
@@ -36,6 +37,7 @@ const definitions = [
   ...findingCommands,
   ...timingCommands,
   ...timingSettings,
+  ...gradebookCommands,
 ] as const;
 type Definition = (typeof definitions)[number];
 

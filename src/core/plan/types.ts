@@ -92,6 +92,22 @@ export const Course = z.object({
   meetingLayerId: Id.nullable(),
   /** By how many percent the working time of groups may differ before the audit asks. */
   unequalShare: z.number().int().min(0).max(100),
+  /** How marks come together in a total. Source: semantics.md section 7. */
+  grading: z.object({
+    categories: z
+      .array(
+        z.object({
+          id: Id,
+          name: z.string().trim().min(1).max(80),
+          weight: z.number().min(0).max(1000),
+          dropLowest: z.number().int().min(0).max(100),
+        }),
+      )
+      .max(60),
+    missingIsZero: z.boolean(),
+    /** A word from so many percent on; none: totals are percentages alone. */
+    scale: z.array(z.object({ word: z.string().trim().min(1).max(20), from: z.number().min(0).max(1000) })).max(40),
+  }),
 });
 
 /** A course's settings before anything is decided. */
@@ -125,6 +141,7 @@ export const blankCourse = {
   splitting: null,
   meetingLayerId: null,
   unequalShare: 25,
+  grading: { categories: [], missingIsZero: false, scale: [] },
 };
 
 export const Section = z.object({
@@ -185,6 +202,8 @@ export const Item = z.object({
   readableAfterClose: z.boolean(),
   /** Points the item can earn; null where it carries no mark. */
   points: z.number().positive().max(100_000).nullable(),
+  /** The category of the course that its marks belong to; null: none. */
+  categoryId: Id.nullable(),
   dates: DateFields,
   split: z.object({ layerId: Id, between: Between }).nullable(),
   /** Files only: what was stored. Size in bytes. */
@@ -206,6 +225,7 @@ export const blankItem: Omit<z.infer<typeof Item>, "id" | "parentId" | "position
   announced: true,
   readableAfterClose: true,
   points: null,
+  categoryId: null,
   dates: {},
   split: null,
   file: null,

@@ -2,13 +2,17 @@ import { useMemo, useState } from "react";
 import { cellsOf, columnsOf } from "../../../core/gradebook/cells.ts";
 import { isMistake, parseFilter } from "../../../core/gradebook/filter.ts";
 import { matcher } from "../../../core/gradebook/match.ts";
+import { totalsOf } from "../../../core/gradebook/totals.ts";
 import { useBench, Why } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
 import { CellWhy } from "./CellWhy.tsx";
 import { FilterBar } from "./FilterBar.tsx";
+import { GradingDialog } from "./GradingDialog.tsx";
 import { MarkGrid } from "./MarkGrid.tsx";
+import { TotalWhy } from "./TotalWhy.tsx";
 import { useFilters } from "./useFilters.ts";
 
 export function Gradebook() {
@@ -16,6 +20,8 @@ export function Gradebook() {
   const filters = useFilters();
   const [text, setText] = useState("");
   const [at, setAt] = useState<{ personId: string; itemId: string } | null>(null);
+  const [totalOfWhom, setTotalOfWhom] = useState<string | null>(null);
+  const [settings, setSettings] = useState(false);
   const parsed = useMemo(() => parseFilter(text), [text]);
   const mistake = isMistake(parsed) ? parsed : null;
   // While a filter is being typed and is not one yet, the last good one stays.
@@ -24,6 +30,7 @@ export function Gradebook() {
 
   const cells = useMemo(() => cellsOf(reach), [reach]);
   const columns = useMemo(() => columnsOf(plan), [plan]);
+  const totals = useMemo(() => totalsOf(plan, cells), [plan, cells]);
   const match = useMemo(() => (isMistake(good) ? null : matcher(good, reach, cells)), [good, reach, cells]);
   const rows = useMemo(() => (match ? reach.students.filter(match.matches) : reach.students), [match, reach.students]);
   const counts = useMemo(() => {
@@ -47,6 +54,9 @@ export function Gradebook() {
           </span>
         </span>
         <span className={base.push} />
+        <Button quiet onPress={() => setSettings(true)}>
+          How totals are made
+        </Button>
         <IntoGroup quiet personIds={rows} />
       </div>
       <FilterBar
@@ -66,17 +76,27 @@ export function Gradebook() {
           </p>
         </div>
       ) : (
-        <MarkGrid rows={rows} columns={columns} cells={cells} at={at} setAt={setAt} />
+        <MarkGrid
+          {...{ rows, columns, cells, totals, at }}
+          setAt={(next) => {
+            setAt(next);
+            setTotalOfWhom(null);
+          }}
+          showTotal={setTotalOfWhom}
+        />
       )}
       <Why>
-        {at ? (
+        {totalOfWhom !== null ? (
+          <TotalWhy personId={totalOfWhom} total={totals(totalOfWhom)} />
+        ) : at ? (
           <CellWhy at={at} cells={cells} />
         ) : (
           <p className={base.soft}>
-            Select a cell to see how the student stands. Type a mark and press Enter; x excuses.
+            Select a cell to see how the student stands. Type a mark and press Enter; x excuses, t opens the total.
           </p>
         )}
       </Why>
+      {settings && <GradingDialog cells={cells} onClose={() => setSettings(false)} />}
     </div>
   );
 }

@@ -1,6 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, useRef, useState } from "react";
 import { type Cell, type Cells, sayLate } from "../../../core/gradebook/cells.ts";
+import { sayTotal, type Total } from "../../../core/gradebook/totals.ts";
 import { fullName, homeEnrolment } from "../../../core/plan/lookup.ts";
 import type { Mark } from "../../../core/plan/progress.ts";
 import type { Item } from "../../../core/plan/types.ts";
@@ -12,6 +13,9 @@ interface MarkGridProps {
   rows: string[];
   columns: Item[];
   cells: Cells;
+  totals(personId: string): Total;
+  /** Opens a student's total. */
+  showTotal(personId: string): void;
   at: { personId: string; itemId: string } | null;
   setAt(at: { personId: string; itemId: string }): void;
 }
@@ -27,11 +31,11 @@ const shapes: Record<Cell["state"], string> = {
   waiting: "–",
 };
 
-const nameWidth = 226;
+const nameWidth = 290;
 const columnWidth = 82;
 
 /** Students as rows, items as columns; one cell is in the tab order, typing begins a mark. */
-export function MarkGrid({ rows, columns, cells, at, setAt }: MarkGridProps) {
+export function MarkGrid({ rows, columns, cells, totals, showTotal, at, setAt }: MarkGridProps) {
   const { store, state, plan, t } = useBench();
   const frame = useRef<HTMLDivElement>(null);
   const [typed, setTyped] = useState<string | null>(null);
@@ -134,6 +138,9 @@ export function MarkGrid({ rows, columns, cells, at, setAt }: MarkGridProps) {
       } else if (event.key === "Home" || event.key === "End") {
         event.preventDefault();
         moveTo(row, event.key === "Home" ? 0 : columns.length - 1);
+      } else if (event.key === "t") {
+        event.preventDefault();
+        showTotal(at.personId);
       } else if (event.key === "Delete" || event.key === "Backspace") {
         event.preventDefault();
         const item = plan.items[at.itemId];
@@ -179,7 +186,7 @@ export function MarkGrid({ rows, columns, cells, at, setAt }: MarkGridProps) {
         >
           <div role="row" tabIndex={-1} className={styles.headRow} style={{ width: across.getTotalSize() }}>
             <span role="columnheader" tabIndex={-1} className={styles.cornerHead} style={{ width: nameWidth }}>
-              Student
+              Student <small>total</small>
             </span>
             {across.getVirtualItems().map((place) => {
               const item = columns[place.index] as Item;
@@ -214,6 +221,15 @@ export function MarkGrid({ rows, columns, cells, at, setAt }: MarkGridProps) {
                 <span role="rowheader" tabIndex={-1} className={styles.rowHead} style={{ width: nameWidth }}>
                   <span>{person && fullName(person)}</span>
                   <small>{plan.sections[homeEnrolment(plan, personId, t)?.sectionId ?? ""]?.code}</small>
+                  <button
+                    type="button"
+                    tabIndex={-1}
+                    className={styles.total}
+                    aria-label={`Total of ${person ? fullName(person) : ""}: ${sayTotal(totals(personId))}. Open it`}
+                    onClick={() => showTotal(personId)}
+                  >
+                    {totals(personId).percent === null ? "–" : sayTotal(totals(personId))}
+                  </button>
                 </span>
                 {across.getVirtualItems().map((place) => {
                   const item = columns[place.index] as Item;
