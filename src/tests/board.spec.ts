@@ -301,7 +301,10 @@ test("groups of two layers are named as a set, which an item can be for and date
   await expect(dialog.getByText(/^(2\d|3\d) students/)).toBeVisible();
   await page.keyboard.press("Escape");
   await page.keyboard.press("Alt+4");
+  await page.getByRole("textbox", { name: "Find an item" }).fill("Lab 4");
   await page.getByRole("button", { name: "Lab 4: Rating the weir" }).first().click();
+  await page.getByLabel("Dates of their own for").fill("After dark");
+  await page.getByRole("option", { name: /After dark/ }).click();
   await expect(page.getByRole("row", { name: /^After dark set/ })).toBeVisible();
   await page.keyboard.press("Alt+2");
   await undo(page, 1);
