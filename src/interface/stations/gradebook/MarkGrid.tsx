@@ -186,7 +186,8 @@ export function MarkGrid({ rows, columns, cells, totals, showTotal, at, setAt }:
         >
           <div role="row" tabIndex={-1} className={styles.headRow} style={{ width: across.getTotalSize() }}>
             <span role="columnheader" tabIndex={-1} className={styles.cornerHead} style={{ width: nameWidth }}>
-              Student <small>total</small>
+              <span>Student</span>
+              <span>Total</span>
             </span>
             {across.getVirtualItems().map((place) => {
               const item = columns[place.index] as Item;

@@ -205,7 +205,9 @@ export function SpansCanvas(props: SpansCanvasProps) {
         <div className={styles.names} style={{ height: tall + axis }}>
           {rows.map(({ group, top, height }) => (
             <div key={group.id} className={styles.name} style={{ top: top + axis, height }} title={group.name}>
-              <Stripe stripe={group.stripe} isPrivate={isPrivate} /> <span>{group.name}</span>
+              <div>
+                <Stripe stripe={group.stripe} isPrivate={isPrivate} /> <span>{group.name}</span>
+              </div>
             </div>
           ))}
         </div>

@@ -128,7 +128,8 @@ function drawBar(context: CanvasRenderingContext2D, scene: Scene, row: Row, bar:
   const until = xOf(due ?? bar.to, view);
   context.globalAlpha = isItem || bar.wrong || scene.selected.has(bar.key) ? 1 : 0.62;
   context.fillStyle = bar.wrong ? colours.brick : isItem ? colours.amber : colour;
-  const [left, right] = [Math.min(x, until), Math.max(x, until)];
+  // What is out of order is drawn over all of it, in brick.
+  const [left, right] = bar.wrong ? [x, end] : [Math.min(x, until), Math.max(x, until)];
   if (opens === null) {
     // Open since before: it fades in.
     for (let part = 0; part < 4; part++) {
@@ -197,11 +198,13 @@ function drawAxis(context: CanvasRenderingContext2D, { course, view, width, heig
     context.fillStyle = colours.rule;
     context.fillRect(x, 0, 1, height);
     context.fillStyle = colours.soft;
-    context.fillText(
-      wide * 7 > 92 ? `${sayDay(monday).slice(4)}, week ${week + 1}` : sayDay(monday).slice(4),
-      Math.max(4, x + 5),
-      9,
-    );
+    // Where weeks are narrower than their names, not every one is named.
+    if (week % Math.ceil(58 / (wide * 7)) === 0)
+      context.fillText(
+        wide * 7 > 92 ? `${sayDay(monday).slice(4)}, week ${week + 1}` : sayDay(monday).slice(4),
+        Math.max(4, x + 5),
+        9,
+      );
     if (wide < 26) continue;
     for (let at = 0; at < 7; at++) {
       const left = xOf(instantOf(`${dayAfter(monday, at)}T00:00`, course.timeZone), view);
