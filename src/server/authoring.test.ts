@@ -1,15 +1,12 @@
 /** Copies into one split item with what people did in them, files, settings and findings, on the real database. */
 import { v7 } from "uuid";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { Command } from "../core/plan/apply.ts";
-import { isRefusal } from "../core/plan/command.ts";
 import { lookup } from "../core/plan/lookup.ts";
 import type { Item, Plan } from "../core/plan/types.ts";
 import { audit } from "../core/reach/audit/audit.ts";
-import { type Desk, openDesk } from "../tests/desk.ts";
+import { type Desk, openDesk, live as publishLive } from "../tests/desk.ts";
 import { course } from "./courses.ts";
 import { closeDatabase, rows, transaction } from "./database.ts";
-import { addCommands, publish, readDraft } from "./drafts.ts";
 import { fileOf, serveFile, storeFile } from "./files.ts";
 import type { CourseSeat } from "./guard.ts";
 import { readPlan } from "./plan-rows.ts";
@@ -28,15 +25,7 @@ const groupOf = (plan: Plan, name: string) => Object.values(plan.groups).find((o
 
 /** Drafts and publishes; what the database then holds is what the server answers with. */
 async function live(...commands: object[]): Promise<Plan> {
-  const draft = await addCommands(
-    desk.courseId,
-    desk.first,
-    commands.map((fields) => Command.parse({ id: v7(), ...fields })),
-  );
-  if (isRefusal(draft)) throw new Error(draft.sentence);
-  const revision = (await course(desk.courseId))?.revision ?? 0;
-  const { version } = await readDraft(desk.courseId, desk.first);
-  expect(await publish(desk.courseId, desk.first, v7(), { revision, version })).toMatchObject({ published: true });
+  await publishLive(desk, ...commands);
   const stored = await transaction((connection) => readPlan(desk.courseId, connection));
   expect(stored?.plan).toEqual(await current());
   return stored?.plan as Plan;

@@ -2,15 +2,12 @@
 import ICAL from "ical.js";
 import { v7 } from "uuid";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { Command } from "../core/plan/apply.ts";
-import { isRefusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
-import { type Desk, openDesk } from "../tests/desk.ts";
+import { type Desk, live, openDesk } from "../tests/desk.ts";
 import { createAccount } from "./accounts.ts";
 import { addressesOf, calendarAt, calendarFile, makeAddress, type Whose, withdrawAddress } from "./calendars.ts";
 import { course } from "./courses.ts";
 import { closeDatabase, rows } from "./database.ts";
-import { addCommands, publish, readDraft } from "./drafts.ts";
 
 let desk: Desk;
 /** Account ids of people of the course, by username. */
@@ -27,17 +24,6 @@ beforeAll(async () => {
 afterAll(closeDatabase);
 
 const current = async () => (await course(desk.courseId))?.plan as Plan;
-async function live(...commands: object[]): Promise<void> {
-  const draft = await addCommands(
-    desk.courseId,
-    desk.first,
-    commands.map((fields) => Command.parse({ id: v7(), ...fields })),
-  );
-  if (isRefusal(draft)) throw new Error(draft.sentence);
-  const revision = (await course(desk.courseId))?.revision ?? 0;
-  const { version } = await readDraft(desk.courseId, desk.first);
-  expect(await publish(desk.courseId, desk.first, v7(), { revision, version })).toMatchObject({ published: true });
-}
 const eventsOf = (file: string | null) =>
   new ICAL.Component(ICAL.parse(file ?? "")).getAllSubcomponents("vevent").map((one) => new ICAL.Event(one));
 const read = async (whose: Whose) => eventsOf(await calendarFile(desk.courseId, whose, "http://here"));
@@ -52,7 +38,7 @@ test("what changes counts one up under the same UID; what stays keeps its number
   expect(before.every(({ sequence }) => sequence === 0)).toBe(true);
   expect((await read(staff)).map(({ uid, sequence }) => [uid, sequence])).toEqual(before.map(({ uid }) => [uid, 0]));
   const was = before.filter(({ summary }) => summary.startsWith("Final report due"));
-  await live({ kind: "dates.set", itemIds: [await named("Final report")], dates: { due: "2026-12-19T17:00" } });
+  await live(desk, { kind: "dates.set", itemIds: [await named("Final report")], dates: { due: "2026-12-19T17:00" } });
   const after = await read(staff);
   const is = after.filter(({ summary }) => summary.startsWith("Final report due"));
   const byUid = (list: typeof is) => list.map(({ uid }) => uid).sort();
@@ -108,6 +94,6 @@ test("a student's own address ends with their enrolment, and gives nobody else's
   const enrolment = Object.values(plan.enrolments).find(
     ({ personId, until }) => personId === person?.id && until === null,
   );
-  await live({ kind: "enrolment.end", enrolmentIds: [enrolment?.id] });
+  await live(desk, { kind: "enrolment.end", enrolmentIds: [enrolment?.id] });
   expect(await calendarAt(own, "http://here")).toBeNull();
 });

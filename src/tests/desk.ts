@@ -1,12 +1,16 @@
 /** A desk for tests of the server: the demo course with its activity on the real database, and two accounts. */
 import { join } from "node:path";
-import { v4 } from "uuid";
+import { v4, v7 } from "uuid";
 import { expect } from "vitest";
 import { storeActivity, storePlan } from "../../demo/load.ts";
 import { makeScenario } from "../../demo/scenario.ts";
+import { Command } from "../core/plan/apply.ts";
+import { isRefusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { createAccount, hashPassword } from "../server/accounts.ts";
+import { course } from "../server/courses.ts";
 import { rows, transaction } from "../server/database.ts";
+import { addCommands, publish, readDraft } from "../server/drafts.ts";
 import { migrate } from "../server/migrate.ts";
 
 export interface Desk {
@@ -50,4 +54,17 @@ export async function openDesk(): Promise<Desk> {
     first: ids[0] as string,
     second: ids[1] as string,
   };
+}
+
+/** Drafts and publishes as the first account. */
+export async function live({ courseId, first }: Desk, ...commands: object[]): Promise<void> {
+  const draft = await addCommands(
+    courseId,
+    first,
+    commands.map((fields) => Command.parse({ id: v7(), ...fields })),
+  );
+  if (isRefusal(draft)) throw new Error(draft.sentence);
+  const revision = (await course(courseId))?.revision ?? 0;
+  const { version } = await readDraft(courseId, first);
+  expect(await publish(courseId, first, v7(), { revision, version })).toMatchObject({ published: true });
 }

@@ -4,10 +4,11 @@ import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
 import { apply, type Command } from "../plan/apply.ts";
 import { isRefusal } from "../plan/command.ts";
+import type { Grading } from "../plan/grading.ts";
 import type { Item, Plan } from "../plan/types.ts";
 import { addItem, coursePlan, t0 } from "../tests/fixture.ts";
 import type { Cell, CellState } from "./cells.ts";
-import { droppedOf, type Grading, totalOf, wordOf } from "./totals.ts";
+import { droppedOf, totalOf, wordOf } from "./totals.ts";
 
 const plan = coursePlan();
 /** A column that some student has some points of, or a state of. */

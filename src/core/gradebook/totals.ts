@@ -2,11 +2,9 @@
  * Totals: categories with weights, the lowest dropped, missing as nothing or as zero, a scale of words; each step kept,
  * so that a total can be opened. Source: semantics.md section 7.
  */
-import type { Course, Item, Plan } from "../plan/types.ts";
+import type { Category, Grading } from "../plan/grading.ts";
+import type { Item, Plan } from "../plan/types.ts";
 import { type Cell, type Cells, columnsOf } from "./cells.ts";
-
-export type Grading = Course["grading"];
-export type Category = Grading["categories"][number];
 
 export interface TotalCell {
   item: Item;

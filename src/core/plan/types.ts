@@ -8,6 +8,7 @@
  */
 import { z } from "zod";
 import { Clock, Day, Id, MeetingSlot, Moment, Title, Wall } from "./basics.ts";
+import { Grading } from "./grading.ts";
 import type { Group, Layer, NamedSet, Placement } from "./groups.ts";
 
 export { Anchor, Day, Id, MeetingSlot, Moment, Wall } from "./basics.ts";
@@ -92,22 +93,7 @@ export const Course = z.object({
   meetingLayerId: Id.nullable(),
   /** By how many percent the working time of groups may differ before the audit asks. */
   unequalShare: z.number().int().min(0).max(100),
-  /** How marks come together in a total. Source: semantics.md section 7. */
-  grading: z.object({
-    categories: z
-      .array(
-        z.object({
-          id: Id,
-          name: z.string().trim().min(1).max(80),
-          weight: z.number().min(0).max(1000),
-          dropLowest: z.number().int().min(0).max(100),
-        }),
-      )
-      .max(60),
-    missingIsZero: z.boolean(),
-    /** A word from so many percent on; none: totals are percentages alone. */
-    scale: z.array(z.object({ word: z.string().trim().min(1).max(20), from: z.number().min(0).max(1000) })).max(40),
-  }),
+  grading: Grading,
 });
 
 /** A course's settings before anything is decided. */

@@ -1,5 +1,6 @@
 /** Small plans for tests: the demo course's shape, with names that read well in a failure. */
 import {
+  type Anchor,
   type Audience,
   blankCourse,
   blankGroup,
@@ -15,6 +16,16 @@ export const zone = "Europe/Dublin";
 export const instant = (iso: string) => Date.parse(iso);
 /** Wednesday of the ninth week. */
 export const t0 = instant("2026-11-25T10:00:00Z");
+
+/** The start of a class meeting, unless said otherwise. */
+export const meetingAnchor = (meeting: number, more: Partial<Anchor> = {}): Anchor => ({
+  meeting,
+  edge: "start",
+  days: 0,
+  time: null,
+  fallback: null,
+  ...more,
+});
 
 export function coursePlan(): Plan {
   return emptyPlan({

@@ -4,9 +4,18 @@ import { describe, expect, test } from "vitest";
 import { apply, type Command, type NewCommand } from "../../plan/apply.ts";
 import { isRefusal } from "../../plan/command.ts";
 import { noProgress } from "../../plan/progress.ts";
-import type { Anchor, Group, Item, Plan } from "../../plan/types.ts";
+import type { Group, Item, Plan } from "../../plan/types.ts";
 import { reachAt } from "../../reach/reach.ts";
-import { addItem, addLayer, addSection, addStudent, coursePlan, section, t0 } from "../../tests/fixture.ts";
+import {
+  addItem,
+  addLayer,
+  addSection,
+  addStudent,
+  coursePlan,
+  meetingAnchor,
+  section,
+  t0,
+} from "../../tests/fixture.ts";
 import { meetingsOf } from "../meetings.ts";
 import { membershipsAt, resolveField } from "../resolving/resolve.ts";
 import { moveCommands, movesOf } from "./moving.ts";
@@ -41,15 +50,6 @@ const bar = (plan: Plan, item: string, group: string) => ({
 });
 const dueOf = (plan: Plan, person: string, item = "lab") =>
   resolveField(plan, plan.items[item] as Item, membershipsAt(plan, person, t0), "due").value;
-const meeting = (number: number, more: Partial<Anchor> = {}): Anchor => ({
-  meeting: number,
-  edge: "start",
-  days: 0,
-  time: null,
-  fallback: null,
-  ...more,
-});
-
 describe("moving", () => {
   const moved = (dates: Item["dates"], unit: "days" | "meetings", count: number, group = "Day") => {
     const plan = course();
@@ -80,16 +80,16 @@ describe("moving", () => {
     ]);
   });
   test("an anchor moves to another meeting or by days and stays an anchor", () => {
-    const { moves } = moved({ due: meeting(4) }, "meetings", 2);
-    expect(moves[0]?.after?.given).toEqual(meeting(6));
+    const { moves } = moved({ due: meetingAnchor(4) }, "meetings", 2);
+    expect(moves[0]?.after?.given).toEqual(meetingAnchor(6));
     // Meeting 11 is on Wed 21 Oct; four class days on is Sun 25.
-    expect(moved({ due: meeting(11) }, "days", 4).moves[0]?.after).toEqual({
-      given: meeting(11, { days: 4 }),
+    expect(moved({ due: meetingAnchor(11) }, "days", 4).moves[0]?.after).toEqual({
+      given: meetingAnchor(11, { days: 4 }),
       wall: "2026-10-25T09:00",
     });
   });
   test("nothing is clamped: past the last meeting it stays, and says so", () => {
-    expect(moved({ due: meeting(12) }, "meetings", 40).says).toEqual([
+    expect(moved({ due: meetingAnchor(12) }, "meetings", 40).says).toEqual([
       ["due", "2026-10-23T09:00", "there is no meeting after the last"],
     ]);
   });
@@ -110,7 +110,7 @@ describe("a lost meeting", () => {
     return { plan, shift: shift as NonNullable<typeof shift> };
   };
   test("moves what is anchored at it or later, and nothing before", () => {
-    const { plan, shift } = lose({ opens: meeting(3), due: meeting(5) });
+    const { plan, shift } = lose({ opens: meetingAnchor(3), due: meetingAnchor(5) });
     expect(shift.anchored.map(({ field, before, after }) => [field, before, after])).toEqual([
       ["due", "2026-10-07T09:00", "2026-10-09T09:00"],
     ]);
@@ -157,7 +157,7 @@ describe("a lost meeting", () => {
     expect(own.offers[0]).toMatchObject({ target: { kind: "group", id: "Day" }, after: "2026-10-12T20:00" });
   });
   test("one that was added or moved by hand can be lost too", () => {
-    const added = lose({ due: meeting(4) }, 4, (plan) =>
+    const added = lose({ due: meetingAnchor(4) }, 4, (plan) =>
       Object.assign(plan.sections.D1 as object, { added: [{ start: "2026-10-03T10:00", end: "12:00", place: "" }] }),
     );
     expect(added.shift.lost.slot).toBeNull();

@@ -1,6 +1,6 @@
 /** Why a date is what it is: every step with what beat it, held to what holds. Source: semantics.md section 6. */
 import { describe, expect, test } from "vitest";
-import type { Allowance, Anchor, DateField, DateFields, Item, Plan, Target } from "../../plan/types.ts";
+import type { Allowance, DateField, DateFields, Item, Plan, Target } from "../../plan/types.ts";
 import {
   addItem,
   addLayer,
@@ -8,6 +8,7 @@ import {
   addStudent,
   coursePlan,
   group,
+  meetingAnchor,
   person,
   section,
   t0,
@@ -15,13 +16,7 @@ import {
 import { chainOf, isSetAnywhere } from "./chain.ts";
 import { membershipsAt } from "./resolve.ts";
 
-const m = (meeting: number, fallback: string | null = null): Anchor => ({
-  meeting,
-  edge: "start",
-  days: 0,
-  time: null,
-  fallback,
-});
+const m = (meeting: number, fallback: string | null = null) => meetingAnchor(meeting, { fallback });
 
 /** Ada is in section D1 (no meetings), group North of Banks, group Quick of Pace, and the private group Hidden. */
 function course(dates: DateFields, overrides: [Target, DateFields][] = []): Plan {

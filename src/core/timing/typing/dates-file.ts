@@ -9,7 +9,8 @@ import type { DateField, DateFields, Item, Plan, Target } from "../../plan/types
 import { dateFields, type GivenValue } from "../resolving/resolve.ts";
 import { readField, type TypedContext, writeField } from "./typed.ts";
 
-const columns: Record<DateField, string> = {
+/** What each field is called at the head of a column. */
+export const fieldTitles: Record<DateField, string> = {
   opens: "Opens",
   due: "Due",
   closes: "Closes",
@@ -17,7 +18,14 @@ const columns: Record<DateField, string> = {
   minutes: "Minutes",
   accessWord: "Access word",
 };
-export const datesHeader = ["Item id", "Item", "For", "Whom", "Whom id", ...dateFields.map((field) => columns[field])];
+export const datesHeader = [
+  "Item id",
+  "Item",
+  "For",
+  "Whom",
+  "Whom id",
+  ...dateFields.map((field) => fieldTitles[field]),
+];
 
 const kinds: Record<Target["kind"], string> = { group: "group", section: "section", person: "student", set: "set" };
 
@@ -111,7 +119,9 @@ export function readDatesFile(plan: Plan, table: TextTable, today: string): Date
     number,
     number,
   ];
-  const fields = dateFields.map((field) => ({ field, column: at(columns[field]) })).filter(({ column }) => column >= 0);
+  const fields = dateFields
+    .map((field) => ({ field, column: at(fieldTitles[field]) }))
+    .filter(({ column }) => column >= 0);
   if ((itemId < 0 && title < 0) || fields.length === 0)
     return {
       wrong: `${table.name} has no columns ${itemId < 0 && title < 0 ? '"Item id" or "Item"' : '"Opens", "Due" or another date'}. Save the table of dates from here, and edit that.`,
@@ -142,7 +152,7 @@ export function readDatesFile(plan: Plan, table: TextTable, today: string): Date
     for (const { field, column } of fields) {
       const from = (dates[field] as GivenValue | undefined) ?? null;
       const read = readField(field, cell(column), contextOf(plan, today, from));
-      if ("wrong" in read) return unreadable(`${columns[field]}: ${read.wrong}`);
+      if ("wrong" in read) return unreadable(`${fieldTitles[field]}: ${read.wrong}`);
       if (!sameValue(from, read.value)) changes.push({ field, from, to: read.value });
     }
     const who = target.value ? whoSay(plan, target.value) : "everyone";

@@ -6,6 +6,7 @@ import { getJson, isFailure, postJson, sendJson } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice } from "../../kit/Fields.tsx";
+import once from "../../kit/once.module.css";
 import { Person } from "../Person.tsx";
 import base from "../station.module.css";
 import styles from "./timing.module.css";
@@ -90,7 +91,7 @@ export function CalendarsDialog({ onClose }: { onClose(): void }) {
         </Button>
       </div>
       {made && (
-        <p role="status" className={styles.made}>
+        <p role="status" className={once.once}>
           <code>{made}</code>
           Copy it now: it is not shown again. Whoever has it reads this calendar, without signing in.
         </p>

@@ -1,7 +1,7 @@
 /** Looks over a plan of dates. Source: semantics.md section 6. */
 import { describe, expect, test } from "vitest";
 import { noProgress } from "../../../plan/progress.ts";
-import type { Anchor, Plan } from "../../../plan/types.ts";
+import type { Plan } from "../../../plan/types.ts";
 import {
   addItem,
   addLayer,
@@ -10,6 +10,7 @@ import {
   coursePlan,
   forOnly,
   group,
+  meetingAnchor,
   person,
   section,
   t0,
@@ -17,15 +18,6 @@ import {
 import { audit } from "../audit.ts";
 import { type FindingKind, isTiming, timingKinds } from "../finding.ts";
 import { mendsOf } from "../mends/mends.ts";
-
-const meeting = (number: number, more: Partial<Anchor> = {}): Anchor => ({
-  meeting: number,
-  edge: "start",
-  days: 0,
-  time: null,
-  fallback: null,
-  ...more,
-});
 
 /** D1 meets Mon Wed Fri 09:00; EV has no meetings. Day follows D1, Evening EV. */
 function course(): Plan {
@@ -52,8 +44,8 @@ const mends = (plan: Plan, kind: FindingKind) =>
 describe("dates that cannot be meant", () => {
   test("an anchor without a meeting or fallback leaves a student without a date; the mend gives the latest of the others", () => {
     const plan = course();
-    addItem(plan, "lab", { dates: { due: meeting(4) } });
-    addItem(plan, "log", { dates: { due: meeting(4, { fallback: "2026-12-01T17:00" }) } });
+    addItem(plan, "lab", { dates: { due: meetingAnchor(4) } });
+    addItem(plan, "log", { dates: { due: meetingAnchor(4, { fallback: "2026-12-01T17:00" }) } });
     expect(says(plan, "no date")).toEqual([["lab: no date for due, for 2 students.", ["ben", "cas"]]]);
     expect(mends(plan, "no date")).toEqual(["Where there is no such meeting, Mon 5 Oct, 09:00"]);
   });
@@ -72,8 +64,8 @@ describe("dates that cannot be meant", () => {
   });
   test("due by meeting n but before meeting n − 1 begins is asked about, for those whose date it is", () => {
     const plan = course();
-    addItem(plan, "lab", { dates: { due: meeting(5, { days: -3 }) } });
-    addItem(plan, "log", { dates: { due: meeting(5, { days: -2 }) } });
+    addItem(plan, "lab", { dates: { due: meetingAnchor(5, { days: -3 }) } });
+    addItem(plan, "log", { dates: { due: meetingAnchor(5, { days: -2 }) } });
     expect(says(plan, "before meeting")).toEqual([
       ["lab: due by meeting 5, but before meeting 4 begins, for 1 student.", ["ada"]],
     ]);

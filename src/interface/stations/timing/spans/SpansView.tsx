@@ -11,7 +11,8 @@ import { DatesWhy } from "../dates/DatesWhy.tsx";
 import styles from "../timing.module.css";
 import { MoveDialog } from "./MoveDialog.tsx";
 import { rowsOf } from "./model.ts";
-import { barsOf, type Scale, SpansCanvas } from "./SpansCanvas.tsx";
+import { type Scale, SpansCanvas } from "./SpansCanvas.tsx";
+import { barsOf } from "./walking.ts";
 
 interface SpansProps {
   table: DateTable;
@@ -68,7 +69,7 @@ export function SpansView({ table, items, layer, groups, layerChoice, showItem }
           )}
           {clashing > 0 && (
             <span>
-              <strong>{clashing}</strong> due on one day with another
+              <strong>{clashing}</strong> on a day with another due
             </span>
           )}
           {wrong > 0 && (
