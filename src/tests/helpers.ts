@@ -121,3 +121,10 @@ export async function choosePerson(page: Page, label: string, text: string): Pro
   await page.getByRole("combobox", { name: label, exact: true }).fill(text);
   await page.getByRole("option").first().click();
 }
+
+/** Chooses an item on Timing: its list is as long as the outline, so what is looked for is typed. */
+export async function chooseDates(page: Page, title: string): Promise<void> {
+  await page.getByRole("textbox", { name: "Find an item" }).fill(title);
+  await page.getByRole("region", { name: "Items with dates" }).getByRole("button", { name: title }).click();
+}
+export const timingView = (page: Page, name: string) => page.getByRole("radio", { name, exact: true }).click();

@@ -1,36 +1,29 @@
 /** Timing by hand, as a coordinator does it; what is drafted goes again. In the demo course. */
-import { readFileSync, writeFileSync } from "node:fs";
 import type { Page } from "@playwright/test";
 import {
   beginWithoutDraft,
   choose,
+  chooseDates,
   choosePerson,
-  courseId,
   drafted,
   expect,
   openBench,
-  pageOf,
   test,
+  timingView,
   why,
 } from "./helpers.ts";
 
 const code = "WSH 240";
 beginWithoutDraft();
 
-/** The list is as long as the outline: what is looked for is typed. */
-async function chooseItem(page: Page, title: string): Promise<void> {
-  await page.getByRole("textbox", { name: "Find an item" }).fill(title);
-  await page.getByRole("region", { name: "Items with dates" }).getByRole("button", { name: title }).click();
-}
 const cell = (page: Page, name: RegExp) => page.getByRole("button", { name });
-const view = (page: Page, name: string) => page.getByRole("radio", { name, exact: true }).click();
 
 test.describe("dates", () => {
   test("why this date, for a student: the chain, losers struck through, and what the student is told", async ({
     page,
   }) => {
     await openBench(page, code, "timing");
-    await chooseItem(page, "Lab 4: Rating the weir");
+    await chooseDates(page, "Lab 4: Rating the weir");
     await expect(why(page)).toContainText("due before it opens, for 15 students");
     await expect(why(page)).toContainText("Wed 2 Dec, 18:00 for 22 students");
     await choosePerson(page, "Why this date, for", "Farrokhzad Thandiwe");
@@ -46,7 +39,7 @@ test.describe("dates", () => {
     page,
   }) => {
     await openBench(page, code, "timing");
-    await chooseItem(page, "Safety check");
+    await chooseDates(page, "Safety check");
     await cell(page, /^due for everyone: Fri 9 Oct, 17:00/).click();
     const field = page.getByRole("textbox", { name: "due for everyone" });
     await field.fill("m6 start");
@@ -69,7 +62,7 @@ test.describe("dates", () => {
   });
   test("Escape puts back what was typed, an emptied field unsets, and a date can be picked", async ({ page }) => {
     await openBench(page, code, "timing");
-    await chooseItem(page, "Lab 4: Rating the weir");
+    await chooseDates(page, "Lab 4: Rating the weir");
     await cell(page, /^due for Evening: Wed 2 Dec, 18:00/).click();
     await page.keyboard.type("9 dec");
     await page.keyboard.press("Escape");
@@ -96,7 +89,7 @@ test.describe("dates", () => {
     await page.keyboard.type("mon 30 nov 8:00");
     await page.keyboard.press("Enter");
     await expect(drafted(page)).toContainText("2 items: opens Mon 30 Nov, 08:00");
-    await chooseItem(page, "Final report");
+    await chooseDates(page, "Final report");
     await page.getByLabel("Dates of their own for").fill("Farrokhzad");
     await page.getByRole("option").first().click();
     await cell(page, /^due for Farrokhzad/).click();
@@ -111,12 +104,12 @@ test.describe("dates", () => {
     page,
   }) => {
     await openBench(page, code, "timing");
-    await chooseItem(page, "Final report");
+    await chooseDates(page, "Final report");
     await cell(page, /^opens for Day 2/).click();
     await page.keyboard.type("28 dec 9:00");
     await page.keyboard.press("Enter");
     await expect(why(page)).toContainText("Final report: due before it opens, for");
-    await view(page, "Checks");
+    await timingView(page, "Checks");
     await page.getByRole("button", { name: /Final report: due before it opens/ }).click();
     await page.getByRole("button", { name: "Remove the override" }).first().click();
     await expect(page.getByRole("button", { name: /Final report: due before it opens/ })).toHaveCount(0);
@@ -131,7 +124,7 @@ test.describe("dates", () => {
     await expect(drafted(page)).toContainText(
       "the first layer holds; order of layers: Sections, River teams, Drone pilots",
     );
-    await view(page, "Checks");
+    await timingView(page, "Checks");
     await expect(page.getByRole("button", { name: /^Unequal time/ })).toHaveCount(0);
   });
 });
@@ -140,7 +133,7 @@ test.describe("spans", () => {
   const spans = (page: Page) => page.getByRole("listbox", { name: /^Spans/ });
   const current = (page: Page) => page.locator("#span-focused");
   async function goTo(page: Page, title: string): Promise<void> {
-    await view(page, "Spans");
+    await timingView(page, "Spans");
     await page.getByLabel("Items shown").fill(title);
     await spans(page).focus();
     await expect(current(page)).toContainText(`${title}`);
@@ -169,7 +162,7 @@ test.describe("spans", () => {
     page,
   }) => {
     const id = await openBench(page, code, "timing");
-    await view(page, "Spans");
+    await timingView(page, "Spans");
     await page.getByLabel("Items shown").fill("Final report");
     await expect(page.getByText("4 bars")).toBeVisible();
     const box = (await spans(page).boundingBox()) as { x: number; y: number; width: number; height: number };
@@ -206,136 +199,11 @@ test.describe("spans", () => {
   });
 });
 
-test.describe("meetings", () => {
-  test("a meeting falls out: anchored dates move with those that follow, the rest is offered with a reason", async ({
-    page,
-  }) => {
-    await openBench(page, code, "timing");
-    await chooseItem(page, "Report draft");
-    await cell(page, /^due for everyone/).click();
-    await page.keyboard.type("m28 end");
-    await page.keyboard.press("Enter");
-    await view(page, "Meetings");
-    await page.getByRole("button", { name: "Meeting 7 of D1 falls out or moves" }).click();
-    const dialog = page.getByRole("dialog");
-    await expect(dialog).toContainText("1 date given as class meetings moves with them");
-    await expect(dialog.getByRole("row", { name: /Report draft/ }).first()).toContainText(
-      /Fri 4 Dec|Wed 2 Dec|Mon 7 Dec/,
-    );
-    await expect(dialog.getByRole("checkbox", { name: "Move due of Lab 1: Float gauging" })).toBeChecked();
-    await expect(dialog.getByRole("checkbox", { name: "Move due of Field day one" })).not.toBeChecked();
-    await expect(dialog.getByRole("row", { name: /Field day one/ })).toContainText(
-      "an event takes place when it takes place",
-    );
-    await dialog.getByRole("button", { name: "Draft it" }).click();
-    await expect(drafted(page)).toContainText(/\d changes drafted/);
-    await expect(why(page)).toContainText("No class on Mon 12 Oct");
-    await view(page, "Overrides");
-    await page.getByLabel("Item, group, section or student").fill("Lab 1 D1");
-    await expect(page.getByRole("row", { name: /Lab 1: Float gauging/ }).first()).toContainText(
-      "due Mon 19 Oct, 17:00",
-    );
-  });
-  test("a meeting moves, another is added, and a calendar file is looked at before it is drafted", async ({ page }) => {
-    await openBench(page, code, "timing");
-    await view(page, "Meetings");
-    await page.getByRole("button", { name: "Meeting 3 of D1 falls out or moves" }).click();
-    await choose(page, "What happens to it", "takes place at another time");
-    await page.getByRole("button", { name: "From its own time" }).click();
-    await page.getByRole("spinbutton", { name: /hour/ }).first().fill("14");
-    await page.getByRole("button", { name: "Draft it" }).click();
-    await expect(page.getByRole("row", { name: /moved from Fri 2 Oct/ })).toContainText("Fri 2 Oct, 14:00");
-    const lines = [
-      "BEGIN:VCALENDAR",
-      "VERSION:2.0",
-      "BEGIN:VEVENT",
-      "UID:1",
-      "DTSTART;VALUE=DATE:20261116",
-      "SUMMARY:Founders day",
-      "END:VEVENT",
-      "BEGIN:VEVENT",
-      "UID:2",
-      "DTSTART:20261121T100000",
-      "DTEND:20261121T120000",
-      "SUMMARY:Extra class",
-      "END:VEVENT",
-      "END:VCALENDAR",
-    ];
-    await page.getByRole("button", { name: "Read a calendar file" }).click();
-    const dialog = page.getByRole("dialog");
-    const file = (text: string) => ({ name: "year.ics", mimeType: "text/calendar", buffer: Buffer.from(text) });
-    await page.getByTestId("calendar").setInputFiles(file("no calendar"));
-    await expect(dialog.getByRole("alert")).toContainText("year.ics: This is no calendar file.");
-    await page.getByTestId("calendar").setInputFiles(file(lines.join("\r\n")));
-    await expect(dialog.getByRole("checkbox", { name: "Take Mon 16 Nov, Founders day" })).toBeChecked();
-    // Meetings that the file lacks are not days without class unless somebody says so.
-    for (const box of await dialog.getByRole("checkbox", { name: /^Take Meeting/ }).all()) await box.uncheck();
-    await dialog.getByRole("button", { name: /^Draft/ }).click();
-    await expect(page.getByRole("row", { name: /Sat 21 Nov, 10:00/ })).toContainText("added");
-    await expect(page.getByRole("complementary", { name: "Why" })).toContainText("Mon 16 Nov");
-  });
-});
-
-test.describe("out and in", () => {
-  test("the table of dates is saved, edited, and read back with a look at what changed", async ({ page }, info) => {
-    await openBench(page, code, "timing");
-    await page.getByRole("button", { name: "Table in and out" }).click();
-    const dialog = page.getByRole("dialog");
-    const [download] = await Promise.all([
-      page.waitForEvent("download"),
-      dialog.getByRole("button", { name: "Save as CSV" }).click(),
-    ]);
-    const csv = readFileSync(await download.path(), "utf8");
-    const path = info.outputPath("dates.csv");
-    writeFileSync(path, csv);
-    await page.getByTestId("dates").setInputFiles(path);
-    await expect(dialog).toContainText("0 rows changed");
-    await expect(dialog.getByRole("button", { name: "Draft 0 rows" })).toBeDisabled();
-    writeFileSync(path, csv.replace("2026-10-09 17:00", "m5 start").replace("2026-10-23 17:00", "someday"));
-    await page.getByTestId("dates").setInputFiles(path);
-    await expect(dialog).toContainText("1 row changed");
-    await expect(dialog).toContainText('"someday" is not understood');
-    await dialog.getByRole("button", { name: "Draft 1 row" }).click();
-    await expect(drafted(page)).toContainText("due start of meeting 5");
-  });
-  test("a private address gives the published calendar until it is withdrawn", async ({ page, request }) => {
-    await openBench(page, code, "timing");
-    await page.getByRole("button", { name: "Calendars" }).click();
-    const dialog = page.getByRole("dialog");
-    await choose(page, "Whose", /Evening/);
-    await dialog.getByRole("button", { name: "Make a private address" }).click();
-    const address = await dialog.locator("code").textContent();
-    const answer = await request.get(address ?? "");
-    expect(answer.headers()["content-type"]).toContain("text/calendar");
-    expect(await answer.text()).toContain("Lab 4: Rating the weir due");
-    await dialog.getByRole("button", { name: "Withdraw the address for Evening" }).click();
-    await expect(dialog.getByRole("button", { name: "Withdraw the address for Evening" })).toHaveCount(0);
-    expect((await request.get(address ?? "")).status()).toBe(404);
-  });
-  test("a student sees their own dates by week, makes an address, and withdraws it", async ({ browser, request }) => {
-    const student = await pageOf(browser, "student.evening");
-    await student.goto(`/course/${await courseId(student, code)}`);
-    await student.getByRole("link", { name: "Your calendar" }).click();
-    const due = student.getByRole("listitem").filter({ hasText: "Lab 4: Rating the weir due" });
-    await expect(due).toContainText("Wed 2 Dec, 18:00");
-    await expect(student.getByText("Orthophoto")).toHaveCount(0);
-    await student.getByRole("button", { name: "Make a private address" }).click();
-    const address = await student.locator("code").textContent();
-    const file = await (await request.get(address ?? "")).text();
-    expect(file).toContain("SUMMARY:Lab 4: Rating the weir due");
-    expect(file).not.toContain("Orthophoto");
-    await student.getByRole("button", { name: /^Withdraw the address/ }).click();
-    await expect(student.locator("code")).toHaveCount(0);
-    expect((await request.get(address ?? "")).status()).toBe(404);
-    await student.context().close();
-  });
-});
-
 test("overrides are found by item, group and student; what holds without them is shown before they go", async ({
   page,
 }) => {
   await openBench(page, code, "timing");
-  await view(page, "Overrides");
+  await timingView(page, "Overrides");
   const table = page.getByRole("region", { name: "Overrides" });
   const find = page.getByLabel("Item, group, section or student");
   await find.fill("Lab 1 evening");
@@ -355,7 +223,7 @@ test("overrides are found by item, group and student; what holds without them is
 
 test("an allowance follows a group everywhere; bad numbers say what is wanted", async ({ page }) => {
   await openBench(page, code, "timing");
-  await view(page, "Allowances");
+  await timingView(page, "Allowances");
   await expect(page.getByRole("region", { name: "Allowances" }).getByRole("row", { name: /Extra time/ })).toContainText(
     "minutes ×",
   );

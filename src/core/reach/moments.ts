@@ -4,10 +4,10 @@
  * closes by whole days. Nothing is asked student by student. Source: semantics.md section 6, steps 1 to 4.
  */
 import { lookup } from "../plan/lookup.ts";
-import type { Item, Override, Plan, Target } from "../plan/types.ts";
+import type { Item, Plan, Target } from "../plan/types.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../timing/anchors.ts";
 import type { GivenValue, MomentField } from "../timing/resolving/resolve.ts";
-import { layerRank } from "../timing/resolving/standing.ts";
+import { inOrder } from "../timing/resolving/standing.ts";
 import { addDays, instantOf } from "../timing/wall.ts";
 import { type Algebra, type Bits, isEmpty } from "./bits.ts";
 
@@ -45,26 +45,6 @@ export function extensionsOf({ plan, sets, members }: Pick<MomentWorld, "plan" |
     left = sets.without(left, theirs);
   }
   return [...found, { days: 0, bits: left }];
-}
-
-/** Overrides in the order in which layers decide; one list for all where the most generous of any layer decides. */
-function inOrder(plan: Plan, overrides: Override[]): { target: Target; override: Override }[][] {
-  // A named set stands where the student's first group in it does: its groups stand for it one by one.
-  const single = overrides.flatMap((override) =>
-    override.target.kind === "set"
-      ? (plan.sets[override.target.id]?.groupIds ?? []).map((id) => ({
-          target: { kind: "group" as const, id },
-          override,
-        }))
-      : [{ target: override.target, override }],
-  );
-  if (plan.course.datePolicy === "most generous") return [single];
-  const ranks = new Map<number, typeof single>();
-  for (const one of single) {
-    const rank = layerRank(plan, one.target);
-    ranks.set(rank, [...(ranks.get(rank) ?? []), one]);
-  }
-  return [...ranks].sort(([a], [b]) => a - b).map(([, list]) => list);
 }
 
 export function momentBits(world: MomentWorld, item: Item, test: MomentTest): Bits {
@@ -109,10 +89,7 @@ function passing(world: MomentWorld, item: Item, test: MomentTest, calendar: Cal
     left = without(left, theirs);
     holds = passes(at(wallOf(dates[field]), 0)) ? either(holds, theirs) : without(holds, theirs);
   }
-  const order = inOrder(
-    plan,
-    set.filter(({ target }) => target.kind !== "person"),
-  );
+  const order = inOrder(plan, set);
   const extensions = field === "opens" ? [{ days: 0, bits: everyone }] : world.extensions();
   for (const { days, bits } of extensions) {
     let rest = both(left, bits);

@@ -13,6 +13,7 @@ import { instantOf } from "../timing/wall.ts";
 import { type Algebra, algebraOf, type Bits, clearBit, emptyBits, sameBits, setBit } from "./bits.ts";
 import { progressThrough } from "./combined.ts";
 import { progressHolders } from "./conditions.ts";
+import { foldersOf } from "./folders.ts";
 import { holdsOf, type Leaf, type Verdicts, verdictsOf } from "./judging.ts";
 import { extensionsOf, type MomentTest, type MomentWorld, momentBits } from "./moments.ts";
 import { calendarsOf, membershipsOf, membersOf, type Roster, rosterAt, rosterOfFew } from "./roster.ts";
@@ -298,25 +299,4 @@ export function reachOf(
     roster,
     answers,
   };
-}
-
-const foldersKept = new WeakMap<Plan["items"], Item[]>();
-
-/** Every folder, those nearer the top first, so that sight grows down the outline in one pass. */
-function foldersOf(items: Plan["items"]): Item[] {
-  const ready = foldersKept.get(items);
-  if (ready) return ready;
-  const depth = (item: Item): number => {
-    const seen = new Set<string>();
-    for (let parent = item.parentId; parent !== null && !seen.has(parent); parent = items[parent]?.parentId ?? null)
-      seen.add(parent);
-    return seen.size;
-  };
-  const found = Object.values(items)
-    .filter(({ kind }) => kind === "folder")
-    .map((folder) => ({ folder, depth: depth(folder) }))
-    .sort((a, b) => a.depth - b.depth)
-    .map(({ folder }) => folder);
-  foldersKept.set(items, found);
-  return found;
 }

@@ -1,5 +1,5 @@
 /** Which of two targets comes first by the course's layer order. Source: semantics.md section 6, step 2. */
-import type { Plan, Target } from "../../plan/types.ts";
+import type { Override, Plan, Target } from "../../plan/types.ts";
 import type { Memberships } from "./memberships.ts";
 
 /**
@@ -29,3 +29,31 @@ export function layerRank(plan: Plan, target: Target): number {
 }
 
 const groupRank = (plan: Plan, groupId: string): number => plan.groups[groupId]?.position ?? 0;
+
+/**
+ * Overrides of groups and sections in the order in which layers decide; one list for all where the most generous of any
+ * layer does. A named set stands where the student's first group in it does: its groups stand for it one by one.
+ */
+export function inOrder(
+  plan: Plan,
+  overrides: Override[],
+  byLayers = plan.course.datePolicy === "layer order",
+): { target: Target; override: Override }[][] {
+  const single = overrides
+    .filter(({ target }) => target.kind !== "person")
+    .flatMap((override) =>
+      override.target.kind === "set"
+        ? (plan.sets[override.target.id]?.groupIds ?? []).map((id) => ({
+            target: { kind: "group" as const, id },
+            override,
+          }))
+        : [{ target: override.target, override }],
+    );
+  if (!byLayers) return [single];
+  const ranks = new Map<number, typeof single>();
+  for (const one of single) {
+    const rank = layerRank(plan, one.target);
+    ranks.set(rank, [...(ranks.get(rank) ?? []), one]);
+  }
+  return [...ranks].sort(([a], [b]) => a - b).map(([, list]) => list);
+}

@@ -5,13 +5,13 @@
  * Source: semantics.md section 6, steps 1 to 4.
  */
 import { lookup } from "../../plan/lookup.ts";
-import type { Allowance, DateField, Item, Override, Plan, Target } from "../../plan/types.ts";
+import type { Allowance, DateField, Item, Override, Target } from "../../plan/types.ts";
 import { type Bits, eachBit } from "../../reach/bits.ts";
 import type { Reach } from "../../reach/reach.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../anchors.ts";
 import { instantOf, wallOf } from "../wall.ts";
 import { allowedBy, type GivenValue, isMomentField, type Value, withAllowance } from "./resolve.ts";
-import { layerRank } from "./standing.ts";
+import { inOrder } from "./standing.ts";
 
 /**
  * One number a student, in the order of the reach: epoch milliseconds of a moment, a limit, or the place of an access
@@ -213,28 +213,6 @@ function numbersOf(made: Made, field: DateField, given: GivenValue | undefined, 
   return { plain, allowed, ready };
 }
 
-/** Overrides in the order in which layers decide, last first; one list for all where the most generous decides. */
-function ranksOf(plan: Plan, field: DateField, overrides: Override[]): { target: Target; override: Override }[][] {
-  const single = overrides
-    .filter(({ target }) => target.kind !== "person")
-    .flatMap((override) =>
-      // A named set stands where the student's first group in it does: its groups stand for it one by one.
-      override.target.kind === "set"
-        ? (plan.sets[override.target.id]?.groupIds ?? []).map((id) => ({
-            target: { kind: "group" as const, id },
-            override,
-          }))
-        : [{ target: override.target, override }],
-    );
-  if (field !== "accessWord" && plan.course.datePolicy === "most generous") return [single];
-  const ranks = new Map<number, typeof single>();
-  for (const one of single) {
-    const rank = layerRank(plan, one.target);
-    ranks.set(rank, [...(ranks.get(rank) ?? []), one]);
-  }
-  return [...ranks].sort(([a], [b]) => b - a).map(([, list]) => list);
-}
-
 /** Fills a column, whatever stood in it. */
 function columnOf(made: Made, item: Item, field: DateField, overrides: Override[], column: Column): Column {
   const { reach } = made;
@@ -254,10 +232,12 @@ function columnOf(made: Made, item: Item, field: DateField, overrides: Override[
   const { scratch } = made;
   const { best, stamp } = scratch;
   const place = ({ target }: { target: Target }) => plan.groups[target.id]?.position ?? 0;
-  for (const rank of ranksOf(plan, field, setting)) {
+  // Last first: what comes before in the order is written over what comes after.
+  const byWord = field === "accessWord";
+  for (const rank of inOrder(plan, setting, byWord || plan.course.datePolicy === "layer order").reverse()) {
     const mark = ++scratch.last;
     // Of two words in one layer the group's holds that comes first.
-    const list = field === "accessWord" ? [...rank].sort((a, b) => place(a) - place(b)) : rank;
+    const list = byWord ? [...rank].sort((a, b) => place(a) - place(b)) : rank;
     for (const { target, override } of list) {
       const { plain, allowed, ready } = numbersOf(made, field, override.dates[field], kinds);
       eachBit(reach.members(target), (index) => {
@@ -266,7 +246,7 @@ function columnOf(made: Made, item: Item, field: DateField, overrides: Override[
         const value = plain[kind] as number;
         if (Number.isNaN(value)) return;
         if (stamp[index] === mark) {
-          if (field === "accessWord") return;
+          if (byWord) return;
           const sofar = best[index] as number;
           if (field === "opens" ? value >= sofar : value <= sofar) return;
         }
