@@ -1,7 +1,7 @@
 /** Eight weeks of marks, hand-ins, opened items and posts. */
 
 import { lookup } from "../src/core/plan/lookup.ts";
-import type { HandIn, Mark, Opening } from "../src/core/plan/progress.ts";
+import { type GroupMark, type HandIn, type Mark, noProgress, type Opening } from "../src/core/plan/progress.ts";
 import type { Item, Plan } from "../src/core/plan/types.ts";
 import { listBits } from "../src/core/reach/bits.ts";
 import { reachAt } from "../src/core/reach/reach.ts";
@@ -12,6 +12,7 @@ export interface Activity {
   marks: Mark[];
   handIns: (HandIn & { body: string })[];
   openings: Opening[];
+  groupMarks: GroupMark[];
   posts: {
     id: string;
     itemId: string;
@@ -32,9 +33,9 @@ const remarks = [
 ];
 
 export function makeActivity(plan: Plan, random: Random, now: number, id: (name: string) => string): Activity {
-  const made: Activity = { marks: [], handIns: [], openings: [], posts: [] };
+  const made: Activity = { marks: [], handIns: [], openings: [], groupMarks: [], posts: [] };
   // Who may do what is asked once, now: progress of the past needs no more than that.
-  const reach = reachAt(plan, { marks: [], handIns: [], openings: [] }, now);
+  const reach = reachAt(plan, noProgress, now);
   const hour = 3600_000;
   const skill = new Map(reach.students.map((personId) => [personId, random.around(0.72, 0.13)]));
 

@@ -150,7 +150,7 @@ function addItems(
   chance: ReturnType<typeof random>,
   id: (name: string) => string,
 ): Progress {
-  const progress: Progress = { marks: [], handIns: [], openings: [] };
+  const progress: Progress = { marks: [], handIns: [], openings: [], groupMarks: [] };
   const kinds: ItemKind[] = ["folder", "page", "page", "discussion", "assignment", "quiz", "page", "event"];
   const folders: string[] = [];
   let marked: Item | null = null;

@@ -3,6 +3,7 @@ import { v7 } from "uuid";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { lookup } from "../core/plan/lookup.ts";
 import type { Item, Plan } from "../core/plan/types.ts";
+import { noProgress } from "../core/plan/progress.ts";
 import { audit } from "../core/reach/audit/audit.ts";
 import { type Desk, openDesk, live as publishLive } from "../tests/desk.ts";
 import { course } from "./courses.ts";
@@ -131,7 +132,7 @@ describe("files", () => {
 test("class list, telling words, splitting, a group's page and an accepted finding are stored and read back", async () => {
   const base = await current();
   const layerId = Object.values(base.layers).find(({ name }) => name === "Sections")?.id ?? "";
-  const [finding] = audit(base, { marks: [], handIns: [], openings: [] }, desk.moment).findings;
+  const [finding] = audit(base, noProgress, desk.moment).findings;
   const after = await live(
     { kind: "course.classList", classList: { to: "layer", layerId } },
     { kind: "course.tellingWords", words: ["slow"] },

@@ -37,7 +37,7 @@ async function entriesOf(courseId: string, plan: Plan, whose: Whose): Promise<En
   const t = now();
   if (whose.kind === "student") {
     const page =
-      studentPage(plan, await studentProgress(courseId, whose.id), whose.id, t) ?? visitorPage(plan, whose.id, t);
+      studentPage(plan, await studentProgress(courseId, whose.id, plan), whose.id, t) ?? visitorPage(plan, whose.id, t);
     return page && studentEntries(page);
   }
   const group = whose.kind === "group" ? plan.groups[whose.id] : null;

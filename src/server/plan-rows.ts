@@ -56,7 +56,7 @@ const columns: Record<TableName | "course", [string, Codec][]> = {
   placements: [...plain("id", "groupId", "personId", "since", "until"), ...flag("held")],
   items: [
     ...plain("id", "parentId", "position", "kind", "title", "body", "points", "pageOf", "categoryId"),
-    ...flag("published", "seals", "announced", "readableAfterClose"),
+    ...flag("published", "seals", "announced", "readableAfterClose", "leadHandsIn"),
     ...json("audience", "condition", "variants", "dates", "split", "file", "combines"),
   ],
   entrances: plain("id", "itemId", "folderId", "position"),

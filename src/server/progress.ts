@@ -1,11 +1,15 @@
 /** What people did in a course: read for the engines, written live. */
 import { v7 } from "uuid";
-import type { HandIn, Mark, Opening, Progress } from "../core/plan/progress.ts";
+import type { GroupMark, HandIn, Mark, Opening, Progress } from "../core/plan/progress.ts";
+import { lookup } from "../core/plan/lookup.ts";
+import type { Plan } from "../core/plan/types.ts";
+import { isGroupWork } from "../core/reach/group-work.ts";
 import { rows, run, transaction } from "./database.ts";
 
 const copies = new Map<string, { revision: number; progress: Progress }>();
 
-const flags = (marks: Mark[]) => marks.map((mark) => ({ ...mark, excused: Boolean(mark.excused) }));
+const flags = <Row extends { excused: boolean }>(marks: Row[]): Row[] =>
+  marks.map((mark) => ({ ...mark, excused: Boolean(mark.excused) }));
 
 /** All progress of a course, kept while its revision in the database stays the same. */
 export async function courseProgress(courseId: string): Promise<{ revision: number; progress: Progress }> {
@@ -15,7 +19,7 @@ export async function courseProgress(courseId: string): Promise<{ revision: numb
   const revision = found?.progress_revision ?? 0;
   const copy = copies.get(courseId);
   if (copy?.revision === revision) return copy;
-  const [marks, handIns, openings] = await Promise.all([
+  const [marks, handIns, openings, groupMarks] = await Promise.all([
     rows<Mark>("SELECT person_id AS personId, item_id AS itemId, points, excused, at FROM marks WHERE course_id = ?", [
       courseId,
     ]),
@@ -27,15 +31,25 @@ export async function courseProgress(courseId: string): Promise<{ revision: numb
       "SELECT person_id AS personId, item_id AS itemId, at, read_at AS readAt FROM openings WHERE course_id = ?",
       [courseId],
     ),
+    rows<GroupMark>(
+      "SELECT group_id AS groupId, item_id AS itemId, points, excused, at FROM group_marks WHERE course_id = ?",
+      [courseId],
+    ),
   ]);
-  const stored = { revision, progress: { marks: flags(marks), handIns, openings } };
+  const stored = {
+    revision,
+    progress: { marks: flags(marks), handIns, openings, groupMarks: flags(groupMarks) },
+  };
   if (copies.size > 20) copies.clear();
   copies.set(courseId, stored);
   return stored;
 }
 
-/** The progress of one student, in three indexed reads. */
-export async function studentProgress(courseId: string, personId: string): Promise<Progress> {
+/**
+ * The progress of one student, in a few indexed reads: their own, and what the groups they were in handed in together
+ * and were given as one mark.
+ */
+export async function studentProgress(courseId: string, personId: string, plan: Plan): Promise<Progress> {
   const [marks, handIns, openings] = await Promise.all([
     rows<Mark>(
       "SELECT person_id AS personId, item_id AS itemId, points, excused, at FROM marks WHERE course_id = ? AND person_id = ?",
@@ -50,8 +64,40 @@ export async function studentProgress(courseId: string, personId: string): Promi
       [courseId, personId],
     ),
   ]);
-  return { marks: flags(marks), handIns, openings };
+  const split = Object.values(plan.items).filter((item) => item.split !== null);
+  const layerIds = new Set(split.map((item) => item.split?.layerId));
+  const { placementsOfPerson, placementsOfGroup } = lookup(plan);
+  const groupIds = [
+    ...new Set(
+      (placementsOfPerson.get(personId) ?? [])
+        .map(({ groupId }) => groupId)
+        .filter((groupId) => layerIds.has(plan.groups[groupId]?.layerId ?? "")),
+    ),
+  ];
+  if (groupIds.length === 0) return { marks: flags(marks), handIns, openings, groupMarks: [] };
+  const mates = [
+    ...new Set(groupIds.flatMap((id) => (placementsOfGroup.get(id) ?? []).map((row) => row.personId))),
+  ].filter((id) => id !== personId);
+  const together = split.filter(isGroupWork).map(({ id }) => id);
+  const [theirs, groupMarks] = await Promise.all([
+    mates.length === 0 || together.length === 0
+      ? []
+      : rows<HandIn>(
+          `SELECT id, person_id AS personId, item_id AS itemId, at FROM hand_ins
+           WHERE course_id = ? AND item_id IN (${places(together)}) AND person_id IN (${places(mates)}) ORDER BY at`,
+          [courseId, ...together, ...mates],
+        ),
+    rows<GroupMark>(
+      `SELECT group_id AS groupId, item_id AS itemId, points, excused, at FROM group_marks
+       WHERE course_id = ? AND group_id IN (${places(groupIds)})`,
+      [courseId, ...groupIds],
+    ),
+  ]);
+  const all = [...handIns, ...theirs].sort((a, b) => a.at - b.at);
+  return { marks: flags(marks), handIns: all, openings, groupMarks: flags(groupMarks) };
 }
+
+const places = (list: string[]) => list.map(() => "?").join(", ");
 
 const touched = "UPDATE courses SET progress_revision = progress_revision + 1 WHERE id = ?";
 
@@ -115,12 +161,10 @@ export async function recordHandIn(
   return id;
 }
 
-const marks = (list: string[]) => list.map(() => "?").join(", ");
-
 /** Hand-ins of an item and of the copies that were made into it. */
 export const handInsOf = (courseId: string, itemIds: string[], personId: string) =>
   rows<{ id: string; at: number; body: string }>(
-    `SELECT id, at, body FROM hand_ins WHERE course_id = ? AND item_id IN (${marks(itemIds)}) AND person_id = ? ORDER BY at DESC`,
+    `SELECT id, at, body FROM hand_ins WHERE course_id = ? AND item_id IN (${places(itemIds)}) AND person_id = ? ORDER BY at DESC`,
     [courseId, ...itemIds, personId],
   );
 
@@ -146,7 +190,7 @@ export function recordMark(
   return transaction(async (connection) => {
     const [found] = await rows<Mark>(
       `SELECT person_id AS personId, item_id AS itemId, points, excused, at FROM marks
-       WHERE course_id = ? AND item_id IN (${marks(itemIds)}) AND person_id = ? ORDER BY at DESC FOR UPDATE`,
+       WHERE course_id = ? AND item_id IN (${places(itemIds)}) AND person_id = ? ORDER BY at DESC FOR UPDATE`,
       [courseId, ...itemIds, mark.personId],
       connection,
     );
@@ -158,7 +202,7 @@ export function recordMark(
     const { itemId, personId, points, excused } = mark;
     if (points === null && !excused) {
       await run(
-        `DELETE FROM marks WHERE course_id = ? AND item_id IN (${marks(itemIds)}) AND person_id = ?`,
+        `DELETE FROM marks WHERE course_id = ? AND item_id IN (${places(itemIds)}) AND person_id = ?`,
         [courseId, ...itemIds, personId],
         connection,
       );
@@ -189,6 +233,6 @@ export interface Post {
 export const postsOf = (courseId: string, itemIds: string[]) =>
   rows<Post>(
     `SELECT id, item_id AS itemId, group_id AS groupId, person_id AS personId, at, body FROM posts
-     WHERE course_id = ? AND item_id IN (${marks(itemIds)}) ORDER BY at`,
+     WHERE course_id = ? AND item_id IN (${places(itemIds)}) ORDER BY at`,
     [courseId, ...itemIds],
   );

@@ -62,7 +62,7 @@ export async function ownView(seat: CourseSeat): Promise<Showing | null> {
   const page =
     role === "visitor"
       ? visitorPage(seat.plan, personId, now())
-      : studentPage(seat.plan, await studentProgress(seat.courseId, personId), personId, now());
+      : studentPage(seat.plan, await studentProgress(seat.courseId, personId, seat.plan), personId, now());
   return (
     page && {
       page,
@@ -96,7 +96,7 @@ export async function lookView(
   const plan = drafted ? ((await draftedPlan(seat.courseId, accountId))?.plan ?? seat.plan) : seat.plan;
   const asked = askedMoment(search, plan.course.timeZone);
   const t = asked ?? now();
-  const progress = await studentProgress(seat.courseId, personId);
+  const progress = await studentProgress(seat.courseId, personId, plan);
   const page = studentPage(plan, progress, personId, t);
   const person = plan.people[personId];
   if (!page || !person) return null;

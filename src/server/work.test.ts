@@ -123,7 +123,7 @@ describe("progress", () => {
     );
     const stored = answers.filter((answer) => "stored" in answer);
     expect(stored).toHaveLength(1);
-    expect((await studentProgress(courseId, somebody())).marks.find(({ itemId }) => itemId === lab())).toEqual(
+    expect((await studentProgress(courseId, somebody(), desk.plan)).marks.find(({ itemId }) => itemId === lab())).toEqual(
       (stored[0] as { stored: object }).stored,
     );
   });

@@ -30,7 +30,7 @@ export const columnsOf = (plan: Plan): Item[] =>
     .filter((item) => item.points !== null && item.kind !== "folder");
 
 /** Assignments, quizzes and discussions take hand-ins; anything else that carries points is marked without one. */
-const takesHandIns = (item: Item) => ["assignment", "quiz", "discussion"].includes(item.kind);
+export const takesHandIns = (item: Item) => ["assignment", "quiz", "discussion"].includes(item.kind);
 
 export interface Cells {
   cell(item: Item, personId: string): Cell | null;

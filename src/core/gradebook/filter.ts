@@ -16,7 +16,9 @@ export type Filter =
       comparison: Comparison;
       value: number;
     }
-  | { kind: "flag"; field: "late" | "unplaced" | "held"; item: string | null; value: string };
+  | { kind: "flag"; field: "late" | "unplaced" | "held"; item: string | null; value: string }
+  /** Membership as it stood then: `2026-10-01` (its end), `2026-10-01T17:00`, or at a hand-in; over the terms beside it. */
+  | { kind: "asof"; at: string };
 
 export interface FilterMistake {
   mistake: true;
@@ -94,7 +96,11 @@ class Parser {
     const parts = [this.one()];
     while (this.peek() && !this.isWord("or") && this.peek()?.kind !== ")") {
       if (this.isWord("and")) this.at++;
-      parts.push(this.one());
+      const at = this.position();
+      const part = this.one();
+      if (part.kind === "asof" && parts.some(({ kind }) => kind === "asof"))
+        throw new Mistake(at, "a second asof stands beside the first: put each in parentheses with its own terms");
+      parts.push(part);
     }
     return parts.length === 1 ? (parts[0] as Filter) : { kind: "and", parts };
   }
@@ -118,7 +124,9 @@ class Parser {
     const field = head.kind === "word" ? head.value.toLowerCase() : head.value;
     const item = this.take("@") ? this.value(`an item after ${field}@`) : null;
     if (this.take(":")) {
+      const from = this.position();
       const value = this.value(`a value after ${field}:`);
+      if (field === "asof") return { kind: "asof", at: momentOf(value, from) };
       if (flags.has(field)) return { kind: "flag", field: field as "late", item, value };
       if (field === "mark" || field === "total")
         throw new Mistake(head.position, `${field} is compared, as in ${field}<50`);
@@ -146,7 +154,23 @@ class Parser {
   }
 }
 
-const known = new Set(["group", "layer", "section", "name", "status"]);
+const known = new Set(["group", "layer", "section", "name", "status", "set"]);
+
+/** A day, a day with a time, or "handin", as it is kept. */
+function momentOf(value: string, position: number): string {
+  if (/^hand-?in$/i.test(value)) return "handin";
+  const found = /^(\d{4}-\d{2}-\d{2})(?:[T ](\d{2}:\d{2}))?$/.exec(value);
+  const day = found?.[1] ?? "";
+  const midnight = new Date(`${day}T00:00Z`);
+  const real = !Number.isNaN(midnight.getTime()) && midnight.toISOString().startsWith(day);
+  const time = found?.[2];
+  if (!real || (time && time > "23:59"))
+    throw new Mistake(
+      position,
+      `a day such as 2026-10-01, with a time or without, or handin was expected, not "${value}"`,
+    );
+  return time ? `${day}T${time}` : day;
+}
 
 export function parseFilter(text: string): Filter | FilterMistake {
   try {
@@ -167,6 +191,8 @@ export function printFilter(filter: Filter): string {
   switch (filter.kind) {
     case "all":
       return "";
+    case "asof":
+      return `asof:${quote(filter.at)}`;
     case "and":
       return filter.parts
         .map((part) => (part.kind === "or" || part.kind === "and" ? `(${printFilter(part)})` : printFilter(part)))

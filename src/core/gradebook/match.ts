@@ -1,12 +1,26 @@
-/** Whether a student passes a filter. Source: semantics.md section 7. */
-import { fullName, lookup } from "../plan/lookup.ts";
-import type { Item } from "../plan/types.ts";
-import type { Reach } from "../reach/reach.ts";
-import { type Cell, type Cells, columnsOf } from "./cells.ts";
+/**
+ * Which students pass a filter, for all at once: every term is a set of students, and the words between them are what
+ * sets do. Source: semantics.md section 7.
+ */
+import { holdsAt, lookup } from "../plan/lookup.ts";
+import { progressByItem } from "../plan/progress.ts";
+import { type Bits, copyBits, emptyBits, hasBit, setBit } from "../reach/bits.ts";
+import { type Roster, rosterOfThese } from "../reach/roster.ts";
+import { addDays, instantOf } from "../timing/wall.ts";
+import { type CellState, cellStates } from "./cells.ts";
 import type { Comparison, Filter } from "./filter.ts";
-import { totalsOf } from "./totals.ts";
+import {
+  attributeOf,
+  columnsNamed,
+  fold,
+  groupsNamed,
+  layersNamed,
+  namesOf,
+  sectionsNamed,
+  setsNamed,
+} from "./names.ts";
+import type { Sheet, SheetColumn } from "./sheet.ts";
 
-const fold = (text: string) => text.normalize("NFC").toLowerCase();
 const compare: Record<Comparison, (a: number, b: number) => boolean> = {
   "<": (a, b) => a < b,
   "<=": (a, b) => a <= b,
@@ -15,151 +29,227 @@ const compare: Record<Comparison, (a: number, b: number) => boolean> = {
   "=": (a, b) => a === b,
 };
 
-export interface Matcher {
+export interface Matched {
+  /** Who passes, in the order of the sheet's reach. */
+  bits: Bits;
   matches(personId: string): boolean;
+  /** Person ids of who passes, by name. */
+  rows(): string[];
   /** Names in the filter that nothing in the course has: told, so that an empty list is not a riddle. */
   strangers: string[];
 }
 
-export function matcher(filter: Filter, reach: Reach, cells: Cells): Matcher {
-  const { plan } = reach;
-  const columns = columnsOf(plan);
+/** Who was in what at the moment that a term is asked of. */
+interface Then {
+  roster: Roster;
+  /** Who was a student then; null: all of the sheet are. */
+  enrolled: Bits | null;
+  t: number;
+}
+
+export function matcher(filter: Filter, sheet: Sheet): Matched {
+  const { reach, columns } = sheet;
+  const { plan, students, indexOf, sets } = reach;
+  const { everyone, nobody, both, either, without } = sets;
   const strangers: string[] = [];
-  const totals = totalsOf(plan, cells);
-  const ask = compile(filter);
-  return { matches: (personId) => ask(personId), strangers };
+  const bits = evaluate(filter, { roster: reach.roster, enrolled: null, t: reach.t });
+  return {
+    bits,
+    strangers,
+    matches(personId) {
+      const index = indexOf.get(personId);
+      return index !== undefined && hasBit(bits, index);
+    },
+    rows: () => students.filter((_, index) => hasBit(bits, index)),
+  };
 
-  function columnsNamed(name: string | null): Item[] {
-    if (name === null) return columns;
-    const named = columns.filter((item) => fold(item.title) === fold(name));
-    if (named.length === 0) strangers.push(`no column is called "${name}"`);
-    return named;
+  function stranger(says: string): void {
+    if (!strangers.includes(says)) strangers.push(says);
   }
-  function someCell(item: string | null, test: (cell: Cell, column: Item) => boolean): (personId: string) => boolean {
-    const among = columnsNamed(item);
-    return (personId) =>
-      among.some((column) => {
-        const cell = cells.cell(column, personId);
-        return cell !== null && test(cell, column);
-      });
+  function named(name: string | null) {
+    const found = columnsNamed(columns, name);
+    if (found.length === 0 && name !== null) stranger(`no column is called "${name}"`);
+    return found;
   }
-  function inGroups(groupIds: Set<string>, sectionIds = new Set<string>()): (personId: string) => boolean {
-    return (personId) => {
-      const index = reach.indexOf.get(personId);
-      if (index === undefined) return false;
-      const memberships = reach.memberships(index);
-      return (
-        [...groupIds].some((id) => memberships.groupIds.has(id)) ||
-        [...sectionIds].some((id) => memberships.sectionIds.has(id))
-      );
-    };
-  }
-  function layerGroups(name: string): Set<string> {
-    const layer = lookup(plan).layers.find((other) => fold(other.name) === fold(name));
-    if (!layer) strangers.push(`no layer is called "${name}"`);
-    return new Set((layer ? (lookup(plan).groupsOfLayer.get(layer.id) ?? []) : []).map(({ id }) => id));
+  /** Who has a cell that passes in one of the columns. */
+  function someCell(name: string | null, passes: (column: SheetColumn) => (index: number) => boolean): Bits {
+    const made = emptyBits(students.length);
+    for (const item of named(name)) {
+      const test = passes(sheet.column(item));
+      for (let index = 0; index < students.length; index++) if (test(index)) setBit(made, index);
+    }
+    return made;
   }
 
-  function compile(part: Filter): (personId: string) => boolean {
+  function evaluate(part: Filter, then: Then): Bits {
     switch (part.kind) {
       case "all":
-        return () => true;
+        return everyone;
+      case "or":
+        return part.parts.reduce((made, one) => either(made, evaluate(one, then)), nobody);
+      case "not":
+        return without(everyone, evaluate(part.part, then));
       case "and": {
-        const parts = part.parts.map(compile);
-        return (personId) => parts.every((test) => test(personId));
+        const asof = part.parts.find((one) => one.kind === "asof");
+        const terms = part.parts.filter((one) => one !== asof);
+        return asof?.kind === "asof" ? asOf(asof.at, terms) : all(terms, then);
       }
-      case "or": {
-        const parts = part.parts.map(compile);
-        return (personId) => parts.some((test) => test(personId));
-      }
-      case "not": {
-        const test = compile(part.part);
-        return (personId) => !test(personId);
-      }
+      case "asof":
+        return asOf(part.at, []);
       case "is":
-        return compileIs(part.field, part.item, part.value);
+        return is(part.field, part.item, part.value, then);
       case "compare":
-        if (part.field === "total")
-          return (personId) => {
-            const { percent } = totals(personId);
-            return percent !== null && compare[part.comparison](percent, part.value);
-          };
-        return someCell(part.item, ({ mark }, column) =>
-          mark?.points == null || mark.excused || !column.points
-            ? false
-            : compare[part.comparison]((mark.points / column.points) * 100, part.value),
-        );
+        return compared(part);
       case "flag":
-        return compileFlag(part);
+        return flagged(part, then);
     }
   }
+  function all(terms: Filter[], then: Then): Bits {
+    return terms.reduce((made, one) => both(made, evaluate(one, then)), everyone);
+  }
 
-  function compileIs(field: string, item: string | null, value: string): (personId: string) => boolean {
+  /** The terms with membership as it stood at a day's end, at a moment, or at some hand-in of the items they name. */
+  function asOf(at: string, terms: Filter[]): Bits {
+    const zone = plan.course.timeZone;
+    if (at !== "handin") {
+      // The end of a day is just before the next begins.
+      const moment = at.includes("T") ? instantOf(at, zone) : instantOf(addDays(`${at}T00:00`, 1), zone) - 1;
+      const past = rosterOfThese(plan, reach.roster, moment);
+      return all(terms, { roster: past.roster, enrolled: past.then, t: moment });
+    }
+    const names = new Set(terms.flatMap(itemsIn));
+    const among = names.size === 0 ? columns : [...names].flatMap((name) => named(name));
+    const known = new Map<Roster, Bits>();
+    const made = emptyBits(students.length);
+    const rows = progressByItem(reach.progress).handIns;
+    for (const { id } of among)
+      for (const { personId, at: when } of rows.get(id) ?? []) {
+        const index = indexOf.get(personId);
+        if (index === undefined || when > reach.t || hasBit(made, index)) continue;
+        const past = rosterOfThese(plan, reach.roster, when);
+        let holds = known.get(past.roster);
+        if (!holds) {
+          holds = all(terms, { roster: past.roster, enrolled: past.then, t: when });
+          known.set(past.roster, holds);
+        }
+        if (hasBit(holds, index)) setBit(made, index);
+      }
+    return made;
+  }
+
+  function inGroups(groupIds: Iterable<string>, sectionIds: Iterable<string>, { roster, enrolled }: Then): Bits {
+    let made = nobody;
+    for (const id of groupIds) made = either(made, roster.groups.get(id) ?? nobody);
+    for (const id of sectionIds) made = either(made, roster.sections.get(id) ?? nobody);
+    return enrolled ? both(made, enrolled) : made;
+  }
+  function layerGroups(name: string): string[] {
+    const ids = layersNamed(plan.layers).get(fold(name));
+    if (!ids) stranger(`no layer is called "${name}"`);
+    return (ids ?? []).flatMap(groupsIn);
+  }
+  function groupsIn(layerId: string): string[] {
+    return (lookup(plan).allGroupsOfLayer.get(layerId) ?? []).map(({ id }) => id);
+  }
+
+  function is(field: string, item: string | null, value: string, then: Then): Bits {
+    const wanted = fold(value);
     switch (field) {
-      case "name":
-        return (personId) => {
-          const person = plan.people[personId];
-          return Boolean(
-            person && fold(`${fullName(person)} ${person.givenName} ${person.familyName}`).includes(fold(value)),
-          );
-        };
+      case "name": {
+        const names = namesOf(plan.people);
+        return whoever((personId) => names.get(personId)?.includes(wanted) ?? false);
+      }
       case "group": {
-        const ids = new Set(
-          Object.values(plan.groups)
-            .filter(({ name }) => fold(name) === fold(value))
-            .map(({ id }) => id),
-        );
-        if (ids.size === 0) strangers.push(`no group is called "${value}"`);
-        return inGroups(ids);
+        const ids = groupsNamed(plan.groups).get(wanted);
+        if (!ids) stranger(`no group is called "${value}"`);
+        return inGroups(ids ?? [], [], then);
       }
       case "section": {
-        const ids = new Set(
-          Object.values(plan.sections)
-            .filter(({ code, title }) => fold(code) === fold(value) || fold(title) === fold(value))
-            .map(({ id }) => id),
-        );
-        if (ids.size === 0) strangers.push(`no section is called "${value}"`);
-        return inGroups(new Set(), ids);
+        const ids = sectionsNamed(plan.sections).get(wanted);
+        if (!ids) stranger(`no section is called "${value}"`);
+        return inGroups([], ids ?? [], then);
       }
       case "set": {
-        const sets = Object.values(plan.sets).filter(({ name }) => fold(name) === fold(value));
-        if (sets.length === 0) strangers.push(`no set is called "${value}"`);
-        return inGroups(new Set(sets.flatMap(({ groupIds }) => groupIds)));
+        const ids = setsNamed(plan.sets).get(wanted);
+        if (!ids) stranger(`no set is called "${value}"`);
+        return inGroups(
+          (ids ?? []).flatMap((id) => plan.sets[id]?.groupIds ?? []),
+          [],
+          then,
+        );
       }
       case "layer":
-        return inGroups(layerGroups(value));
-      case "status":
-        return someCell(item, ({ state }) => state === fold(value));
+        return inGroups(layerGroups(value), [], then);
+      case "status": {
+        const state = cellStates.indexOf(wanted as CellState);
+        if (state < 0) stranger(`no cell is ever "${value}": ${cellStates.join(", ")} are what they are`);
+        return someCell(
+          item,
+          ({ states }) =>
+            (index) =>
+              states[index] === state,
+        );
+      }
       default: {
-        if (!Object.values(plan.people).some(({ attributes }) => field in attributes))
-          strangers.push(`the rosters have no attribute "${field}"`);
-        return (personId) =>
-          fold(plan.people[personId]?.attributes[field] ?? "") === fold(value) &&
-          field in (plan.people[personId]?.attributes ?? {});
+        const values = attributeOf(plan.people, field);
+        if (values.size === 0) stranger(`the rosters have no attribute "${field}"`);
+        return whoever((personId) => values.get(personId) === wanted);
       }
     }
   }
-
-  function compileFlag({ field, item, value }: Extract<Filter, { kind: "flag" }>): (personId: string) => boolean {
-    if (field === "late") {
-      const late = someCell(item, ({ lateBy }) => lateBy > 0);
-      return fold(value) === "no" ? (personId) => !late(personId) : late;
-    }
-    const plain = fold(value) === "yes" || fold(value) === "no";
-    const layers = lookup(plan).layers.filter(({ name, rule }) =>
-      plain ? rule === "exactly one" : fold(name) === fold(value),
-    );
-    const groupsOf = layers.map((layer) =>
-      inGroups(new Set((lookup(plan).groupsOfLayer.get(layer.id) ?? []).map(({ id }) => id))),
-    );
-    if (!plain && layers.length === 0) strangers.push(`no layer is called "${value}"`);
-    const unplaced = (personId: string) => groupsOf.some((test) => !test(personId));
-    const held = (personId: string) =>
-      (lookup(plan).placementsOfPerson.get(personId) ?? []).some(
-        ({ held: byHand, until, groupId }) =>
-          byHand && until === null && (plain || layers.some(({ id }) => id === plan.groups[groupId]?.layerId)),
-      );
-    const test = field === "unplaced" ? unplaced : held;
-    return fold(value) === "no" ? (personId) => !test(personId) : test;
+  function whoever(test: (personId: string) => boolean): Bits {
+    const made = emptyBits(students.length);
+    for (let index = 0; index < students.length; index++) if (test(students[index] as string)) setBit(made, index);
+    return made;
   }
+
+  function compared({ field, item, comparison, value }: Extract<Filter, { kind: "compare" }>): Bits {
+    const passes = compare[comparison];
+    if (field === "total") {
+      const percent = sheet.percentages();
+      const made = emptyBits(students.length);
+      // A total that is not there compares as nothing does.
+      for (let index = 0; index < percent.length; index++)
+        if (passes(percent[index] as number, value)) setBit(made, index);
+      return made;
+    }
+    return someCell(item, ({ item: column, points }) => {
+      const most = column.points ?? 0;
+      return (index) => most > 0 && passes(((points[index] as number) / most) * 100, value);
+    });
+  }
+
+  function flagged({ field, item, value }: Extract<Filter, { kind: "flag" }>, then: Then): Bits {
+    const wanted = fold(value);
+    const [yes, no] = [wanted === "yes", wanted === "no"];
+    const turned = (made: Bits) => (no ? without(everyone, made) : made);
+    if (field === "late")
+      return turned(someCell(item, ({ late }) => (late ? (index) => (late[index] as number) > 0 : () => false)));
+    const layers = lookup(plan).layers.filter(({ name, rule }) =>
+      yes || no ? rule === "exactly one" : fold(name) === wanted,
+    );
+    if (!yes && !no && layers.length === 0) stranger(`no layer is called "${value}"`);
+    if (field === "unplaced") {
+      const missing = layers.reduce(
+        (made, { id }) => either(made, without(then.enrolled ?? everyone, inGroups(groupsIn(id), [], then))),
+        nobody,
+      );
+      return turned(missing);
+    }
+    const made = copyBits(nobody);
+    const ids = new Set(layers.map(({ id }) => id));
+    for (const row of Object.values(plan.placements)) {
+      if (!row.held || !holdsAt(row, then.t)) continue;
+      const index = indexOf.get(row.personId);
+      if (index !== undefined && (yes || no || ids.has(plan.groups[row.groupId]?.layerId ?? ""))) setBit(made, index);
+    }
+    return turned(then.enrolled ? both(made, then.enrolled) : made);
+  }
+}
+
+/** The items that a filter's terms name. */
+function itemsIn(part: Filter): string[] {
+  if (part.kind === "and" || part.kind === "or") return part.parts.flatMap(itemsIn);
+  if (part.kind === "not") return itemsIn(part.part);
+  return "item" in part && part.item !== null ? [part.item] : [];
 }

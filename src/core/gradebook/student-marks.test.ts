@@ -1,6 +1,6 @@
 /** A student's own marks tell of nothing that they may not see. Source: semantics.md sections 7 and 9. */
 import { expect, test } from "vitest";
-import type { Progress } from "../plan/progress.ts";
+import { noProgress, type Progress } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";
 import { type StudentPage, studentPage } from "../reach/student-page.ts";
 import { addItem, addLayer, addStudent, coursePlan, forOnly, group, t0 } from "../tests/fixture.ts";
@@ -29,7 +29,7 @@ function course(): { plan: Plan; progress: Progress } {
   });
   addItem(plan, "late", { ...work, dates: { due: "2026-11-20T09:00" } });
   const marks = [mark("lab", 15), mark("gone", 10), { ...mark("lab", 3), personId: "ben" }];
-  return { plan, progress: { marks, handIns: [], openings: [] } };
+  return { plan, progress: { ...noProgress, marks } };
 }
 const of = ({ plan, progress }: ReturnType<typeof course>) =>
   studentMarks(studentPage(plan, progress, "ada", t0) as StudentPage);

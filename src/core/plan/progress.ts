@@ -8,12 +8,24 @@ export interface Mark {
   excused: boolean;
   /** Epoch milliseconds. */
   at: number;
+  /** The group whose shared mark it is, where the person has none of their own. */
+  shared?: string;
+}
+/** One mark for all of a group. Source: semantics.md section 7. */
+export interface GroupMark {
+  groupId: string;
+  itemId: string;
+  points: number | null;
+  excused: boolean;
+  at: number;
 }
 export interface HandIn {
   id: string;
   personId: string;
   itemId: string;
   at: number;
+  /** Who handed it in, where it counts for the person because they were in one group. */
+  by?: string;
 }
 export interface Opening {
   personId: string;
@@ -26,9 +38,10 @@ export interface Progress {
   marks: Mark[];
   handIns: HandIn[];
   openings: Opening[];
+  groupMarks: GroupMark[];
 }
 
-export const noProgress: Progress = { marks: [], handIns: [], openings: [] };
+export const noProgress: Progress = { marks: [], handIns: [], openings: [], groupMarks: [] };
 
 export interface ProgressLookup {
   mark(personId: string, itemId: string): Mark | undefined;
@@ -37,10 +50,11 @@ export interface ProgressLookup {
 }
 
 /** Rows by item: no key is put together for the questions asked most. */
-interface ByItem {
+export interface ByItem {
   marks: Map<string, Mark[]>;
   handIns: Map<string, HandIn[]>;
   openings: Map<string, Opening[]>;
+  groupMarks: Map<string, GroupMark[]>;
 }
 
 function collect<Row extends { itemId: string }>(rows: Row[]): Map<string, Row[]> {
@@ -63,9 +77,80 @@ export function progressByItem(progress: Progress): ByItem {
     marks: collect(progress.marks),
     handIns: collect(progress.handIns),
     openings: collect(progress.openings),
+    groupMarks: collect(progress.groupMarks),
   };
   grouped.set(progress, made);
   return made;
+}
+
+/** Progress out of rows by item; they are put in one list when somebody asks for that. */
+export function progressOf(byItem: ByItem): Progress {
+  const lists: Partial<Progress> = {};
+  const list = <Name extends keyof ByItem>(name: Name): Progress[Name] => {
+    lists[name] ??= [...byItem[name].values()].flat() as Progress[Name] as never;
+    return lists[name] as Progress[Name];
+  };
+  const made: Progress = {
+    get marks() {
+      return list("marks");
+    },
+    get handIns() {
+      return list("handIns");
+    },
+    get openings() {
+      return list("openings");
+    },
+    get groupMarks() {
+      return list("groupMarks");
+    },
+  };
+  grouped.set(made, byItem);
+  return made;
+}
+
+/** Marks that changed: of persons, or shared ones of groups; without a mark: it was taken away. */
+export type MarkChange = { itemId: string; mark: Mark | null } & ({ personId: string } | { groupId: string });
+
+const steps = new WeakMap<Progress, { before: Progress; changes: MarkChange[] }>();
+
+/** By which changed marks progress came from another, if it did so in a few steps. */
+export function marksSince(before: Progress, progress: Progress): MarkChange[] | null {
+  const changes: MarkChange[] = [];
+  let at: Progress | undefined = progress;
+  for (let step = 0; at && step < 50; step++) {
+    if (at === before) return changes;
+    const last = steps.get(at);
+    if (last) changes.unshift(...last.changes);
+    at = last?.before;
+  }
+  return null;
+}
+
+/** Progress with some marks given, changed or taken away: the rows of other items are the same lists as before. */
+export function withMarks(progress: Progress, changes: MarkChange[]): Progress {
+  const byItem = progressByItem(progress);
+  const made: ByItem = { ...byItem, marks: new Map(byItem.marks), groupMarks: new Map(byItem.groupMarks) };
+  const [persons, groups] = [new Map<string, Map<string, Mark | null>>(), new Map<string, Map<string, Mark | null>>()];
+  for (const change of changes) {
+    const [kind, id] = "personId" in change ? [persons, change.personId] : [groups, change.groupId];
+    const of = kind.get(change.itemId) ?? new Map<string, Mark | null>();
+    kind.set(change.itemId, of);
+    of.set(id, change.mark);
+  }
+  for (const [itemId, of] of persons) {
+    const rows = (byItem.marks.get(itemId) ?? []).filter(({ personId }) => !of.has(personId));
+    for (const mark of of.values()) if (mark) rows.push(mark);
+    made.marks.set(itemId, rows);
+  }
+  for (const [itemId, of] of groups) {
+    const rows = (byItem.groupMarks.get(itemId) ?? []).filter(({ groupId }) => !of.has(groupId));
+    for (const [groupId, mark] of of)
+      if (mark) rows.push({ groupId, itemId, points: mark.points, excused: mark.excused, at: mark.at });
+    made.groupMarks.set(itemId, rows);
+  }
+  const next = progressOf(made);
+  steps.set(next, { before: progress, changes });
+  return next;
 }
 
 const kept = new WeakMap<Progress, ProgressLookup>();

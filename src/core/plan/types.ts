@@ -192,6 +192,8 @@ export const Item = z.object({
   categoryId: Id.nullable(),
   dates: DateFields,
   split: z.object({ layerId: Id, between: Between }).nullable(),
+  /** Split assignments and quizzes: whether only a lead of the group hands in. */
+  leadHandsIn: z.boolean(),
   /** Files only: what was stored. Size in bytes. */
   file: z.object({ id: Id, name: z.string().min(1).max(200), type: z.string().max(100), size: z.number() }).nullable(),
   /** Folders only: the group whose page this is. */
@@ -214,6 +216,7 @@ export const blankItem: Omit<z.infer<typeof Item>, "id" | "parentId" | "position
   categoryId: null,
   dates: {},
   split: null,
+  leadHandsIn: false,
   file: null,
   pageOf: null,
   combines: [],

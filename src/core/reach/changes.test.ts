@@ -42,6 +42,7 @@ describe("nextChange", () => {
             openings: progress.openings
               .filter(({ at }) => at <= from)
               .map((row) => ({ ...row, readAt: row.readAt !== null && row.readAt > from ? null : row.readAt })),
+            groupMarks: [],
           };
           const open = (t: number) => {
             const world = { plan, progress: frozen, t };

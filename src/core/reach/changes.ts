@@ -16,6 +16,7 @@ export function progressAt(progress: Progress, t: number): Progress {
     openings: was(progress.openings).map((row) =>
       row.readAt !== null && row.readAt > t ? { ...row, readAt: null } : row,
     ),
+    groupMarks: was(progress.groupMarks),
   };
 }
 

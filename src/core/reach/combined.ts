@@ -2,8 +2,9 @@
  * Copies that were made into one split item: what people did in them is read as done in the one. The rows stay where
  * they were written, so that taking the step back gives each copy its own again. Source: semantics.md section 4.
  */
-import type { Progress } from "../plan/progress.ts";
+import { type Progress, progressByItem, progressOf } from "../plan/progress.ts";
 import type { Item, Plan } from "../plan/types.ts";
+import { isGroupWork, sharedIn } from "./group-work.ts";
 
 const itemsThrough = new WeakMap<Plan["items"], Map<string, Item>>();
 
@@ -17,29 +18,54 @@ export function combinedInto(plan: Plan): Map<string, Item> {
   return found;
 }
 
-const progressOf = new WeakMap<Progress, WeakMap<Plan["items"], Progress>>();
+const nothing: never[] = [];
+const through = new WeakMap<Progress, WeakMap<Plan, Progress>>();
 
-/** Progress as the plan reads it: rows of copies are rows of the item they became. Of two marks the later stands. */
+/**
+ * Progress as the plan reads it: rows of copies are rows of the item they became (of two marks the later stands), what
+ * a group handed in together counts for each of them, and its shared mark is the mark of those without one of their own.
+ */
 export function progressThrough(plan: Plan, progress: Progress): Progress {
   const into = combinedInto(plan);
-  if (into.size === 0) return progress;
-  const known = progressOf.get(progress) ?? new WeakMap<Plan["items"], Progress>();
-  progressOf.set(progress, known);
-  const ready = known.get(plan.items);
+  const given = progressByItem(progress);
+  const shares = Object.values(plan.items).filter(
+    (item) => item.split !== null && (isGroupWork(item) || given.groupMarks.has(item.id)),
+  );
+  if (into.size === 0 && shares.length === 0) return progress;
+  const known = through.get(progress) ?? new WeakMap<Plan, Progress>();
+  through.set(progress, known);
+  const ready = known.get(plan);
   if (ready) return ready;
-  const moved = <Row extends { itemId: string; at: number }>(rows: Row[]): Row[] => {
-    const through = rows.map((row) => {
-      const item = into.get(row.itemId);
-      return item ? { ...row, itemId: item.id } : row;
-    });
-    return through.some((row, at) => row !== rows[at]) ? through.sort((a, b) => a.at - b.at) : rows;
+  const moved = <Row extends { itemId: string; at: number }>(rows: Map<string, Row[]>): Map<string, Row[]> => {
+    const made = new Map(rows);
+    for (const [copyId, item] of into) {
+      const theirs = rows.get(copyId);
+      if (!theirs) continue;
+      made.delete(copyId);
+      const all = [...(made.get(item.id) ?? []), ...theirs.map((row) => ({ ...row, itemId: item.id }))];
+      made.set(
+        item.id,
+        all.sort((a, b) => a.at - b.at),
+      );
+    }
+    return made;
   };
-  const made: Progress = {
-    marks: moved(progress.marks),
-    handIns: moved(progress.handIns),
-    openings: moved(progress.openings),
+  const byItem = {
+    marks: moved(given.marks),
+    handIns: moved(given.handIns),
+    openings: moved(given.openings),
+    groupMarks: given.groupMarks,
   };
-  known.set(plan.items, made);
+  for (const item of shares) {
+    const handIns = byItem.handIns.get(item.id) ?? nothing;
+    const groupMarks = given.groupMarks.get(item.id) ?? nothing;
+    // What follows from the same rows is the same list, so that a mark elsewhere leaves it as it is.
+    const shared = sharedIn(plan, item, handIns, byItem.marks.get(item.id) ?? nothing, groupMarks);
+    byItem.marks.set(item.id, shared.marks);
+    if (isGroupWork(item)) byItem.handIns.set(item.id, shared.handIns);
+  }
+  const made = progressOf(byItem);
+  known.set(plan, made);
   return made;
 }
 

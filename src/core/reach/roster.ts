@@ -70,6 +70,50 @@ export function rosterAt(plan: Plan, t: number): Roster {
   return roster;
 }
 
+/** When a placement or an enrolment begins or ends, in order: in between everybody is in what they are in. */
+const changes = new WeakMap<Plan["placements"], { enrolments: Plan["enrolments"]; moments: Float64Array }>();
+function changesOf({ placements, enrolments }: Plan): Float64Array {
+  const ready = changes.get(placements);
+  if (ready?.enrolments === enrolments) return ready.moments;
+  const found = new Set<number>();
+  for (const table of [placements, enrolments])
+    for (const { since, until } of Object.values(table)) {
+      found.add(since);
+      if (until !== null) found.add(until);
+    }
+  const moments = Float64Array.from(found).sort();
+  changes.set(placements, { enrolments, moments });
+  return moments;
+}
+
+const pasts = new WeakMap<Roster, Map<number, { roster: Roster; then: Bits }>>();
+
+/** What the students of a roster were in at another moment, at the same places; `then`: who was a student then. */
+export function rosterOfThese(plan: Plan, roster: Roster, t: number): { roster: Roster; then: Bits } {
+  const moments = changesOf(plan);
+  // The last change up to then: whatever came between makes no difference.
+  let [low, high] = [0, moments.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((moments[middle] as number) <= t) low = middle + 1;
+    else high = middle;
+  }
+  const known = pasts.get(roster) ?? new Map<number, { roster: Roster; then: Bits }>();
+  pasts.set(roster, known);
+  const ready = known.get(low);
+  if (ready) return ready;
+  const enrolments = Object.values(plan.enrolments);
+  const then = emptyBits(roster.students.length);
+  for (const row of enrolments) {
+    const index = row.role === "student" && holdsAt(row, t) ? roster.indexOf.get(row.personId) : undefined;
+    if (index !== undefined) setBit(then, index);
+  }
+  const made = { roster: rosterOf(roster.students, Object.values(plan.placements), enrolments, t), then };
+  if (known.size > 200) known.clear();
+  known.set(low, made);
+  return made;
+}
+
 /** A few students alone: only their own rows are read. */
 export function rosterOfFew(plan: Plan, personIds: string[], t: number): Roster {
   const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);

@@ -4,8 +4,10 @@
  */
 import type { RowChange } from "../plan/difference.ts";
 import { lookup } from "../plan/lookup.ts";
+import type { MarkChange, Progress } from "../plan/progress.ts";
 import type { Entrance, Item, Override, Placement, Plan, Target } from "../plan/types.ts";
 import { isAnchor, meetingGroups } from "../timing/anchors.ts";
+import { combinedInto } from "./combined.ts";
 import { itemsAskedBy, mentionsIn, targetKey } from "./mentions.ts";
 import { type Answers, type Question, questions, type Reach, reachAt, reachOf } from "./reach.ts";
 import { rosterAfter } from "./roster.ts";
@@ -46,6 +48,16 @@ export function reachAfter(reach: Reach, plan: Plan, changes: RowChange[]): Reac
     .map(({ before, after }) => ({ before: before as Placement | null, after: after as Placement | null }));
   const roster = placed.length === 0 ? reach.roster : rosterAfter(reach.roster, placed, reach.t);
   return reachOf(plan, reach.given, reach.t, roster, answersWithout(reach, plan, touched));
+}
+
+/** Reach after some marks were given, changed or taken away: of the same plan, at the same moment. */
+export function reachWithMarks(reach: Reach, progress: Progress, changes: MarkChange[]): Reach {
+  const { byItem } = mentionsIn(reach.plan);
+  const items = new Set(
+    changes.flatMap(({ itemId }) => [...(byItem.get(combinedInto(reach.plan).get(itemId)?.id ?? itemId) ?? [])]),
+  );
+  const answers = answersWithout(reach, reach.plan, { items, entered: new Set() });
+  return reachOf(reach.plan, progress, reach.t, reach.roster, answers);
 }
 
 /** A group whose place or pattern changes may move dates and meetings of all in it. */

@@ -84,7 +84,25 @@ function holds(world: World, s: string, condition: Condition): boolean {
       const excused = progress.marks.some(
         (m) => m.personId === s && m.itemId === condition.itemId && m.excused && m.at <= t,
       );
-      return excused || progress.handIns.some((h) => h.personId === s && h.itemId === condition.itemId && h.at <= t);
+      // A split assignment or quiz is one hand-in a group: that of whoever was in the group with the student then.
+      const split = plan.items[condition.itemId]?.split;
+      const together = ["assignment", "quiz"].includes(plan.items[condition.itemId]?.kind ?? "") ? split : null;
+      return (
+        excused ||
+        progress.handIns.some(
+          (h) =>
+            h.itemId === condition.itemId &&
+            h.at <= t &&
+            (h.personId === s ||
+              (together &&
+                isStudent({ ...world, t: h.at }, s) &&
+                Object.values(plan.groups).some(
+                  ({ id, layerId }) =>
+                    layerId === together.layerId &&
+                    [s, h.personId].every((who) => isIn({ ...world, t: h.at }, who, { kind: "group", id })),
+                ))),
+        )
+      );
     }
     case "opened":
       return progress.openings.some((o) => o.personId === s && o.itemId === condition.itemId && o.at <= t);

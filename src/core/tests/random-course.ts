@@ -243,6 +243,7 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
         at,
         readAt,
       })),
+      groupMarks: [],
     };
     return { plan, progress, students };
   });

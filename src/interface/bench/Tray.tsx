@@ -19,7 +19,7 @@ export function Tray() {
     setPublishing(false);
   };
   return (
-    <section className={styles.tray} aria-label="Draft">
+    <section className={styles.tray} aria-label="Draft" aria-busy={state.sending > 0}>
       <div className={styles.trayWords}>
         {commands.length === 0 ? (
           <span className={styles.soft}>

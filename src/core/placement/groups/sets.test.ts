@@ -1,7 +1,7 @@
 import { describe, expect, test } from "vitest";
-import { cellsOf } from "../../gradebook/cells.ts";
 import { isMistake, parseFilter } from "../../gradebook/filter.ts";
 import { matcher } from "../../gradebook/match.ts";
+import { sheetOf } from "../../gradebook/sheet.ts";
 import { apply, type Command } from "../../plan/apply.ts";
 import { isRefusal } from "../../plan/command.ts";
 import { noProgress } from "../../plan/progress.ts";
@@ -71,8 +71,7 @@ describe("a named set stands wherever a group can", () => {
     const reach = reachAt(course(), noProgress, t0);
     const filter = parseFilter('set:"mixed" not group:North');
     if (isMistake(filter)) throw new Error(filter.says);
-    const match = matcher(filter, reach, cellsOf(reach));
-    expect(reach.students.filter(match.matches)).toEqual(["cy"]);
+    expect(matcher(filter, sheetOf(reach)).rows()).toEqual(["cy"]);
   });
 });
 

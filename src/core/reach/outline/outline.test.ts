@@ -230,6 +230,7 @@ describe("copies made into one split item", () => {
       marks: [{ personId: "ben", itemId: "lab S", points: 7, excused: false, at: 1 }],
       handIns: [{ id: "h", personId: "ben", itemId: "lab S", at: 1 }],
       openings: [],
+      groupMarks: [],
     };
     const found = progressLookup(progressThrough(next, progress));
     expect(found.mark("ben", "lab N")?.points).toBe(7);

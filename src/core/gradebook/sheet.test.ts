@@ -1,0 +1,312 @@
+/** All cells and totals at once are those of one cell after another, before and after a mark. Source: semantics.md section 7. */
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { holdsAt } from "../plan/lookup.ts";
+import { type MarkChange, noProgress, type Progress, withMarks } from "../plan/progress.ts";
+import type { Plan } from "../plan/types.ts";
+import { reachAt } from "../reach/reach.ts";
+import { reachWithMarks } from "../reach/update.ts";
+import { addItem, addLayer, addStudent, coursePlan, instant, t0 } from "../tests/fixture.ts";
+import { randomCourse } from "../tests/random-course.ts";
+import { addDays, instantOf } from "../timing/wall.ts";
+import { cellStates, cellsOf, columnsOf } from "./cells.ts";
+import type { Filter } from "./filter.ts";
+import { matcher } from "./match.ts";
+import { countStates, type Sheet, sheetOf } from "./sheet.ts";
+import { totalsOf } from "./totals.ts";
+
+/** Categories of unequal weights, one that drops its lowest, and items spread over them and outside. */
+function graded(plan: Plan, dropLowest: number, missingIsZero: boolean): Plan {
+  const items = Object.fromEntries(
+    Object.values(plan.items).map((item, at) => [
+      item.id,
+      { ...item, categoryId: ["one", "other", null][at % 3] ?? null },
+    ]),
+  );
+  const categories = [
+    { id: "one", name: "One", weight: 30, dropLowest },
+    { id: "other", name: "Other", weight: 50, dropLowest: 0 },
+  ];
+  return { ...plan, items, course: { ...plan.course, grading: { categories, missingIsZero, scale: [] } } };
+}
+
+/** Every cell and total that a sheet gives, as plain values. */
+function all(sheet: Sheet): unknown {
+  const { students } = sheet.reach;
+  const totals = sheet.percentages();
+  return students.map((personId, index) => [
+    Number.isNaN(totals[index]) ? null : Math.round((totals[index] as number) * 1e6),
+    ...sheet.columns.map((item) => sheet.cell(item, personId)),
+  ]);
+}
+function slow(plan: Plan, progress: Progress, t: number): unknown {
+  const reach = reachAt(plan, progress, t);
+  const cells = cellsOf(reach);
+  const totals = totalsOf(plan, cells);
+  return reach.students.map((personId) => {
+    const { percent } = totals(personId);
+    return [
+      percent === null ? null : Math.round(percent * 1e6),
+      ...columnsOf(plan).map((item) => cells.cell(item, personId)),
+    ];
+  });
+}
+
+const course = fc
+  .tuple(randomCourse, fc.nat(2), fc.boolean(), fc.constantFrom(0, 600 * 3600_000))
+  .map(([{ plan, progress }, drop, zero, later]) => ({ plan: graded(plan, drop, zero), progress, t: t0 + later }));
+
+describe("the sheet", () => {
+  test("says of every cell and total what is said of one", () => {
+    fc.assert(
+      fc.property(course, ({ plan, progress, t }) => {
+        expect(all(sheetOf(reachAt(plan, progress, t)))).toEqual(slow(plan, progress, t));
+      }),
+      { numRuns: 300 },
+    );
+  });
+  test("carried over given and taken marks it is the same as made anew", () => {
+    const change = fc.record({
+      itemId: fc.nat(8),
+      who: fc.nat(5),
+      group: fc.constantFrom(null, "North", "South"),
+      points: fc.constantFrom(null, 0, 7.5),
+    });
+    fc.assert(
+      fc.property(course, fc.array(change, { minLength: 1, maxLength: 4 }), ({ plan, progress, t }, changes) => {
+        const reach = reachAt(plan, progress, t);
+        const before = sheetOf(reach);
+        all(before);
+        const made = changes.map(({ itemId: at, who, group, points }): MarkChange => {
+          const itemId = `item ${at}`;
+          const personId = ["ada", "ben", "cas", "dee", "eli", "fay"][who] as string;
+          const mark = points === null ? null : { personId, itemId, points, excused: false, at: t };
+          return group === null ? { itemId, personId, mark } : { itemId, groupId: group, mark };
+        });
+        const after = withMarks(progress, made);
+        const carried = sheetOf(reachWithMarks(reach, after, made), before);
+        const plain: Progress = {
+          marks: [...after.marks],
+          handIns: [...after.handIns],
+          openings: [...after.openings],
+          groupMarks: [...after.groupMarks],
+        };
+        expect(all(carried)).toEqual(slow(plan, plain, t));
+      }),
+      { numRuns: 200 },
+    );
+  });
+  test("counts of a column are of the students asked about", () => {
+    const plan = coursePlan();
+    for (const id of ["ada", "ben", "cas"]) addStudent(plan, id);
+    const item = addItem(plan, "lab", { kind: "assignment", points: 10, dates: { due: "2026-11-20T17:00" } });
+    const handIns = [{ id: "h", personId: "ben", itemId: "lab", at: instant("2026-11-21T09:00:00Z") }];
+    const reach = reachAt(plan, { ...noProgress, handIns }, t0);
+    expect(countStates(sheetOf(reach).column(item), reach.everyone)).toMatchObject({
+      missing: 2,
+      "handed in": 1,
+      late: 1,
+    });
+  });
+});
+
+/** A filter asked of one student, sentence by sentence as section 7 has it. */
+function naive(filter: Filter, sheet: Sheet, personId: string, then: number | null = null): boolean {
+  const { plan, t, progress } = sheet.reach;
+  const at = then ?? t;
+  const isIn = (groupIds: string[], sectionIds: string[] = []) =>
+    Object.values(plan.enrolments).some(
+      (row) => row.personId === personId && holdsAt(row, at) && (then === null || row.role === "student"),
+    ) &&
+    (Object.values(plan.placements).some(
+      (row) => row.personId === personId && groupIds.includes(row.groupId) && holdsAt(row, at),
+    ) ||
+      Object.values(plan.enrolments).some(
+        (row) => row.personId === personId && sectionIds.includes(row.sectionId ?? "") && holdsAt(row, at),
+      ));
+  const named = (name: string | null) => sheet.columns.filter(({ title }) => name === null || title === name);
+  switch (filter.kind) {
+    case "all":
+      return true;
+    case "or":
+      return filter.parts.some((part) => naive(part, sheet, personId, then));
+    case "not":
+      return !naive(filter.part, sheet, personId, then);
+    case "asof":
+      return naive({ kind: "and", parts: [filter] }, sheet, personId, then);
+    case "and": {
+      const asof = filter.parts.find((part) => part.kind === "asof");
+      const terms = filter.parts.filter((part) => part !== asof);
+      const hold = (moment: number | null) => terms.every((part) => naive(part, sheet, personId, moment));
+      if (asof?.kind !== "asof") return hold(then);
+      if (asof.at !== "handin")
+        return hold(
+          asof.at.includes("T")
+            ? instantOf(asof.at, "Europe/Dublin")
+            : instantOf(addDays(`${asof.at}T00:00`, 1), "Europe/Dublin") - 1,
+        );
+      const names = JSON.stringify(terms).match(/"item":"[^"]+"/g) ?? [];
+      const among = names.length === 0 ? sheet.columns : names.flatMap((name) => named(name.slice(8, -1)));
+      return progress.handIns.some(
+        (row) => row.personId === personId && row.at <= t && among.some(({ id }) => id === row.itemId) && hold(row.at),
+      );
+    }
+    case "is":
+      if (filter.field === "group") return isIn([filter.value]);
+      if (filter.field === "section") return isIn([], [filter.value]);
+      if (filter.field === "name") return personId.includes(filter.value);
+      return named(filter.item).some((item) => sheet.cell(item, personId)?.state === filter.value);
+    case "compare": {
+      const passes = (percent: number) =>
+        filter.comparison === "<" ? percent < filter.value : percent >= filter.value;
+      if (filter.field === "total") {
+        const { percent } = sheet.total(personId);
+        return percent !== null && passes(percent);
+      }
+      return named(filter.item).some((item) => {
+        const mark = sheet.cell(item, personId)?.mark;
+        return mark && !mark.excused && mark.points !== null && passes((mark.points / (item.points ?? 1)) * 100);
+      });
+    }
+    case "flag":
+      return named(filter.item).some((item) => (sheet.cell(item, personId)?.lateBy ?? 0) > 0);
+  }
+}
+
+const item = fc.oneof(fc.constant(null), fc.constantFrom("item 1", "item 2", "item 5"));
+const leaf: fc.Arbitrary<Filter> = fc.oneof(
+  fc.record({
+    kind: fc.constant("is" as const),
+    field: fc.constant("group"),
+    item: fc.constant(null),
+    value: fc.constantFrom("North", "Upper", "Slow"),
+  }),
+  fc.record({
+    kind: fc.constant("is" as const),
+    field: fc.constant("section"),
+    item: fc.constant(null),
+    value: fc.constantFrom("D1", "D2"),
+  }),
+  fc.record({
+    kind: fc.constant("is" as const),
+    field: fc.constant("name"),
+    item: fc.constant(null),
+    value: fc.constantFrom("d", "be"),
+  }),
+  fc.record({
+    kind: fc.constant("is" as const),
+    field: fc.constant("status"),
+    item,
+    value: fc.constantFrom(...cellStates),
+  }),
+  fc.record({
+    kind: fc.constant("compare" as const),
+    field: fc.constantFrom("mark" as const, "total" as const),
+    item,
+    comparison: fc.constantFrom("<" as const, ">=" as const),
+    value: fc.constantFrom(0, 50, 100),
+  }),
+  fc.record({
+    kind: fc.constant("flag" as const),
+    field: fc.constant("late" as const),
+    item,
+    value: fc.constant("yes"),
+  }),
+);
+const asof: fc.Arbitrary<Filter> = fc.record({
+  kind: fc.constant("asof" as const),
+  at: fc.constantFrom("handin", "2026-11-25", "2026-11-24", "2026-11-25T10:00"),
+});
+const tree = fc.letrec<{ node: Filter }>((tie) => ({
+  node: fc.oneof(
+    { maxDepth: 4 },
+    leaf,
+    fc
+      .tuple(fc.array(tie("node"), { minLength: 1, maxLength: 3 }), fc.option(asof))
+      .map(([parts, at]): Filter => ({ kind: "and", parts: at ? [...parts, at] : parts })),
+    fc.array(tie("node"), { minLength: 2, maxLength: 3 }).map((parts): Filter => ({ kind: "or", parts })),
+    tie("node").map((part): Filter => ({ kind: "not", part })),
+  ),
+})).node;
+
+test("a filter passes whom its sentences fit, one by one, on any course and as of any moment", () => {
+  fc.assert(
+    fc.property(course, tree, ({ plan, progress, t }, filter) => {
+      const sheet = sheetOf(reachAt(plan, progress, t));
+      expect([filter, matcher(filter, sheet).rows()]).toEqual([
+        filter,
+        sheet.reach.students.filter((personId) => naive(filter, sheet, personId)),
+      ]);
+    }),
+    { numRuns: 500 },
+  );
+});
+
+describe("shared marks", () => {
+  const at = (day: number) => instant(`2026-11-${day}T12:00:00Z`);
+  /** Ada and Ben hand in together; Cas joins the group after that, Ben leaves it. */
+  function teams() {
+    const plan = coursePlan();
+    addLayer(plan, "Teams", ["Alder", "Birch"]);
+    for (const id of ["ada", "ben", "cas"]) addStudent(plan, id);
+    const place = (id: string, groupId: string, personId: string, since: number, until: number | null) => {
+      plan.placements[id] = { id, groupId, personId, since, until, held: false };
+    };
+    place("a", "Alder", "ada", 0, null);
+    place("b", "Alder", "ben", 0, at(12));
+    place("c", "Alder", "cas", at(12), null);
+    addItem(plan, "survey", {
+      kind: "assignment",
+      points: 20,
+      dates: { due: "2026-11-20T17:00" },
+      split: { layerId: "Teams", between: "sealed" },
+    });
+    return plan;
+  }
+  const handIns = [{ id: "h", personId: "ada", itemId: "survey", at: at(10) }];
+  const groupMarks = [{ groupId: "Alder", itemId: "survey", points: 15, excused: false, at: at(22) }];
+  const marks = (progress: Partial<Progress>) => {
+    const plan = teams();
+    const sheet = sheetOf(reachAt(plan, { ...noProgress, ...progress }, t0));
+    return Object.fromEntries(
+      ["ada", "ben", "cas"].map((id) => {
+        const cell = sheet.cell(plan.items.survey as never, id);
+        return [id, cell?.mark ? [cell.state, cell.mark.points, cell.mark.shared ?? "own"] : [cell?.state]];
+      }),
+    );
+  };
+  test("one member's hand-in counts for all who were in the group then", () => {
+    expect(marks({ handIns })).toEqual({ ada: ["handed in"], ben: ["handed in"], cas: ["missing"] });
+  });
+  test("a shared mark goes to the members as of the hand-in", () => {
+    expect(marks({ handIns, groupMarks })).toEqual({
+      ada: ["marked", 15, "Alder"],
+      ben: ["marked", 15, "Alder"],
+      cas: ["missing"],
+    });
+  });
+  test("without a hand-in it goes to the members as of when it is given", () => {
+    expect(marks({ groupMarks })).toEqual({
+      ada: ["marked", 15, "Alder"],
+      ben: ["missing"],
+      cas: ["marked", 15, "Alder"],
+    });
+  });
+  test("a person's own mark beats it, given before or after", () => {
+    for (const own of [at(21), at(23)])
+      expect(
+        marks({
+          handIns,
+          groupMarks,
+          marks: [{ personId: "ada", itemId: "survey", points: 18, excused: false, at: own }],
+        }),
+      ).toMatchObject({ ada: ["marked", 18, "own"], ben: ["marked", 15, "Alder"] });
+  });
+  test("a hand-in after the mark does not move it to others", () => {
+    const later = { id: "l", personId: "cas", itemId: "survey", at: at(23) };
+    expect(marks({ handIns: [...handIns, later], groupMarks })).toMatchObject({
+      ben: ["marked", 15, "Alder"],
+      cas: ["handed in"],
+    });
+  });
+});

@@ -1,0 +1,86 @@
+/**
+ * Work that a group hands in together, and marks given to a group at once. A split assignment or quiz is one hand-in a
+ * group: what one member hands in counts for all who are in the group then. A shared mark goes to every member as of the
+ * hand-in that was marked, without one as of when it was given; a person's own mark beats it, whenever given.
+ * Source: semantics.md sections 4 (split items) and 7.
+ */
+import { holdsAt, lookup } from "../plan/lookup.ts";
+import type { GroupMark, HandIn, Mark } from "../plan/progress.ts";
+import type { Item, Plan } from "../plan/types.ts";
+
+/** Whether groups hand it in together. */
+export const isGroupWork = (item: Item): boolean =>
+  item.split !== null && (item.kind === "assignment" || item.kind === "quiz");
+
+const isStudentThen = (plan: Plan, personId: string, t: number): boolean =>
+  (lookup(plan).enrolmentsOfPerson.get(personId) ?? []).some((row) => row.role === "student" && holdsAt(row, t));
+
+/** Students in a group at t. */
+export function membersThen(plan: Plan, groupId: string, t: number): string[] {
+  const found = new Set<string>();
+  for (const row of lookup(plan).placementsOfGroup.get(groupId) ?? [])
+    if (holdsAt(row, t) && isStudentThen(plan, row.personId, t)) found.add(row.personId);
+  return [...found];
+}
+
+/** The groups of a layer that somebody is in at t. */
+export function groupsThen(plan: Plan, layerId: string, personId: string, t: number): string[] {
+  const found = new Set<string>();
+  for (const row of lookup(plan).placementsOfPerson.get(personId) ?? [])
+    if (holdsAt(row, t) && plan.groups[row.groupId]?.layerId === layerId) found.add(row.groupId);
+  return [...found];
+}
+
+/** The hand-in that a shared mark given at `at` is for: the group's latest until then. Null where there is none. */
+export function handInMarked(plan: Plan, item: Item, groupId: string, handIns: HandIn[], at: number): HandIn | null {
+  const layerId = item.split?.layerId ?? "";
+  let latest: HandIn | null = null;
+  for (const row of handIns)
+    if (
+      row.at <= at &&
+      (!latest || row.at >= latest.at) &&
+      groupsThen(plan, layerId, row.by ?? row.personId, row.at).includes(groupId)
+    )
+      latest = row;
+  return latest;
+}
+
+/** Whom a shared mark that is given at `at` goes to, their own marks aside. */
+export function sharers(plan: Plan, item: Item, groupId: string, handIns: HandIn[], at: number): string[] {
+  return membersThen(plan, groupId, handInMarked(plan, item, groupId, handIns, at)?.at ?? at);
+}
+
+interface Shared {
+  handIns: HandIn[];
+  marks: Mark[];
+}
+interface Kept extends Shared {
+  of: unknown[];
+}
+const kept = new WeakMap<HandIn[] | Mark[] | Item, Kept>();
+
+/** What an item's rows come to for each person, with what their groups did and were given. */
+export function sharedIn(plan: Plan, item: Item, handIns: HandIn[], marks: Mark[], groupMarks: GroupMark[]): Shared {
+  const of = [plan.placements, plan.enrolments, plan.groups, handIns, marks, groupMarks];
+  const ready = kept.get(item);
+  if (ready?.of.every((one, at) => one === of[at])) return ready;
+  const layerId = item.split?.layerId ?? "";
+  const all: HandIn[] = [];
+  for (const row of handIns) {
+    all.push(row);
+    if (!isGroupWork(item)) continue;
+    const others = new Set(
+      groupsThen(plan, layerId, row.personId, row.at).flatMap((groupId) => membersThen(plan, groupId, row.at)),
+    );
+    others.delete(row.personId);
+    for (const personId of others) all.push({ ...row, personId, by: row.personId });
+  }
+  const own = new Set(marks.map(({ personId }) => personId));
+  const given = new Map<string, Mark>();
+  for (const { groupId, points, excused, at } of [...groupMarks].sort((a, b) => a.at - b.at))
+    for (const personId of sharers(plan, item, groupId, handIns, at))
+      if (!own.has(personId)) given.set(personId, { personId, itemId: item.id, points, excused, at, shared: groupId });
+  const made = { of, handIns: all, marks: given.size === 0 ? marks : [...marks, ...given.values()] };
+  kept.set(item, made);
+  return made;
+}
