@@ -4,6 +4,7 @@ import { applyRows } from "./apply.ts";
 import { auditRows } from "./audit.ts";
 import { followingRows } from "./following.ts";
 import { formingRows } from "./forming.ts";
+import { gradebookRows } from "./gradebook.ts";
 import { intakeRows } from "./intake.ts";
 import type { Row } from "./measure.ts";
 import { reachRows } from "./reach.ts";
@@ -15,6 +16,7 @@ const measures: Record<string, () => Promise<Row[]>> = {
   "reach-peers": reachPeerRows,
   audit: auditRows,
   timing: timingRows,
+  gradebook: gradebookRows,
   "intake-10000": () => intakeRows(10_000),
   "intake-100000": () => intakeRows(100_000),
   apply: applyRows,

@@ -4,7 +4,7 @@
  */
 import { holdsAt, lookup } from "../plan/lookup.ts";
 import { progressByItem } from "../plan/progress.ts";
-import { type Bits, copyBits, emptyBits, hasBit, setBit } from "../reach/bits.ts";
+import { type Bits, copyBits, eachBit, emptyBits, hasBit, isEmpty, listBits, setBit } from "../reach/bits.ts";
 import { type Roster, rosterOfThese } from "../reach/roster.ts";
 import { addDays, instantOf } from "../timing/wall.ts";
 import { type CellState, cellStates } from "./cells.ts";
@@ -19,7 +19,8 @@ import {
   sectionsNamed,
   setsNamed,
 } from "./names.ts";
-import type { Sheet, SheetColumn } from "./sheet.ts";
+import type { SheetColumn } from "./percentages.ts";
+import type { Sheet } from "./sheet.ts";
 
 const compare: Record<Comparison, (a: number, b: number) => boolean> = {
   "<": (a, b) => a < b,
@@ -52,7 +53,7 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
   const { plan, students, indexOf, sets } = reach;
   const { everyone, nobody, both, either, without } = sets;
   const strangers: string[] = [];
-  const bits = evaluate(filter, { roster: reach.roster, enrolled: null, t: reach.t });
+  const bits = both(everyone, evaluate(filter, { roster: reach.roster, enrolled: null, t: reach.t }, everyone));
   return {
     bits,
     strangers,
@@ -60,7 +61,7 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
       const index = indexOf.get(personId);
       return index !== undefined && hasBit(bits, index);
     },
-    rows: () => students.filter((_, index) => hasBit(bits, index)),
+    rows: () => listBits(bits).map((index) => students[index] as string),
   };
 
   function stranger(says: string): void {
@@ -71,65 +72,73 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
     if (found.length === 0 && name !== null) stranger(`no column is called "${name}"`);
     return found;
   }
-  /** Who has a cell that passes in one of the columns. */
-  function someCell(name: string | null, passes: (column: SheetColumn) => (index: number) => boolean): Bits {
+  /** Who of some has a cell that passes in one of the columns. */
+  function someCell(
+    name: string | null,
+    among: Bits,
+    passes: (column: SheetColumn) => (index: number) => boolean,
+  ): Bits {
     const made = emptyBits(students.length);
+    const indexes = listBits(among);
     for (const item of named(name)) {
       const test = passes(sheet.column(item));
-      for (let index = 0; index < students.length; index++) if (test(index)) setBit(made, index);
+      for (const index of indexes) if (test(index)) setBit(made, index);
     }
     return made;
   }
 
-  function evaluate(part: Filter, then: Then): Bits {
+  /** Whoever passes, of some at least: what is said of others does not count. */
+  function evaluate(part: Filter, then: Then, among: Bits): Bits {
     switch (part.kind) {
       case "all":
         return everyone;
       case "or":
-        return part.parts.reduce((made, one) => either(made, evaluate(one, then)), nobody);
+        return part.parts.reduce((made, one) => either(made, evaluate(one, then, among)), nobody);
       case "not":
-        return without(everyone, evaluate(part.part, then));
+        return without(everyone, evaluate(part.part, then, among));
       case "and": {
         const asof = part.parts.find((one) => one.kind === "asof");
         const terms = part.parts.filter((one) => one !== asof);
-        return asof?.kind === "asof" ? asOf(asof.at, terms) : all(terms, then);
+        return asof?.kind === "asof" ? asOf(asof.at, terms, among) : all(terms, then, among);
       }
       case "asof":
-        return asOf(part.at, []);
+        return asOf(part.at, [], among);
       case "is":
-        return is(part.field, part.item, part.value, then);
+        return is(part.field, part.item, part.value, then, among);
       case "compare":
-        return compared(part);
+        return compared(part, among);
       case "flag":
-        return flagged(part, then);
+        return flagged(part, then, among);
     }
   }
-  function all(terms: Filter[], then: Then): Bits {
-    return terms.reduce((made, one) => both(made, evaluate(one, then)), everyone);
+  /** Terms together: those that are quickly said first, the others of whoever is left. */
+  function all(terms: Filter[], then: Then, among: Bits): Bits {
+    const inOrder = [...terms].sort((a, b) => costOf(a) - costOf(b));
+    return inOrder.reduce((left, one) => (isEmpty(left) ? left : both(left, evaluate(one, then, left))), among);
   }
 
   /** The terms with membership as it stood at a day's end, at a moment, or at some hand-in of the items they name. */
-  function asOf(at: string, terms: Filter[]): Bits {
+  function asOf(at: string, terms: Filter[], among: Bits): Bits {
     const zone = plan.course.timeZone;
     if (at !== "handin") {
       // The end of a day is just before the next begins.
       const moment = at.includes("T") ? instantOf(at, zone) : instantOf(addDays(`${at}T00:00`, 1), zone) - 1;
       const past = rosterOfThese(plan, reach.roster, moment);
-      return all(terms, { roster: past.roster, enrolled: past.then, t: moment });
+      return all(terms, { roster: past.roster, enrolled: past.then, t: moment }, among);
     }
     const names = new Set(terms.flatMap(itemsIn));
-    const among = names.size === 0 ? columns : [...names].flatMap((name) => named(name));
+    const theirs = names.size === 0 ? columns : [...names].flatMap((name) => named(name));
     const known = new Map<Roster, Bits>();
     const made = emptyBits(students.length);
     const rows = progressByItem(reach.progress).handIns;
-    for (const { id } of among)
+    for (const { id } of theirs)
       for (const { personId, at: when } of rows.get(id) ?? []) {
         const index = indexOf.get(personId);
-        if (index === undefined || when > reach.t || hasBit(made, index)) continue;
+        if (index === undefined || when > reach.t || hasBit(made, index) || !hasBit(among, index)) continue;
         const past = rosterOfThese(plan, reach.roster, when);
         let holds = known.get(past.roster);
         if (!holds) {
-          holds = all(terms, { roster: past.roster, enrolled: past.then, t: when });
+          holds = all(terms, { roster: past.roster, enrolled: past.then, t: when }, among);
           known.set(past.roster, holds);
         }
         if (hasBit(holds, index)) setBit(made, index);
@@ -152,12 +161,12 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
     return (lookup(plan).allGroupsOfLayer.get(layerId) ?? []).map(({ id }) => id);
   }
 
-  function is(field: string, item: string | null, value: string, then: Then): Bits {
+  function is(field: string, item: string | null, value: string, then: Then, among: Bits): Bits {
     const wanted = fold(value);
     switch (field) {
       case "name": {
         const names = namesOf(plan.people);
-        return whoever((personId) => names.get(personId)?.includes(wanted) ?? false);
+        return whoever(among, (personId) => names.get(personId)?.includes(wanted) ?? false);
       }
       case "group": {
         const ids = groupsNamed(plan.groups).get(wanted);
@@ -185,6 +194,7 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
         if (state < 0) stranger(`no cell is ever "${value}": ${cellStates.join(", ")} are what they are`);
         return someCell(
           item,
+          among,
           ({ states }) =>
             (index) =>
               states[index] === state,
@@ -193,17 +203,19 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
       default: {
         const values = attributeOf(plan.people, field);
         if (values.size === 0) stranger(`the rosters have no attribute "${field}"`);
-        return whoever((personId) => values.get(personId) === wanted);
+        return whoever(among, (personId) => values.get(personId) === wanted);
       }
     }
   }
-  function whoever(test: (personId: string) => boolean): Bits {
+  function whoever(among: Bits, test: (personId: string) => boolean): Bits {
     const made = emptyBits(students.length);
-    for (let index = 0; index < students.length; index++) if (test(students[index] as string)) setBit(made, index);
+    eachBit(among, (index) => {
+      if (test(students[index] as string)) setBit(made, index);
+    });
     return made;
   }
 
-  function compared({ field, item, comparison, value }: Extract<Filter, { kind: "compare" }>): Bits {
+  function compared({ field, item, comparison, value }: Extract<Filter, { kind: "compare" }>, among: Bits): Bits {
     const passes = compare[comparison];
     if (field === "total") {
       const percent = sheet.percentages();
@@ -213,18 +225,18 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
         if (passes(percent[index] as number, value)) setBit(made, index);
       return made;
     }
-    return someCell(item, ({ item: column, points }) => {
+    return someCell(item, among, ({ item: column, points }) => {
       const most = column.points ?? 0;
       return (index) => most > 0 && passes(((points[index] as number) / most) * 100, value);
     });
   }
 
-  function flagged({ field, item, value }: Extract<Filter, { kind: "flag" }>, then: Then): Bits {
+  function flagged({ field, item, value }: Extract<Filter, { kind: "flag" }>, then: Then, among: Bits): Bits {
     const wanted = fold(value);
     const [yes, no] = [wanted === "yes", wanted === "no"];
     const turned = (made: Bits) => (no ? without(everyone, made) : made);
     if (field === "late")
-      return turned(someCell(item, ({ late }) => (late ? (index) => (late[index] as number) > 0 : () => false)));
+      return turned(someCell(item, among, ({ late }) => (late ? (index) => (late[index] as number) > 0 : () => false)));
     const layers = lookup(plan).layers.filter(({ name, rule }) =>
       yes || no ? rule === "exactly one" : fold(name) === wanted,
     );
@@ -245,6 +257,16 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
     }
     return turned(then.enrolled ? both(made, then.enrolled) : made);
   }
+}
+
+/** How much there is to look at for a term: sets that stand ready, a value a student, a column, all columns. */
+function costOf(part: Filter): number {
+  if (part.kind === "and" || part.kind === "or") return part.parts.reduce((sum, one) => sum + costOf(one), 1);
+  if (part.kind === "not") return costOf(part.part);
+  if (part.kind === "compare") return part.field === "total" ? 2 : part.item === null ? 200 : 3;
+  const inCells = (part.kind === "is" && part.field === "status") || (part.kind === "flag" && part.field === "late");
+  if (inCells) return "item" in part && part.item !== null ? 3 : 200;
+  return part.kind === "is" && !["group", "section", "set", "layer"].includes(part.field) ? 2 : 1;
 }
 
 /** The items that a filter's terms name. */

@@ -3,12 +3,25 @@
  * Source: semantics.md section 7.
  */
 import type { Grading } from "../plan/grading.ts";
-import { cellStates } from "./cells.ts";
-import type { SheetColumn } from "./sheet.ts";
+import type { Item } from "../plan/types.ts";
+import { type CellState, cellStates } from "./cells.ts";
 import { droppedOf } from "./totals.ts";
 
-const marked = cellStates.indexOf("marked");
-const missing = cellStates.indexOf("missing");
+/** The place of each state in `cellStates`, as it stands in a column. */
+export const code = Object.fromEntries(cellStates.map((state, at) => [state, at])) as Record<CellState, number>;
+
+/** One number a student, in the order of the reach. */
+export interface SheetColumn {
+  item: Item;
+  /** Places in `cellStates`. */
+  states: Uint8Array;
+  /** Points; NaN where there are none, or an excuse. */
+  points: Float64Array;
+  /** Milliseconds by which the latest hand-in came after the own due; null where nobody's did. */
+  late: Float64Array | null;
+}
+
+const { marked, missing } = code;
 
 /** Earned and possible points of a category's columns, for some rows of students. */
 interface Sums {

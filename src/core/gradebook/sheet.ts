@@ -3,30 +3,17 @@
  * computed when they are asked for; a sheet takes over from the one before what a mark did not touch.
  * Source: semantics.md section 7.
  */
-import { progressByItem, progressLookup } from "../plan/progress.ts";
+import { marksSince, progressByItem, progressLookup } from "../plan/progress.ts";
 import type { Item } from "../plan/types.ts";
 import { type Bits, clearBit, eachBit, emptyBits, hasBit, isEmpty, setBit } from "../reach/bits.ts";
+import { combinedInto } from "../reach/combined.ts";
 import { mentionsIn } from "../reach/mentions.ts";
 import { noAnswers, type Reach, reachOf } from "../reach/reach.ts";
-import { rosterOfThese } from "../reach/roster.ts";
+import { placesOf, rosterOfThese } from "../reach/roster.ts";
 import { type DateTable, dateTable } from "../timing/resolving/table.ts";
 import { type Cell, type CellState, type Cells, cellStates, columnsOf, takesHandIns } from "./cells.ts";
-import { percentagesOf } from "./percentages.ts";
+import { code, percentagesOf, type SheetColumn } from "./percentages.ts";
 import { type Total, totalOf } from "./totals.ts";
-
-/** The place of each state in `cellStates`, as it stands in a column. */
-export const code = Object.fromEntries(cellStates.map((state, at) => [state, at])) as Record<CellState, number>;
-
-/** One number a student, in the order of the reach. */
-export interface SheetColumn {
-  item: Item;
-  /** Places in `cellStates`. */
-  states: Uint8Array;
-  /** Points; NaN where there are none, or an excuse. */
-  points: Float64Array;
-  /** Milliseconds by which the latest hand-in came after the own due; null where nobody's did. */
-  late: Float64Array | null;
-}
 
 export interface Sheet extends Cells {
   reach: Reach;
@@ -39,19 +26,9 @@ export interface Sheet extends Cells {
 }
 
 interface Made extends Sheet {
+  dates: DateTable;
   kept: Map<string, SheetColumn>;
   totals: Float64Array | null;
-}
-
-/** Places of the persons of some rows in the order of a reach, put together once a list of rows. */
-const places = new WeakMap<object, { students: Map<string, number>; of: Int32Array }>();
-function placesOf(rows: { personId: string }[], indexOf: Map<string, number>): Int32Array {
-  const ready = places.get(rows);
-  if (ready?.students === indexOf) return ready.of;
-  const of = new Int32Array(rows.length);
-  for (let at = 0; at < rows.length; at++) of[at] = indexOf.get((rows[at] as { personId: string }).personId) ?? -1;
-  places.set(rows, { students: indexOf, of });
-  return of;
 }
 
 /** Reach of moments that have passed, over the students of now. */
@@ -68,9 +45,19 @@ function pastOf(reach: Reach): (moment: number) => { reach: Reach; then: Bits } 
   };
 }
 
-function columnOf(reach: Reach, dates: DateTable, past: ReturnType<typeof pastOf>, item: Item): SheetColumn {
-  const { t, indexOf, students } = reach;
-  const count = students.length;
+/** What columns are made with, one after another. */
+interface Making {
+  reach: Reach;
+  dates: DateTable;
+  past: ReturnType<typeof pastOf>;
+  /** When each student handed in last; anything between two columns. */
+  latest: Float64Array;
+}
+
+function columnOf(making: Making, item: Item): SheetColumn {
+  const { reach, dates, latest } = making;
+  const { t } = reach;
+  const count = reach.students.length;
   const rows = progressByItem(reach.progress);
   const [marks, handIns] = [rows.marks.get(item.id) ?? [], rows.handIns.get(item.id) ?? []];
   const [meant, sees] = [reach.meant(item), reach.sees(item)];
@@ -94,8 +81,8 @@ function columnOf(reach: Reach, dates: DateTable, past: ReturnType<typeof pastOf
   // The latest hand-in of each, by which it may be late.
   let late: Float64Array | null = null;
   if (handIns.length > 0) {
-    const of = placesOf(handIns, indexOf);
-    const latest = new Float64Array(count);
+    const of = placesOf(handIns, reach.roster);
+    latest.fill(0);
     for (let at = 0; at < handIns.length; at++) {
       const [index, when] = [of[at] as number, (handIns[at] as { at: number }).at];
       if (index < 0 || when > t) continue;
@@ -114,7 +101,7 @@ function columnOf(reach: Reach, dates: DateTable, past: ReturnType<typeof pastOf
       }
   }
   if (marks.length > 0) {
-    const of = placesOf(marks, indexOf);
+    const of = placesOf(marks, reach.roster);
     for (let at = 0; at < marks.length; at++) {
       const index = of[at] as number;
       if (index < 0) continue;
@@ -126,18 +113,51 @@ function columnOf(reach: Reach, dates: DateTable, past: ReturnType<typeof pastOf
       else if (mark.points !== null) states[index] = code.marked;
     }
   }
-  if (takesHandIns(item)) findMissing(reach, dates, past, item, states);
+  if (takesHandIns(item)) findMissing(making, item, states, null);
   return { item, states, points, late };
 }
 
+/**
+ * The students of whom alone something differs, where only some marks of persons do: null where it may be others too.
+ */
+function fewChanged(before: Reach, reach: Reach): number[] | null {
+  const changes = marksSince(before.given, reach.given);
+  const into = combinedInto(reach.plan);
+  if (!changes || changes.length > 200 || changes.some((one) => "groupId" in one || into.has(one.itemId))) return null;
+  const found = new Set<number>();
+  for (const one of changes) {
+    const index = "personId" in one ? reach.indexOf.get(one.personId) : undefined;
+    if (index !== undefined) found.add(index);
+  }
+  return [...found];
+}
+
+/** A column in which the cells of some students are made anew; their hand-ins are what they were. */
+function columnAfter(making: Making, was: SheetColumn, indexes: number[]): SheetColumn {
+  const { reach } = making;
+  const { item } = was;
+  const rows = progressByItem(reach.progress);
+  const [marks, handIns] = [rows.marks.get(item.id) ?? [], rows.handIns.get(item.id) ?? []];
+  const [states, points] = [was.states.slice(), was.points.slice()];
+  for (const index of indexes) {
+    const personId = reach.students[index] as string;
+    const mark = marks.findLast((row) => row.personId === personId);
+    points[index] = !mark || mark.excused || mark.points === null ? Number.NaN : mark.points;
+    const state = (): CellState => {
+      if (!hasBit(reach.meant(item), index)) return "not theirs";
+      if (mark?.excused) return "excused";
+      if (mark && mark.points !== null) return "marked";
+      if (handIns.some((row) => row.personId === personId && row.at <= reach.t)) return "handed in";
+      return hasBit(reach.sees(item), index) ? "waiting" : "not yet open";
+    };
+    states[index] = code[state()];
+  }
+  if (takesHandIns(item)) findMissing(making, item, states, indexes);
+  return { item, states, points, late: was.late };
+}
+
 /** Who has passed the deadline with nothing handed in, of those to whom it was open at some moment up to it. */
-function findMissing(
-  reach: Reach,
-  dates: DateTable,
-  past: ReturnType<typeof pastOf>,
-  item: Item,
-  states: Uint8Array,
-): void {
+function findMissing({ reach, dates, past }: Making, item: Item, states: Uint8Array, only: number[] | null): void {
   const [due, closes, opens] = (["due", "closes", "opens"] as const).map((field) => {
     const common = dates.common(item, field);
     if (common !== undefined) return () => common;
@@ -145,8 +165,9 @@ function findMissing(
     return (index: number) => column[index] as number;
   }) as [(index: number) => number, (index: number) => number, (index: number) => number];
   const byDeadline = new Map<number, Bits>();
-  const empty = states.length;
-  for (let index = 0; index < empty; index++) {
+  const many = only ? only.length : states.length;
+  for (let at = 0; at < many; at++) {
+    const index = only ? (only[at] as number) : at;
     const state = states[index] as number;
     if (state !== code.waiting && state !== code["not yet open"]) continue;
     const own = due(index);
@@ -212,17 +233,23 @@ export function sheetOf(reach: Reach, before?: Sheet | null): Sheet {
       ? (before as Made)
       : null;
   const touched = old && touchedBy(reach, old.reach);
+  const few = old && touched && fewChanged(old.reach, reach);
   const kept = new Map<string, SheetColumn>();
   if (old && touched) for (const [id, column] of old.kept) if (!touched.has(id)) kept.set(id, column);
-  const dates = dateTable(reach);
-  const past = pastOf(reach);
+  const making: Making = {
+    reach,
+    dates: dateTable(reach, old?.dates),
+    past: pastOf(reach),
+    latest: new Float64Array(reach.students.length),
+  };
   const found = progressLookup(reach.progress);
   const known = new Map<string, Total>();
 
   const column = (item: Item): SheetColumn => {
     let made = kept.get(item.id);
     if (!made) {
-      made = columnOf(reach, dates, past, item);
+      const was = few && old?.kept.get(item.id);
+      made = was ? columnAfter(making, was, few) : columnOf(making, item);
       kept.set(item.id, made);
     }
     return made;
@@ -240,6 +267,7 @@ export function sheetOf(reach: Reach, before?: Sheet | null): Sheet {
   const made: Made = {
     reach,
     columns,
+    dates: making.dates,
     kept,
     totals: null,
     column,
@@ -247,7 +275,7 @@ export function sheetOf(reach: Reach, before?: Sheet | null): Sheet {
     percentages() {
       if (made.totals) return made.totals;
       const all = columns.map(column);
-      const differing = old?.totals && touched ? differingRows(old, all, touched) : null;
+      const differing = old?.totals && touched ? (few ?? differingRows(old, all, touched)) : null;
       made.totals =
         old?.totals && differing
           ? percentagesOf(plan.course.grading, all, reach.students.length, { totals: old.totals, rows: differing })

@@ -59,10 +59,16 @@ export interface ByItem {
 
 function collect<Row extends { itemId: string }>(rows: Row[]): Map<string, Row[]> {
   const found = new Map<string, Row[]>();
+  // Rows of one item most often stand together.
+  let [itemId, list]: [string | null, Row[]] = [null, []];
   for (const row of rows) {
-    const list = found.get(row.itemId);
-    if (list) list.push(row);
-    else found.set(row.itemId, [row]);
+    if (row.itemId !== itemId) {
+      itemId = row.itemId;
+      const known = found.get(itemId);
+      list = known ?? [];
+      if (!known) found.set(itemId, list);
+    }
+    list.push(row);
   }
   return found;
 }
@@ -138,7 +144,9 @@ export function withMarks(progress: Progress, changes: MarkChange[]): Progress {
     of.set(id, change.mark);
   }
   for (const [itemId, of] of persons) {
-    const rows = (byItem.marks.get(itemId) ?? []).filter(({ personId }) => !of.has(personId));
+    const [first] = of.keys();
+    const isOther = of.size === 1 ? (row: Mark) => row.personId !== first : (row: Mark) => !of.has(row.personId);
+    const rows = (byItem.marks.get(itemId) ?? []).filter(isOther);
     for (const mark of of.values()) if (mark) rows.push(mark);
     made.marks.set(itemId, rows);
   }

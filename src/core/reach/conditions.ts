@@ -9,6 +9,7 @@ import type { Condition, Item, Plan, Target } from "../plan/types.ts";
 import { instantByCalendar, isAnchor, sayMoment } from "../timing/anchors.ts";
 import { type Memberships, memberOf } from "../timing/resolving/resolve.ts";
 import { sayInstant } from "../timing/wall.ts";
+import { placesOf, type Roster } from "./roster.ts";
 
 export interface Reason {
   kind: Condition["kind"];
@@ -147,40 +148,51 @@ function leaf(condition: Exclude<Condition, { of: Condition[] }>, asking: Asking
   }
 }
 
-/** Whom a leaf about progress holds for, told by `holds(personId)`: read from the item's rows, not student by student. */
+/** Whom a leaf about progress holds for, told by place in a roster: read from the item's rows, not student by student. */
 export function progressHolders(
   condition: Extract<Condition, { itemId: string }>,
   plan: Plan,
   progress: Progress,
   t: number,
-  holds: (personId: string, yes: boolean) => void,
+  roster: Roster,
+  holds: (index: number, yes: boolean) => void,
 ): void {
-  const { marks, handIns, openings } = progressByItem(progress);
+  const byItem = progressByItem(progress);
   const { itemId } = condition;
+  const none: never[] = [];
+  const [marks, handIns] = [byItem.marks.get(itemId) ?? none, byItem.handIns.get(itemId) ?? none];
+  const each = <Row extends { personId: string }>(rows: Row[], call: (index: number, row: Row) => void) => {
+    if (rows.length === 0) return;
+    const places = placesOf(rows, roster);
+    for (let at = 0; at < rows.length; at++)
+      if ((places[at] as number) >= 0) call(places[at] as number, rows[at] as Row);
+  };
   if (condition.kind === "opened" || condition.kind === "read") {
-    for (const { personId, at, readAt } of openings.get(itemId) ?? []) {
+    each(byItem.openings.get(itemId) ?? none, (index, { at, readAt }) => {
       const done = condition.kind === "opened" ? at : readAt;
-      holds(personId, done !== null && done <= t);
-    }
+      holds(index, done !== null && done <= t);
+    });
     return;
   }
   if (!("percent" in condition)) {
     // Of several marks of one student the last counts; a hand-in stays one.
-    for (const { personId, excused, at } of marks.get(itemId) ?? []) holds(personId, excused && at <= t);
-    for (const { personId, at } of handIns.get(itemId) ?? []) if (at <= t) holds(personId, true);
+    each(marks, (index, { excused, at }) => holds(index, excused && at <= t));
+    each(handIns, (index, { at }) => {
+      if (at <= t) holds(index, true);
+    });
     return;
   }
   const enough = condition.kind === "atLeast";
   const possible = plan.items[itemId]?.points;
-  for (const { personId, excused, points, at } of marks.get(itemId) ?? []) {
-    if (at > t) holds(personId, false);
-    else if (excused) holds(personId, enough);
+  each(marks, (index, { excused, points, at }) => {
+    if (at > t) holds(index, false);
+    else if (excused) holds(index, enough);
     else
       holds(
-        personId,
+        index,
         points !== null && possible != null && reachesPercent(points, possible, condition.percent) === enough,
       );
-  }
+  });
 }
 
 /** The verdict on a condition, with its reason. Empty all-of and none-of hold; empty any-of does not. */

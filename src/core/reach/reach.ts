@@ -158,10 +158,7 @@ export function reachOf(
   };
   const done = (leaf: Extract<Condition, { itemId: string }>): Bits => {
     const bits = emptyBits(count);
-    progressHolders(leaf, plan, progress, t, (personId, yes) => {
-      const index = indexOf.get(personId);
-      if (index !== undefined) (yes ? setBit : clearBit)(bits, index);
-    });
+    progressHolders(leaf, plan, progress, t, roster, (index, yes) => (yes ? setBit : clearBit)(bits, index));
     return bits;
   };
   const leafHolds = (leaf: Leaf): Bits =>
@@ -265,7 +262,11 @@ export function reachOf(
     answers.folders = sight;
     return sight;
   };
-  const arrives = remember("arrives", (item) => either(throughEntrances(item, folders()), indexed(item)));
+  const arrives = remember("arrives", (item) => {
+    // What an index lists for everyone is reached whatever the folders are.
+    const listed = indexed(item);
+    return listed === everyone ? everyone : either(throughEntrances(item, folders()), listed);
+  });
   const sees = remember("sees", (item) => both(both(released(item), unsealed(item)), arrives(item)));
   const leak = remember("leak", (item) => without(sees(item), meant(item)));
 

@@ -18,9 +18,19 @@ export interface Roster {
   doubled: Map<string, number>;
 }
 
-function rosterOf(students: string[], placements: Placement[], enrolments: Enrolment[], t: number): Roster {
+function indexesOf(students: string[]): Map<string, number> {
   const indexOf = new Map<string, number>();
   for (let index = 0; index < students.length; index++) indexOf.set(students[index] as string, index);
+  return indexOf;
+}
+
+function rosterOf(
+  students: string[],
+  placements: Placement[],
+  enrolments: Enrolment[],
+  t: number,
+  indexOf = indexesOf(students),
+): Roster {
   const [groups, sections, doubled] = [new Map<string, Bits>(), new Map<string, Bits>(), new Map<string, number>()];
   for (const placement of placements) {
     if (placement.since > t || (placement.until !== null && t >= placement.until)) continue;
@@ -70,6 +80,35 @@ export function rosterAt(plan: Plan, t: number): Roster {
   return roster;
 }
 
+const places = new WeakMap<object, { students: Map<string, number>; of: Int32Array }>();
+/** Who came after whom in the rows that were read last: the rows of items most often name people in one order. */
+const followers = new WeakMap<Map<string, number>, Int32Array>();
+/** Places of the persons of some rows, in a roster; -1 for whoever is not in it. Put together once a list of rows. */
+export function placesOf(rows: { personId: string }[], { indexOf, students }: Roster): Int32Array {
+  const ready = places.get(rows);
+  if (ready?.students === indexOf) return ready.of;
+  let after = followers.get(indexOf);
+  if (!after) {
+    // The last place is of whoever comes first.
+    after = new Int32Array(students.length + 1).map((_, at) => (at + 1) % (students.length + 1));
+    followers.set(indexOf, after);
+  }
+  const of = new Int32Array(rows.length);
+  let last = students.length;
+  for (let at = 0; at < rows.length; at++) {
+    const { personId } = rows[at] as { personId: string };
+    let index = after[last] as number;
+    if (students[index] !== personId) {
+      index = indexOf.get(personId) ?? -1;
+      if (index >= 0) after[last] = index;
+    }
+    of[at] = index;
+    if (index >= 0) last = index;
+  }
+  places.set(rows, { students: indexOf, of });
+  return of;
+}
+
 /** When a placement or an enrolment begins or ends, in order: in between everybody is in what they are in. */
 const changes = new WeakMap<Plan["placements"], { enrolments: Plan["enrolments"]; moments: Float64Array }>();
 function changesOf({ placements, enrolments }: Plan): Float64Array {
@@ -108,7 +147,8 @@ export function rosterOfThese(plan: Plan, roster: Roster, t: number): { roster: 
     const index = row.role === "student" && holdsAt(row, t) ? roster.indexOf.get(row.personId) : undefined;
     if (index !== undefined) setBit(then, index);
   }
-  const made = { roster: rosterOf(roster.students, Object.values(plan.placements), enrolments, t), then };
+  const placements = Object.values(plan.placements);
+  const made = { roster: rosterOf(roster.students, placements, enrolments, t, roster.indexOf), then };
   if (known.size > 200) known.clear();
   known.set(low, made);
   return made;
