@@ -182,7 +182,8 @@ export function parseFilter(text: string): Filter | FilterMistake {
 }
 
 const reserved = /^(or|and|not|late|unplaced|held)$/i;
-const quote = (text: string) =>
+/** A name as a filter writes it: in quotes where it needs them. */
+export const quote = (text: string) =>
   /^[^\s()<>=:@"]+$/.test(text) && !reserved.test(text) ? text : `"${text.replace(/["\\]/g, "\\$&")}"`;
 const at = (item: string | null) => (item === null ? "" : `@${quote(item)}`);
 
