@@ -2,16 +2,16 @@
 import { v7 } from "uuid";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { lookup } from "../core/plan/lookup.ts";
-import type { Item, Plan } from "../core/plan/types.ts";
 import { noProgress } from "../core/plan/progress.ts";
+import type { Item, Plan } from "../core/plan/types.ts";
 import { audit } from "../core/reach/audit/audit.ts";
-import { type Desk, openDesk, live as publishLive } from "../tests/desk.ts";
+import { type Desk, giveMark, openDesk, live as publishLive } from "../tests/desk.ts";
 import { course } from "./courses.ts";
 import { closeDatabase, rows, transaction } from "./database.ts";
 import { fileOf, serveFile, storeFile } from "./files.ts";
 import type { CourseSeat } from "./guard.ts";
 import { readPlan } from "./plan-rows.ts";
-import { courseProgress, recordHandIn, recordMark, recordPost, recordRead } from "./progress.ts";
+import { courseProgress, recordHandIn, recordPost, recordRead } from "./progress.ts";
 import { itemPage, lookView } from "./showing.ts";
 
 let desk: Desk;
@@ -59,7 +59,7 @@ test("copies made into one split item keep posts, hand-ins and marks; a later ma
   await recordPost(courseId, one.id, null, ada, "From the day", 1);
   await recordPost(courseId, two.id, null, eve, "From the evening", 2);
   await recordHandIn(courseId, two.id, eve, "work", 2);
-  await recordMark(courseId, { itemId: two.id, personId: eve, points: 7, excused: false, seen: null }, desk.first, 3);
+  await giveMark(courseId, { itemId: two.id, personId: eve, points: 7, excused: false, seen: null }, desk.first, 3);
   await recordRead(courseId, two.id, eve, 4);
 
   const plan = await live({ kind: "items.combine", itemIds: [one.id, two.id], layerId, between: "sealed" });
@@ -79,13 +79,13 @@ test("copies made into one split item keep posts, hand-ins and marks; a later ma
   const copies = plan.items[one.id]?.combines.map(({ itemId }) => itemId);
   const seen = { points: 7, excused: false };
   const mark = { itemId: one.id, personId: eve, points: 9, excused: false };
-  expect(await recordMark(courseId, { ...mark, seen: null }, desk.second, 5, copies)).toMatchObject({ newer: seen });
-  expect(await recordMark(courseId, { ...mark, seen }, desk.second, 5, copies)).toMatchObject({
+  expect(await giveMark(courseId, { ...mark, seen: null }, desk.second, 5, copies)).toMatchObject({ newer: seen });
+  expect(await giveMark(courseId, { ...mark, seen }, desk.second, 5, copies)).toMatchObject({
     stored: { points: 9 },
   });
   const after = await through(eve);
   expect((after && (await itemPage(after, one.id)))?.item.mark?.points).toBe(9);
-  await recordMark(courseId, { ...mark, points: null, seen: { points: 9, excused: false } }, desk.second, 6, copies);
+  await giveMark(courseId, { ...mark, points: null, seen: { points: 9, excused: false } }, desk.second, 6, copies);
   const removed = await through(eve);
   expect((removed && (await itemPage(removed, one.id)))?.item.mark).toBeNull();
 });

@@ -1,7 +1,7 @@
 /** What people did in a course: read for the engines, written live. */
 import { v7 } from "uuid";
-import type { GroupMark, HandIn, Mark, Opening, Progress } from "../core/plan/progress.ts";
 import { lookup } from "../core/plan/lookup.ts";
+import type { GroupMark, HandIn, Mark, Opening, Progress } from "../core/plan/progress.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { isGroupWork } from "../core/reach/group-work.ts";
 import { rows, run, transaction } from "./database.ts";
@@ -97,9 +97,9 @@ export async function studentProgress(courseId: string, personId: string, plan: 
   return { marks: flags(marks), handIns: all, openings, groupMarks: flags(groupMarks) };
 }
 
-const places = (list: string[]) => list.map(() => "?").join(", ");
+export const places = (list: string[]) => list.map(() => "?").join(", ");
 
-const touched = "UPDATE courses SET progress_revision = progress_revision + 1 WHERE id = ?";
+export const touched = "UPDATE courses SET progress_revision = progress_revision + 1 WHERE id = ?";
 
 /** The first time a student opens an item is kept. */
 export async function recordOpening(courseId: string, itemId: string, personId: string, at: number): Promise<void> {
@@ -167,59 +167,6 @@ export const handInsOf = (courseId: string, itemIds: string[], personId: string)
     `SELECT id, at, body FROM hand_ins WHERE course_id = ? AND item_id IN (${places(itemIds)}) AND person_id = ? ORDER BY at DESC`,
     [courseId, ...itemIds, personId],
   );
-
-export interface NewMark {
-  itemId: string;
-  personId: string;
-  points: number | null;
-  excused: boolean;
-  /** The mark the marker saw; null for none. Someone else's newer mark is never overwritten unseen. */
-  seen: { points: number | null; excused: boolean } | null;
-}
-
-/** Stores a mark, or gives the newer one that stands in its way. */
-export function recordMark(
-  courseId: string,
-  mark: NewMark,
-  by: string,
-  at: number,
-  /** Copies that were made into the item, whose marks are its own. */
-  copyIds: string[] = [],
-): Promise<{ stored: Mark | null } | { newer: Mark | null }> {
-  const itemIds = [mark.itemId, ...copyIds];
-  return transaction(async (connection) => {
-    const [found] = await rows<Mark>(
-      `SELECT person_id AS personId, item_id AS itemId, points, excused, at FROM marks
-       WHERE course_id = ? AND item_id IN (${places(itemIds)}) AND person_id = ? ORDER BY at DESC FOR UPDATE`,
-      [courseId, ...itemIds, mark.personId],
-      connection,
-    );
-    const current = found ? { ...found, excused: Boolean(found.excused) } : null;
-    const asSeen =
-      (current?.points ?? null) === (mark.seen?.points ?? null) &&
-      Boolean(current?.excused) === Boolean(mark.seen?.excused);
-    if (!asSeen) return { newer: current };
-    const { itemId, personId, points, excused } = mark;
-    if (points === null && !excused) {
-      await run(
-        `DELETE FROM marks WHERE course_id = ? AND item_id IN (${places(itemIds)}) AND person_id = ?`,
-        [courseId, ...itemIds, personId],
-        connection,
-      );
-    } else {
-      await run(
-        `INSERT INTO marks (course_id, item_id, person_id, points, excused, at, marked_by) VALUES (?, ?, ?, ?, ?, ?, ?)
-         ON DUPLICATE KEY UPDATE points = VALUES(points), excused = VALUES(excused), at = VALUES(at), marked_by = VALUES(marked_by)`,
-        [courseId, itemId, personId, points, excused, at, by],
-        connection,
-      );
-    }
-    await run(touched, [courseId], connection);
-    return {
-      stored: points === null && !excused ? null : { itemId, personId, points, excused, at },
-    };
-  });
-}
 
 export interface Post {
   id: string;

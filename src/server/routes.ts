@@ -80,6 +80,8 @@ export const routes: Route[] = [
   route("POST", "/api/courses/[course]/files", "coordinator"),
   route("GET", "/api/courses/[course]/files/[file]", "coordinator"),
   route("POST", "/api/courses/[course]/marks", "coordinator"),
+  route("GET", "/api/courses/[course]/work", "coordinator"),
+  route("POST", "/api/courses/[course]/work", "coordinator"),
   route("GET", "/api/courses/[course]/filters", "coordinator"),
   route("POST", "/api/courses/[course]/filters", "coordinator"),
   route("DELETE", "/api/courses/[course]/filters", "coordinator"),

@@ -2,12 +2,12 @@ import { v7 } from "uuid";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { RosterRow } from "../core/intake/rows.ts";
 import type { Plan } from "../core/plan/types.ts";
-import { type Desk, openDesk } from "../tests/desk.ts";
+import { type Desk, giveMark, openDesk } from "../tests/desk.ts";
 import { course } from "./courses.ts";
 import { closeDatabase, run } from "./database.ts";
 import { removeFilter, savedFilters, saveFilter } from "./filters.ts";
 import { applyIntake, pastIntakes, rememberedMatches, rememberMatch } from "./intakes.ts";
-import { courseProgress, handInsOf, recordHandIn, recordMark, recordOpening, studentProgress } from "./progress.ts";
+import { courseProgress, handInsOf, recordHandIn, recordOpening, studentProgress } from "./progress.ts";
 
 let desk: Desk;
 let plan: Plan;
@@ -102,30 +102,30 @@ describe("progress", () => {
     seen: seen === null ? null : { points: seen, excused: false },
   });
   test("a mark is stored, changed and taken away by who saw the one before", async () => {
-    expect(await recordMark(courseId, mark(7.5, null), first(), 10)).toMatchObject({
+    expect(await giveMark(courseId, mark(7.5, null), first(), 10)).toMatchObject({
       stored: { points: 7.5 },
     });
-    expect(await recordMark(courseId, mark(8, null), second(), 11)).toMatchObject({
+    expect(await giveMark(courseId, mark(8, null), second(), 11)).toMatchObject({
       newer: { points: 7.5 },
     });
-    expect(await recordMark(courseId, mark(8, 7.5), second(), 12)).toMatchObject({
+    expect(await giveMark(courseId, mark(8, 7.5), second(), 12)).toMatchObject({
       stored: { points: 8 },
     });
-    expect(await recordMark(courseId, mark(null, 8), first(), 13)).toEqual({ stored: null });
-    expect(await recordMark(courseId, mark(null, null, true), first(), 14)).toMatchObject({
+    expect(await giveMark(courseId, mark(null, 8), first(), 13)).toEqual({ stored: null });
+    expect(await giveMark(courseId, mark(null, null, true), first(), 14)).toMatchObject({
       stored: { points: null, excused: true },
     });
   });
   test("of many who mark one empty cell at once exactly one is stored, and the others are shown it", async () => {
     await run("DELETE FROM marks WHERE item_id = ? AND person_id = ?", [lab(), somebody()]);
     const answers = await Promise.all(
-      Array.from({ length: 8 }, (_, at) => recordMark(courseId, mark(at + 1, null), first(), 20)),
+      Array.from({ length: 8 }, (_, at) => giveMark(courseId, mark(at + 1, null), first(), 20)),
     );
     const stored = answers.filter((answer) => "stored" in answer);
     expect(stored).toHaveLength(1);
-    expect((await studentProgress(courseId, somebody(), desk.plan)).marks.find(({ itemId }) => itemId === lab())).toEqual(
-      (stored[0] as { stored: object }).stored,
-    );
+    expect(
+      (await studentProgress(courseId, somebody(), desk.plan)).marks.find(({ itemId }) => itemId === lab()),
+    ).toEqual((stored[0] as { stored: object }).stored);
   });
   test("a hand-in and an opening move the progress, and the first opening stays", async () => {
     const before = (await courseProgress(courseId)).revision;
@@ -151,11 +151,13 @@ describe("filters", () => {
       name: "Evening",
       text: "group:Evening",
       pinned: true,
+      shared: false,
+      view: null,
     });
-    await saveFilter(courseId, second(), { id, name: "Taken", text: "late", pinned: false });
+    await saveFilter(courseId, second(), { id, name: "Taken", text: "late", pinned: false, shared: false, view: null });
     await removeFilter(courseId, second(), id);
     expect(await savedFilters(courseId, first())).toEqual([
-      { id, name: "Evening", text: "group:Evening", pinned: true, position: 0 },
+      { id, name: "Evening", text: "group:Evening", pinned: true, shared: false, view: null, from: null },
     ]);
     expect(await savedFilters(courseId, second())).toEqual([]);
     await saveFilter(courseId, first(), {
@@ -163,7 +165,11 @@ describe("filters", () => {
       name: "Evening",
       text: "group:Evening late",
       pinned: false,
+      shared: false,
+      view: null,
     });
-    expect(await savedFilters(courseId, first())).toMatchObject([{ text: "group:Evening late", pinned: false }]);
+    expect(await savedFilters(courseId, first())).toMatchObject([
+      { text: "group:Evening late", pinned: false, shared: false, view: null },
+    ]);
   });
 });

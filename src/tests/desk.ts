@@ -11,6 +11,7 @@ import { createAccount, hashPassword } from "../server/accounts.ts";
 import { course } from "../server/courses.ts";
 import { rows, transaction } from "../server/database.ts";
 import { addCommands, publish, readDraft } from "../server/drafts.ts";
+import { type NewMark, recordMarks } from "../server/marking.ts";
 import { migrate } from "../server/migrate.ts";
 
 export interface Desk {
@@ -67,4 +68,16 @@ export async function live({ courseId, first }: Desk, ...commands: object[]): Pr
   const revision = (await course(courseId))?.revision ?? 0;
   const { version } = await readDraft(courseId, first);
   expect(await publish(courseId, first, v7(), { revision, version })).toMatchObject({ published: true });
+}
+
+/** Gives one mark to a person, or the newer one that stands in its way. */
+export async function giveMark(
+  courseId: string,
+  mark: Omit<Extract<NewMark, { personId: string }>, "groupId">,
+  by: string,
+  at: number,
+  copyIds: string[] = [],
+) {
+  const { stored, newer } = await recordMarks(courseId, [mark], by, at, () => copyIds);
+  return newer[0] ? { newer: newer[0].mark } : { stored: stored[0]?.mark ?? null };
 }

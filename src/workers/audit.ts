@@ -1,6 +1,6 @@
 /** The audit away from the page: told the published plan once a revision, and the draft as commands. No logic of its own. */
 import { type Command, replay } from "../core/plan/apply.ts";
-import type { Progress } from "../core/plan/progress.ts";
+import { type MarkChange, type Progress, withMarks } from "../core/plan/progress.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { type Audit, audit } from "../core/reach/audit/audit.ts";
 import type { Finding } from "../core/reach/audit/finding.ts";
@@ -15,6 +15,7 @@ export interface AuditSubject {
 }
 export type AuditRequest =
   | { kind: "plan"; plan: Plan; progress: Progress }
+  | { kind: "marks"; changes: MarkChange[] }
   | { kind: "audit"; id: number; subject: AuditSubject }
   | { kind: "mends"; id: number; subject: AuditSubject; finding: Finding };
 export type AuditMessage = { id: number } & (
@@ -53,7 +54,7 @@ function newly(before: Finding[], after: Finding[], kind: Finding["kind"]): numb
   ).size;
 }
 
-function answer(request: Exclude<AuditRequest, { kind: "plan" }>): AuditMessage {
+function answer(request: Exclude<AuditRequest, { kind: "plan" | "marks" }>): AuditMessage {
   const { id, subject } = request;
   if (!published) return { id, kind: "failed", sentence: "The audit has no course yet." };
   const plan = planOf(published, subject);
@@ -78,6 +79,10 @@ function answer(request: Exclude<AuditRequest, { kind: "plan" }>): AuditMessage 
 addEventListener("message", ({ data }: MessageEvent<AuditRequest>) => {
   if (data.kind === "plan") {
     published = { plan: data.plan, progress: data.progress };
+    return;
+  }
+  if (data.kind === "marks") {
+    if (published) published.progress = withMarks(published.progress, data.changes);
     return;
   }
   try {

@@ -1,8 +1,18 @@
 /** What the stations ask the bench for: state, the drafted plan, reach at the chosen moment, and the review. */
-import { createContext, type ReactNode, useContext, useDeferredValue, useMemo, useSyncExternalStore } from "react";
+import {
+  createContext,
+  type ReactNode,
+  useContext,
+  useDeferredValue,
+  useMemo,
+  useRef,
+  useSyncExternalStore,
+} from "react";
 import { createPortal } from "react-dom";
+import { marksSince } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { type Reach, reachAt } from "../../core/reach/reach.ts";
+import { reachWithMarks } from "../../core/reach/update.ts";
 import { type Review, review } from "../../core/review/effects.ts";
 import type { BenchState, Store } from "./store.ts";
 import { type AuditState, useAudit } from "./useAudit.ts";
@@ -46,7 +56,16 @@ export function BenchProvider({
 }) {
   const { plan } = state.drafted;
   const t = state.moment ?? state.now;
-  const reach = useMemo(() => reachAt(plan, state.progress, t), [plan, state.progress, t]);
+  const { progress } = state;
+  const before = useRef<Reach | null>(null);
+  const reach = useMemo(() => {
+    // A mark that is given touches little: the rest of what was found out stays.
+    const last = before.current;
+    const changes = last && last.plan === plan && last.t === t ? marksSince(last.given, progress) : null;
+    const made = last && changes ? reachWithMarks(last, progress, changes) : reachAt(plan, progress, t);
+    before.current = made;
+    return made;
+  }, [plan, progress, t]);
   // The review may lag behind typing and dragging; the screen does not wait for it.
   const lagging = useDeferredValue(state);
   const effects = useMemo(

@@ -3,6 +3,7 @@
  * A command is applied here at once, then sent; the server applies the same one before it keeps it.
  */
 import { v7 } from "uuid";
+import { quote } from "../../core/gradebook/filter.ts";
 import { apply, type Command, type NewCommand, type Replay, replay, sayCommand } from "../../core/plan/apply.ts";
 import { isRefusal } from "../../core/plan/command.ts";
 import { noProgress, type Progress } from "../../core/plan/progress.ts";
@@ -16,6 +17,8 @@ export interface Notice {
   id: number;
   tone: "done" | "wrong";
   says: string;
+  /** What follows from it at a press. */
+  offer?: { says: string; take(): void };
 }
 export interface BenchState {
   status: "loading" | "ready" | "failed";
@@ -72,7 +75,8 @@ export function createStore(courseId: string, firstStation: Station) {
   let clockFixed = false;
 
   const present = () => (clockFixed ? state.now : Date.now() + clockOffset);
-  const tell = (tone: Notice["tone"], says: string) => set({ notice: { id: ++noticeId, tone, says } });
+  const tell = (tone: Notice["tone"], says: string, offer?: Notice["offer"]) =>
+    set({ notice: { id: ++noticeId, tone, says, ...(offer ? { offer } : {}) } });
   const carry = (plan: Plan, commands: Command[], now: number) => replay(plan, commands, { now });
 
   async function load(): Promise<void> {
@@ -135,6 +139,7 @@ export function createStore(courseId: string, firstStation: Station) {
     const now = present();
     const named = commands.map((command) => ({ ...command, id: v7() }) as Command);
     let { plan } = state.drafted;
+    const before = plan;
     const applied = [...state.drafted.applied];
     for (const command of named) {
       const says = sayCommand(plan, command);
@@ -152,7 +157,31 @@ export function createStore(courseId: string, firstStation: Station) {
       draft: { ...state.draft, commands: [...state.draft.commands, ...named], undone: [] },
     });
     void post({ commands: named });
+    offerFilters(before, plan);
     return true;
+  }
+
+  /** Groups that were just made are offered as filters of the gradebook. */
+  function offerFilters(before: Plan, after: Plan): void {
+    if (before.groups === after.groups) return;
+    const made = Object.values(after.groups).filter(({ id }) => !before.groups[id]);
+    if (made.length === 0 || made.length > 200) return;
+    const filters = made.map(({ name }) => ({
+      id: v7(),
+      name,
+      text: `group:${quote(name)}`,
+      pinned: true,
+      shared: false,
+      view: null,
+    }));
+    const count = made.length === 1 ? `${made[0]?.name} is drafted.` : `${made.length} groups are drafted.`;
+    tell("done", count, {
+      says: made.length === 1 ? "Save its filter for the gradebook" : "Save a filter for each",
+      take: () =>
+        void postJson(`${address}/filters`, { filters }).then((answer) =>
+          isFailure(answer) ? tell("wrong", answer.detail) : tell("done", "Saved, and pinned in the gradebook."),
+        ),
+    });
   }
 
   /** One step, or all: shown at once, then sent. */

@@ -1,5 +1,6 @@
 /** The audit of the draft at the chosen moment, always on: computed in a worker, the last one shown until the next is there. */
 import { useCallback, useEffect, useRef, useState } from "react";
+import { marksSince, type Progress } from "../../core/plan/progress.ts";
 import type { Audit } from "../../core/reach/audit/audit.ts";
 import type { Finding } from "../../core/reach/audit/finding.ts";
 import type { Mend } from "../../core/reach/audit/mends/mends.ts";
@@ -22,7 +23,7 @@ const nothing = { findings: [], sightlines: null, added: { stranded: 0, leaks: 0
 
 export function useAudit(state: BenchState, t: number): AuditState {
   const worker = useRef<Worker>(null);
-  const told = useRef<{ plan: unknown; progress: unknown }>({ plan: null, progress: null });
+  const told = useRef<{ plan: unknown; progress: Progress | null }>({ plan: null, progress: null });
   const lastId = useRef(0);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [found, setFound] = useState<Audit & { added: Added }>(nothing);
@@ -38,15 +39,22 @@ export function useAudit(state: BenchState, t: number): AuditState {
   );
   const ask = useCallback(
     (
-      request: Exclude<AuditRequest, { kind: "plan" }>,
+      request: Exclude<AuditRequest, { kind: "plan" | "marks" }>,
       published: BenchState["published"],
       progress: BenchState["progress"],
     ) => {
       worker.current ??= new AuditWorker();
       const one = worker.current;
       if (told.current.plan !== published || told.current.progress !== progress) {
+        // Marks that were given since are told alone: all of them are many.
+        const { plan: known, progress: then } = told.current;
+        const changes = known === published && then ? marksSince(then, progress) : null;
         told.current = { plan: published, progress };
-        one.postMessage({ kind: "plan", plan: published, progress } satisfies AuditRequest);
+        one.postMessage(
+          changes
+            ? ({ kind: "marks", changes } satisfies AuditRequest)
+            : ({ kind: "plan", plan: published, progress } satisfies AuditRequest),
+        );
       }
       return new Promise<AuditMessage>((resolve) => {
         const listen = ({ data }: MessageEvent<AuditMessage>) => {

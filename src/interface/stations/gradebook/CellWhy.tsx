@@ -5,11 +5,19 @@ import { explain } from "../../../core/reach/explain.ts";
 import { resolveDates, resolvedInstant } from "../../../core/timing/resolving/resolve.ts";
 import { sayInstant } from "../../../core/timing/wall.ts";
 import { useBench } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
 import base from "../station.module.css";
-import { sayCell } from "./MarkGrid.tsx";
+import { sayCell } from "./grid/say.ts";
+
+interface CellWhyProps {
+  at: { personId: string; itemId: string };
+  cells: Cells;
+  /** Opens the work beside its mark. */
+  open(): void;
+}
 
 /** How a student stands with an item, and why. */
-export function CellWhy({ at, cells }: { at: { personId: string; itemId: string }; cells: Cells }) {
+export function CellWhy({ at, cells, open }: CellWhyProps) {
   const { store, plan, reach } = useBench();
   const person = plan.people[at.personId];
   const item = plan.items[at.itemId];
@@ -18,6 +26,11 @@ export function CellWhy({ at, cells }: { at: { personId: string; itemId: string 
   const say = (instant: number) => sayInstant(instant, plan.course.timeZone);
   const due = resolvedInstant(plan, resolveDates(plan, item, reach.memberships(index)), "due");
   const handIns = progressLookup(reach.progress).handIns(at.personId, at.itemId);
+  const shared = cells.cell(item, at.personId)?.mark?.shared;
+  const nameOf = (personId: string) => {
+    const one = plan.people[personId];
+    return one ? fullName(one) : "somebody";
+  };
   const explanation = explain(reach, item, at.personId);
   return (
     <section>
@@ -26,9 +39,21 @@ export function CellWhy({ at, cells }: { at: { personId: string; itemId: string 
         {item.title}: <strong>{sayCell(cells.cell(item, at.personId), item)}</strong>
       </p>
       {due !== null && <p>Due for them on {say(due)}.</p>}
-      {handIns.map(({ id, at: handedIn }) => (
-        <p key={id}>Handed in on {say(handedIn)}.</p>
+      {handIns.map(({ id, at: handedIn, by }) => (
+        <p key={id}>
+          Handed in on {say(handedIn)}
+          {by !== undefined && `, by ${nameOf(by)} for the group`}.
+        </p>
       ))}
+      {shared !== undefined && (
+        <p>
+          It is the mark of {plan.groups[shared]?.name}, shared by its members as of the hand-in. A mark typed here is
+          theirs alone and beats it.
+        </p>
+      )}
+      <Button quiet onPress={open}>
+        Open the work beside its mark
+      </Button>
       {explanation && (
         <ul className={base.steps}>
           {explanation.steps.map(({ holds, says }) => (

@@ -1,73 +1,130 @@
-import { useMemo, useState } from "react";
-import { cellsOf, columnsOf } from "../../../core/gradebook/cells.ts";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { isMistake, parseFilter } from "../../../core/gradebook/filter.ts";
 import { matcher } from "../../../core/gradebook/match.ts";
-import { totalsOf } from "../../../core/gradebook/totals.ts";
+import { type Sheet, sheetOf } from "../../../core/gradebook/sheet.ts";
+import { type SavedView, shownColumns, usualView } from "../../../core/gradebook/view.ts";
+import { lookup } from "../../../core/plan/lookup.ts";
+import type { Reach } from "../../../core/reach/reach.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
+import { Choice } from "../../kit/Fields.tsx";
+import { Views } from "../../kit/Views.tsx";
 import { plural } from "../../kit/words.ts";
 import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
 import { CellWhy } from "./CellWhy.tsx";
-import { FilterBar } from "./FilterBar.tsx";
+import { ColumnsDialog } from "./ColumnsDialog.tsx";
+import { CompareView } from "./compare/CompareView.tsx";
+import { FilterBar } from "./filters/FilterBar.tsx";
+import { type SavedFilter, useFilters } from "./filters/useFilters.ts";
 import { GradingDialog } from "./GradingDialog.tsx";
-import { MarkGrid } from "./MarkGrid.tsx";
+import { type At, MarkGrid } from "./grid/MarkGrid.tsx";
+import { MarksFilesDialog } from "./MarksFilesDialog.tsx";
+import { MarkingView } from "./marking/MarkingView.tsx";
 import { TotalWhy } from "./TotalWhy.tsx";
-import { useFilters } from "./useFilters.ts";
+import { useMarks } from "./useMarks.ts";
+
+type View = "grid" | "marking" | "compare";
+const views: { value: View; label: string }[] = [
+  { value: "grid", label: "Grid" },
+  { value: "marking", label: "Marking" },
+  { value: "compare", label: "Comparison" },
+];
+
+/** The sheet of the bench's reach: a mark that is given leaves most of it as it was. */
+function useSheet(reach: Reach): Sheet {
+  const before = useRef<Sheet | null>(null);
+  return useMemo(() => {
+    before.current = sheetOf(reach, before.current);
+    return before.current;
+  }, [reach]);
+}
 
 export function Gradebook() {
   const { plan, reach } = useBench();
   const filters = useFilters();
+  const [shown, setShown] = useState<View>("grid");
   const [text, setText] = useState("");
-  const [at, setAt] = useState<{ personId: string; itemId: string } | null>(null);
+  const [view, setView] = useState<SavedView>(usualView);
+  const [at, setAt] = useState<At | null>(null);
   const [totalOfWhom, setTotalOfWhom] = useState<string | null>(null);
-  const [settings, setSettings] = useState(false);
+  const [dialog, setDialog] = useState<"settings" | "columns" | "files" | null>(null);
   const parsed = useMemo(() => parseFilter(text), [text]);
   const mistake = isMistake(parsed) ? parsed : null;
   // While a filter is being typed and is not one yet, the last good one stays.
   const [good, setGood] = useState(parsed);
   if (!mistake && parsed !== good) setGood(parsed);
+  const filter = isMistake(good) ? { kind: "all" as const } : good;
 
-  const cells = useMemo(() => cellsOf(reach), [reach]);
-  const columns = useMemo(() => columnsOf(plan), [plan]);
-  const totals = useMemo(() => totalsOf(plan, cells), [plan, cells]);
-  const match = useMemo(() => (isMistake(good) ? null : matcher(good, reach, cells)), [good, reach, cells]);
-  const rows = useMemo(() => (match ? reach.students.filter(match.matches) : reach.students), [match, reach.students]);
+  const sheet = useSheet(reach);
+  const marks = useMarks(sheet);
+  const columns = useMemo(() => shownColumns(plan, sheet.columns, view), [plan, sheet.columns, view]);
+  const items = useMemo(() => columns.map(({ item }) => item), [columns]);
+  const matched = useMemo(() => matcher(filter, sheet), [filter, sheet]);
+  const rows = useMemo(() => matched.rows(), [matched]);
   const counts = useMemo(() => {
     const count = (filterText: string) => {
-      const filter = parseFilter(filterText);
-      return isMistake(filter) ? 0 : reach.students.filter(matcher(filter, reach, cells).matches).length;
+      const one = parseFilter(filterText);
+      return isMistake(one) ? 0 : matcher(one, sheet).rows().length;
     };
-    return new Map(filters.saved.map((filter) => [filter.id, count(filter.text)]));
-  }, [filters.saved, reach, cells]);
-
+    return new Map(filters.saved.map((one) => [one.id, count(one.text)]));
+  }, [filters.saved, sheet]);
+  const take = useCallback((one: SavedFilter) => {
+    setText(one.text);
+    if (one.view) setView(one.view);
+  }, []);
+  const chooseCell = useCallback((next: At) => {
+    setAt(next);
+    setTotalOfWhom(null);
+  }, []);
+  const layers = lookup(plan).layers;
   return (
     <div className={base.station}>
       <div className={base.head}>
         <h2>Gradebook</h2>
+        <Views label="View" value={shown} onChange={setShown} options={views} />
         <span className={base.figures}>
           <span>
             <strong>{rows.length.toLocaleString("en-GB")}</strong> of {plural(reach.students.length, "student")}
           </span>
           <span>
-            <strong>{columns.length}</strong> columns
+            <strong>{columns.length}</strong>{" "}
+            {columns.length === sheet.columns.length ? "columns" : `of ${sheet.columns.length} columns`}
           </span>
         </span>
         <span className={base.push} />
-        <Button quiet onPress={() => setSettings(true)}>
+        {marks.canUndo && (
+          <Button quiet onPress={marks.undo} isDisabled={marks.storing}>
+            Undo marks
+          </Button>
+        )}
+        {shown === "grid" && (
+          <>
+            <Choice
+              label="Rows grouped by"
+              hideLabel
+              value={view.groupBy ?? "none"}
+              onChange={(value) => setView({ ...view, groupBy: value === "none" ? null : value })}
+              options={[
+                { value: "none", label: "Rows by name" },
+                ...layers.map(({ id, name }) => ({ value: id, label: `Rows by ${name}` })),
+              ]}
+            />
+            <Button quiet onPress={() => setDialog("columns")}>
+              Columns
+            </Button>
+          </>
+        )}
+        <Button quiet onPress={() => setDialog("files")}>
+          In and out
+        </Button>
+        <Button quiet onPress={() => setDialog("settings")}>
           How totals are made
         </Button>
         <IntoGroup quiet personIds={rows} />
       </div>
-      <FilterBar
-        text={text}
-        setText={setText}
-        mistake={mistake}
-        strangers={match?.strangers ?? []}
-        filters={filters}
-        counts={counts}
-      />
-      {columns.length === 0 ? (
+      <FilterBar {...{ text, setText, filter, mistake, filters, counts, view, take }} strangers={matched.strangers} />
+      {sheet.columns.length === 0 ? (
         <div className={base.empty}>
           <h3>No columns yet</h3>
           <p className={base.soft}>
@@ -75,28 +132,37 @@ export function Gradebook() {
             points on Reach.
           </p>
         </div>
-      ) : (
+      ) : shown === "grid" ? (
         <MarkGrid
-          {...{ rows, columns, cells, totals, at }}
-          setAt={(next) => {
-            setAt(next);
-            setTotalOfWhom(null);
-          }}
+          {...{ sheet, rows, columns, marks, view, setView, at }}
+          setAt={chooseCell}
           showTotal={setTotalOfWhom}
         />
+      ) : shown === "marking" ? (
+        <MarkingView {...{ sheet, rows, marks, at }} bits={matched.bits} columns={items} setAt={chooseCell} />
+      ) : (
+        <CompareView sheet={sheet} bits={matched.bits} columns={items} />
       )}
       <Why>
         {totalOfWhom !== null ? (
-          <TotalWhy personId={totalOfWhom} total={totals(totalOfWhom)} />
+          <TotalWhy personId={totalOfWhom} total={sheet.total(totalOfWhom)} />
         ) : at ? (
-          <CellWhy at={at} cells={cells} />
+          <CellWhy at={at} cells={sheet} open={() => setShown("marking")} />
         ) : (
           <p className={base.soft}>
             Select a cell to see how the student stands. Type a mark and press Enter; x excuses, t opens the total.
+            Shift with an arrow selects more; Ctrl with D fills down, and a block from a spreadsheet is pasted with a
+            look at what it changes. Ctrl with Z takes marks back.
           </p>
         )}
       </Why>
-      {settings && <GradingDialog cells={cells} onClose={() => setSettings(false)} />}
+      {dialog === "settings" && <GradingDialog sheet={sheet} onClose={() => setDialog(null)} />}
+      {dialog === "columns" && (
+        <ColumnsDialog {...{ view, setView }} columns={sheet.columns} onClose={() => setDialog(null)} />
+      )}
+      {dialog === "files" && (
+        <MarksFilesDialog {...{ sheet, rows, marks }} columns={items} onClose={() => setDialog(null)} />
+      )}
     </div>
   );
 }

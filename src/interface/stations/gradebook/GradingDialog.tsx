@@ -1,8 +1,9 @@
 import { X } from "lucide-react";
 import { useDeferredValue, useMemo, useState } from "react";
 import { v7 } from "uuid";
-import { type Cells, columnsOf } from "../../../core/gradebook/cells.ts";
-import { totalOf } from "../../../core/gradebook/totals.ts";
+import { columnsOf } from "../../../core/gradebook/cells.ts";
+import { percentagesOf } from "../../../core/gradebook/percentages.ts";
+import type { Sheet } from "../../../core/gradebook/sheet.ts";
 import type { Grading } from "../../../core/plan/grading.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
@@ -26,7 +27,7 @@ function readScale(text: string): Grading["scale"] | { wrong: string } {
 }
 
 /** Categories, weights, what missing counts and the scale: tried on the marks as they are before it is drafted. */
-export function GradingDialog({ cells, onClose }: { cells: Cells; onClose(): void }) {
+export function GradingDialog({ sheet, onClose }: { sheet: Sheet; onClose(): void }) {
   const { store, plan } = useBench();
   const { grading } = plan.course;
   const columns = columnsOf(plan);
@@ -149,7 +150,7 @@ export function GradingDialog({ cells, onClose }: { cells: Cells; onClose(): voi
           onChange={setScaleText}
           error={wrong}
         />
-        <Tried rules={rules} categoryOf={categoryOf} cells={cells} />
+        <Tried rules={rules} categoryOf={categoryOf} sheet={sheet} />
         <Actions>
           <Button onPress={onClose}>Leave</Button>
           <Button strong type="submit" isDisabled={wrong !== null || unnamed}>
@@ -164,11 +165,11 @@ export function GradingDialog({ cells, onClose }: { cells: Cells; onClose(): voi
 interface TriedProps {
   rules: Grading;
   categoryOf: Record<string, string | null>;
-  cells: Cells;
+  sheet: Sheet;
 }
 
 /** What the settings make of the marks as they are. */
-function Tried({ rules, categoryOf, cells }: TriedProps) {
+function Tried({ rules, categoryOf, sheet }: TriedProps) {
   const { plan, reach } = useBench();
   const [later, laterOf] = [useDeferredValue(rules), useDeferredValue(categoryOf)];
   const key = JSON.stringify([later, laterOf]);
@@ -180,26 +181,25 @@ function Tried({ rules, categoryOf, cells }: TriedProps) {
       const wanted = laterOf[item.id] ?? null;
       return { item, as: { ...item, categoryId: wanted && known.has(wanted) ? wanted : null } };
     });
+    const now = sheet.percentages();
+    const then = percentagesOf(
+      later,
+      columns.map(({ item, as }) => ({ ...sheet.column(item), item: as })),
+      reach.students.length,
+    );
     let [up, down, none, sum, count] = [0, 0, 0, 0, 0];
-    for (const personId of reach.students) {
-      const theirs = columns.flatMap(({ item, as }) => {
-        const cell = cells.cell(item, personId);
-        return cell ? [{ item, as, cell }] : [];
-      });
-      const now = totalOf(plan.course.grading, theirs).percent;
-      const then = totalOf(
-        later,
-        theirs.map(({ as, cell }) => ({ item: as, cell })),
-      ).percent;
-      if (then === null) none++;
+    for (let index = 0; index < then.length; index++) {
+      const [was, is] = [now[index] as number, then[index] as number];
+      if (Number.isNaN(is)) none++;
       else {
-        sum += then;
+        sum += is;
         count++;
       }
-      if (now !== null && then !== null && Math.abs(now - then) > 1e-9) then > now ? up++ : down++;
+      if (is - was > 1e-9) up++;
+      if (was - is > 1e-9) down++;
     }
     return { up, down, none, mean: count === 0 ? null : sum / count };
-  }, [key, plan, reach, cells]);
+  }, [key, plan, reach, sheet]);
   return (
     <p aria-live="polite" className={base.soft}>
       Tried on the marks as they are: {plural(found.up, "total")} higher, {found.down} lower, {found.none} without a

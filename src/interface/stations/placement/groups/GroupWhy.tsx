@@ -7,7 +7,7 @@ import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import { plural } from "../../../kit/words.ts";
-import { useFilters } from "../../gradebook/useFilters.ts";
+import { useFilters } from "../../gradebook/filters/useFilters.ts";
 import base from "../../station.module.css";
 import styles from "../placement.module.css";
 import { GroupDialog } from "./GroupDialog.tsx";

@@ -1,17 +1,21 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
 import { isMistake, parseFilter } from "../../../../core/gradebook/filter.ts";
+import { SavedView } from "../../../../core/gradebook/view.ts";
 import { Id } from "../../../../core/plan/types.ts";
 import { readBody } from "../../../../server/body.ts";
 import { removeFilter, savedFilters, saveFilter } from "../../../../server/filters.ts";
 import { json, problem } from "../../../../server/problem.ts";
 
-const Body = z.object({
+const Filter = z.object({
   id: Id,
   name: z.string().trim().min(1).max(100),
   text: z.string().max(2000),
   pinned: z.boolean(),
+  shared: z.boolean(),
+  view: SavedView.nullable(),
 });
+const Body = z.object({ filters: z.array(Filter).min(1).max(500) });
 
 const list = async ({ courseId }: { courseId: string }, accountId: string) =>
   json(await savedFilters(courseId, accountId));
@@ -21,9 +25,16 @@ export const GET: APIRoute = ({ locals }) => list(locals.seat, locals.account.id
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const parsed = parseFilter(body.text);
-  if (isMistake(parsed)) return problem(400, "Not a filter", `At character ${parsed.position + 1}: ${parsed.says}.`);
-  await saveFilter(locals.seat.courseId, locals.account.id, body);
+  for (const { name, text } of body.filters) {
+    const parsed = parseFilter(text);
+    if (isMistake(parsed))
+      return problem(
+        400,
+        "Not a filter",
+        `${name}: at character ${parsed.position + 1}, ${parsed.says}. Nothing was saved.`,
+      );
+  }
+  for (const filter of body.filters) await saveFilter(locals.seat.courseId, locals.account.id, filter);
   return list(locals.seat, locals.account.id);
 };
 

@@ -4,36 +4,38 @@ import { studentsAt } from "../../../../core/plan/lookup.ts";
 import { Id } from "../../../../core/plan/types.ts";
 import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
+import { type NewMark, recordMarks } from "../../../../server/marking.ts";
 import { json, problem } from "../../../../server/problem.ts";
-import { recordMark } from "../../../../server/progress.ts";
 
 const Value = z.object({
   points: z.number().min(0).max(1_000_000).multipleOf(0.001).nullable(),
   excused: z.boolean(),
 });
-const Body = Value.extend({ itemId: Id, personId: Id, seen: Value.nullable() });
+const Mark = Value.extend({ itemId: Id, seen: Value.nullable() });
+const Body = z.object({
+  marks: z
+    .array(z.union([Mark.extend({ personId: Id }), Mark.extend({ groupId: Id })]))
+    .min(1)
+    .max(100_000),
+});
 
+/** Stores marks of persons and shared ones of groups; those that somebody else changed meanwhile are given back. */
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
   const { courseId, plan } = locals.seat;
   const at = now();
-  if (plan.items[body.itemId]?.points == null || !studentsAt(plan, at).includes(body.personId)) {
-    return problem(404, "Not found", "There is no such column or student in this course.");
+  const students = new Set(studentsAt(plan, at));
+  const isThere = (mark: (typeof body.marks)[number]) => {
+    const item = plan.items[mark.itemId];
+    if (item?.points == null) return false;
+    if ("personId" in mark) return students.has(mark.personId);
+    const group = plan.groups[mark.groupId];
+    return item.split !== null && group?.layerId === item.split.layerId;
+  };
+  if (!body.marks.every(isThere)) {
+    return problem(404, "Not found", "There is no such column, student or group in this course. Nothing was stored.");
   }
-  const copies = plan.items[body.itemId]?.combines.map(({ itemId }) => itemId) ?? [];
-  const result = await recordMark(courseId, body, locals.account.id, at, copies);
-  if ("newer" in result) {
-    const { newer } = result;
-    return problem(
-      409,
-      "Marked meanwhile",
-      "Somebody else changed this mark since you saw it. Both values are shown; enter yours again to keep it.",
-      {
-        code: "mark.newer",
-        newer,
-      },
-    );
-  }
-  return json(result);
+  const copiesOf = (itemId: string) => plan.items[itemId]?.combines.map((one) => one.itemId) ?? [];
+  return json(await recordMarks(courseId, body.marks as NewMark[], locals.account.id, at, copiesOf));
 };

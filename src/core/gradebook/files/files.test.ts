@@ -1,0 +1,185 @@
+/** Marks typed, pasted and read from files: every verdict, and round trips without a difference. Source: semantics.md section 7. */
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { openArchive } from "../../formats/archive.ts";
+import { readTable, writeCsv } from "../../formats/text.ts";
+import { type Mark, noProgress } from "../../plan/progress.ts";
+import { reachAt } from "../../reach/reach.ts";
+import { addItem, addLayer, addStudent, coursePlan, forOnly, group, t0 } from "../../tests/fixture.ts";
+import { countVerdicts, judgeBlock, judgeMark, readBlock, readMark } from "../entry.ts";
+import { type Sheet, sheetOf } from "../sheet.ts";
+import { looksLikeGradebook, readGradebookArchive, writeGradebookArchive } from "./oneroster.ts";
+import { judgeEntries, marksTable, type ReadMarks, readMarksTable } from "./table.ts";
+
+const own = (personId: string, itemId: string, points: number | null, excused = false): Mark => ({
+  personId,
+  itemId,
+  points,
+  excused,
+  at: t0 - 1000,
+});
+function course(marks: Mark[] = [own("ada", "lab", 14.5), own("ben", "lab", null, true)]): Sheet {
+  const plan = coursePlan();
+  addLayer(plan, "Banks", ["North", "South"]);
+  for (const id of ["ada", "ben", "cas"]) addStudent(plan, id, [], [id === "cas" ? "South" : "North"]);
+  addItem(plan, "lab", { title: "Lab 1", kind: "assignment", points: 20 });
+  addItem(plan, "again", { title: "lab 1", kind: "quiz", points: 10 });
+  addItem(plan, "north", {
+    title: "North only",
+    kind: "assignment",
+    points: 5,
+    audience: forOnly(group("North")),
+    split: { layerId: "Banks", between: "sealed" },
+  });
+  const groupMarks = [{ groupId: "North", itemId: "north", points: 4, excused: false, at: t0 - 500 }];
+  return sheetOf(reachAt(plan, { ...noProgress, marks, groupMarks }, t0));
+}
+const everyone = new Set(["ada", "ben", "cas"]);
+
+describe("what is typed", () => {
+  test.each([
+    ["14,5", { mark: { points: 14.5, excused: false } }],
+    [" .5 ", { mark: { points: 0.5, excused: false } }],
+    ["X", { mark: { points: null, excused: true } }],
+    ["none", { mark: null }],
+    ["", null],
+    ["0", { mark: { points: 0, excused: false } }],
+  ])("%j", (text, wanted) => {
+    expect(readMark(text)).toEqual(wanted);
+  });
+  test.each(["-1", "fourteen", "1e9", "1.2345", "1000001", "3 4", "12%", "Infinity", "."])(
+    "%j is not a mark",
+    (text) => {
+      expect(readMark(text)).toHaveProperty("wrong");
+    },
+  );
+});
+
+describe("a block pasted", () => {
+  test("each cell has its verdict, and what reaches past the grid is told", () => {
+    const sheet = course();
+    const judged = judgeBlock(
+      sheet,
+      readBlock("14.5\t3\t9\r\nx\tmany\t\r\n\t\t2\n7\n"),
+      ["ada", "ben", "cas"],
+      sheet.columns,
+      {
+        row: 0,
+        column: 0,
+      },
+    );
+    expect(judged.map(({ verdict }) => verdict)).toEqual([
+      "same",
+      "changed",
+      "changed",
+      "same",
+      "not a mark",
+      "same",
+      "same",
+      "same",
+      "not theirs",
+      "unknown student",
+    ]);
+    expect(judged[4]?.says).toContain('"many" is not a mark');
+    expect(countVerdicts(judged)).toMatchObject({ changed: 2, same: 5, "not theirs": 1 });
+    expect(judgeBlock(sheet, [["1", "2"]], ["ada"], sheet.columns, { row: 0, column: 2 })[1]?.verdict).toBe(
+      "unknown column",
+    );
+  });
+  test("a shared mark is not made one's own by the same value, and taking it away takes nothing", () => {
+    const sheet = course();
+    const [, , north] = sheet.columns;
+    const judge = (text: string) => judgeMark(sheet, north as never, "ada", text, "");
+    expect(judge("4").verdict).toBe("same");
+    expect(judge("none").verdict).toBe("same");
+    expect(judge("5")).toMatchObject({ verdict: "changed", before: null, after: { points: 5 } });
+  });
+});
+
+describe("tables", () => {
+  test("a row a student, two columns of one title told apart, the total last", () => {
+    expect(marksTable(course(), ["ada", "cas"], course().columns)).toEqual({
+      header: ["id", "name", "section", "Lab 1", "lab 1 #2", "North only", "Total"],
+      rows: [
+        ["00ada", "Test, ada", "", "14.5", "", "4", "74.0"],
+        ["00cas", "Test, cas", "", "", "", "", ""],
+      ],
+    });
+  });
+  test("every kind of bad cell has its verdict and its place", () => {
+    const sheet = course();
+    const text = "Name,ID,Lab 1,Notes\nx,00ada,15,a\ny,00ben,lots,b\nz,00cas,3,c\nz,00cas,4,c\nw,99,1,d\nv,00Ada,,e\n";
+    const read = readMarksTable(readTable("marks.csv", text) as never, sheet.columns) as ReadMarks;
+    expect(read.ignored).toEqual(["Name", "Notes"]);
+    const judged = judgeEntries(sheet, read.entries, new Set(["ada", "ben", "cas"]));
+    expect(judged.map(({ where, verdict }) => [where, verdict])).toEqual([
+      ["line 2", "changed"],
+      ["line 3", "not a mark"],
+      ["line 4", "changed"],
+      ["line 5", "twice"],
+      ["line 6", "unknown student"],
+      ["line 7", "same"],
+    ]);
+    expect(judged[0]?.says).toBe("14.5 becomes 15");
+    expect(judgeEntries(sheet, read.entries, new Set(["ada"]))[2]?.verdict).toBe("outside scope");
+  });
+  test("without a column that names students nothing is read, and it says what is wanted", () => {
+    expect(
+      readMarksTable({ name: "m.csv", header: ["Lab 1"], rows: [["3"]], lines: [2] }, course().columns),
+    ).toMatchObject({
+      unreadable: true,
+      sentence: expect.stringContaining("id, username or email"),
+    });
+  });
+  const marks = fc.array(
+    fc.record({
+      personId: fc.constantFrom("ada", "ben", "cas"),
+      itemId: fc.constantFrom("lab", "again", "north"),
+      points: fc.constantFrom(null, 0, 0.125, 7, 100),
+    }),
+    { maxLength: 8 },
+  );
+  test("out and in again nothing differs, as a table and as an archive", () => {
+    fc.assert(
+      fc.property(marks, (drawn) => {
+        const rows = new Map(drawn.map((one) => [one.personId + one.itemId, one]));
+        const sheet = course(
+          [...rows.values()].map((one) => own(one.personId, one.itemId, one.points, one.points === null)),
+        );
+        const { header, rows: lines } = marksTable(sheet, sheet.reach.students, sheet.columns);
+        const table = readTable("out.csv", writeCsv(header, lines));
+        const archive = openArchive("out.zip", writeGradebookArchive(sheet, sheet.reach.students, sheet.columns, t0));
+        expect(looksLikeGradebook(archive as never)).toBe(true);
+        for (const read of [
+          readMarksTable(table as never, sheet.columns),
+          readGradebookArchive("out.zip", archive as never),
+        ])
+          if ("entries" in read)
+            for (const judged of judgeEntries(sheet, read.entries, everyone)) expect(judged.verdict).toBe("same");
+          else expect(read.sentence).toMatch(/no rows under it/);
+      }),
+      { numRuns: 60 },
+    );
+  });
+  test("an archive of another system is matched by titles, exempt excuses, and a result taken back goes", () => {
+    const sheet = course();
+    const made = openArchive("o.zip", writeGradebookArchive(sheet, ["ada", "ben"], sheet.columns, t0)) as Record<
+      string,
+      Uint8Array
+    >;
+    const text = (name: string) => new TextDecoder().decode(made[name]);
+    const files = {
+      "lineItems.csv": new TextEncoder().encode(text("lineItems.csv").replace(/^lab,/m, "theirs,")),
+      "results.csv": new TextEncoder().encode(
+        "sourcedId,status,lineItemSourcedId,studentSourcedId,scoreStatus,score\r\n" +
+          "1,active,theirs,00cas,exempt,\r\n2,tobedeleted,theirs,00ada,fully graded,14.5\r\n3,active,nothing,00ada,,1\r\n",
+      ),
+    };
+    const read = readGradebookArchive("o.zip", files) as ReadMarks;
+    expect(judgeEntries(sheet, read.entries, everyone).map(({ verdict, after }) => [verdict, after])).toEqual([
+      ["changed", { points: null, excused: true }],
+      ["changed", null],
+      ["unknown column", null],
+    ]);
+  });
+});

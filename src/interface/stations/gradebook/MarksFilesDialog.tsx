@@ -1,0 +1,104 @@
+import { useState } from "react";
+import { writeWorkbook } from "../../../core/formats/spreadsheet.ts";
+import { writeCsv } from "../../../core/formats/text.ts";
+import type { JudgedMark } from "../../../core/gradebook/entry.ts";
+import { writeGradebookArchive } from "../../../core/gradebook/files/oneroster.ts";
+import { readMarks } from "../../../core/gradebook/files/read.ts";
+import { judgeEntries, marksTable } from "../../../core/gradebook/files/table.ts";
+import type { Sheet } from "../../../core/gradebook/sheet.ts";
+import type { Item } from "../../../core/plan/types.ts";
+import { useBench } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
+import { Actions, Dialog } from "../../kit/Dialog.tsx";
+import { FileButton } from "../../kit/FileButton.tsx";
+import { saveFile } from "../../kit/save.ts";
+import { plural } from "../../kit/words.ts";
+import base from "../station.module.css";
+import { JudgedDialog } from "./JudgedDialog.tsx";
+import type { Marks } from "./useMarks.ts";
+
+interface FilesProps {
+  sheet: Sheet;
+  /** The students of the filter in view, and the columns that are shown. */
+  rows: string[];
+  columns: Item[];
+  marks: Marks;
+  onClose(): void;
+}
+
+const workbook = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
+
+/** The filter in view out as a file, and marks read back with a look at what they would change. */
+export function MarksFilesDialog({ sheet, rows, columns, marks, onClose }: FilesProps) {
+  const { plan, t } = useBench();
+  const [under, setUnder] = useState<string | null>(null);
+  const [wrong, setWrong] = useState<string | null>(null);
+  const [read, setRead] = useState<{ name: string; judged: JudgedMark[]; ignored: string[] } | null>(null);
+  const name = `${plan.course.code} marks`;
+  const save = async (format: "csv" | "xlsx" | "oneroster") => {
+    if (format === "oneroster")
+      return saveFile(`${name}.zip`, "application/zip", writeGradebookArchive(sheet, rows, columns, t));
+    const table = marksTable(sheet, rows, columns);
+    if (format === "csv") return saveFile(`${name}.csv`, "text/csv", writeCsv(table.header, table.rows));
+    setUnder("Making the workbook");
+    saveFile(`${name}.xlsx`, workbook, (await writeWorkbook("Marks", table.header, table.rows)) as BlobPart);
+    setUnder(null);
+  };
+  const take = async (chosen: File) => {
+    setWrong(null);
+    setUnder(`Reading ${chosen.name}`);
+    const found = await readMarks(chosen.name, new Uint8Array(await chosen.arrayBuffer()), sheet.columns);
+    setUnder(null);
+    if ("unreadable" in found) return setWrong(found.sentence);
+    setRead({ ...found, judged: judgeEntries(sheet, found.entries, new Set(rows)) });
+  };
+  if (read)
+    return (
+      <JudgedDialog
+        title={`Marks of ${read.name}`}
+        judged={read.judged}
+        marks={marks}
+        onClose={onClose}
+        note={read.ignored.length > 0 ? `Not marks, so not read: ${read.ignored.join(", ")}.` : undefined}
+      />
+    );
+  return (
+    <Dialog title="Marks in and out" onClose={onClose}>
+      <p>
+        {plural(rows.length, "student")} and {plural(columns.length, "column")}, as the filter and the grid have them.
+      </p>
+      <div className={base.bar}>
+        <Button onPress={() => void save("csv")} isDisabled={under !== null}>
+          Save as CSV
+        </Button>
+        <Button onPress={() => void save("xlsx")} isDisabled={under !== null}>
+          Save as XLSX
+        </Button>
+        <Button onPress={() => void save("oneroster")} isDisabled={under !== null}>
+          Save as OneRoster
+        </Button>
+      </div>
+      <p className={base.soft}>
+        Read back, students are matched by id, username or email, and columns by title. Every mark is looked at before
+        anything changes; those of students outside this filter change nothing.
+      </p>
+      <FileButton
+        accept=".csv,.tsv,.txt,.xlsx,.zip"
+        testId="marks"
+        isDisabled={under !== null}
+        onChoose={(chosen) => void take(chosen)}
+      >
+        Read marks back
+      </FileButton>
+      {under && <p role="status">{under}</p>}
+      {wrong && (
+        <p role="alert" className={base.wrong}>
+          {wrong}
+        </p>
+      )}
+      <Actions>
+        <Button onPress={onClose}>Leave</Button>
+      </Actions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,177 @@
+import { useMemo, useState } from "react";
+import type { Sheet } from "../../../../core/gradebook/sheet.ts";
+import { compareGroups, differenceOf, fewest, type GroupFigures } from "../../../../core/gradebook/statistics.ts";
+import { lookup } from "../../../../core/plan/lookup.ts";
+import type { Item } from "../../../../core/plan/types.ts";
+import type { Bits } from "../../../../core/reach/bits.ts";
+import { useBench } from "../../../bench/context.tsx";
+import { Button } from "../../../kit/Button.tsx";
+import { Checkbox, Choice } from "../../../kit/Fields.tsx";
+import { Stripe } from "../../../kit/Stripe.tsx";
+import base from "../../station.module.css";
+import styles from "./compare.module.css";
+import { Dots } from "./Dots.tsx";
+
+interface CompareProps {
+  sheet: Sheet;
+  bits: Bits;
+  columns: Item[];
+}
+
+const total = "total";
+const percent = (value: number | undefined) => (value === undefined ? "–" : `${value.toFixed(1)} %`);
+const points = (value: number) => `${value > 0 ? "+" : ""}${value.toFixed(1)}`;
+
+/** Groups of a layer beside each other, in a column or in the total: how far the work is, and how the marks lie. */
+export function CompareView({ sheet, bits, columns }: CompareProps) {
+  const { plan } = useBench();
+  const layers = lookup(plan).layers;
+  const [layerId, setLayerId] = useState<string | null>(layers[0]?.id ?? null);
+  const [itemId, setItemId] = useState<string>(total);
+  const [asOfHandIn, setAsOf] = useState(false);
+  const [against, setAgainst] = useState("others");
+  const item = columns.find(({ id }) => id === itemId) ?? null;
+  const figures = useMemo(
+    () =>
+      layerId
+        ? compareGroups(sheet, { layerId, item, rows: bits, asOfHandIn: asOfHandIn && item !== null, own: null })
+        : [],
+    [sheet, layerId, item, bits, asOfHandIn],
+  );
+  const most = Math.max(100, ...figures.map(({ summary }) => summary?.values.at(-1) ?? 0));
+  const place = columns.findIndex(({ id }) => id === itemId);
+  if (!layerId)
+    return (
+      <div className={base.empty}>
+        <h3>No layer to compare by</h3>
+        <p className={base.soft}>Make section groups on Placement; then each of them is a line here.</p>
+      </div>
+    );
+  const isPrivate = plan.layers[layerId]?.private ?? false;
+  /** The marks that a group is held against: those of one group, or of all the others. */
+  const otherValues = (one: GroupFigures) =>
+    figures
+      .filter(({ group }) => group.id !== one.group.id && (against === "others" || group.id === against))
+      .flatMap(({ summary }) => summary?.values ?? []);
+  return (
+    <div className={styles.compare}>
+      <div className={base.bar}>
+        <Choice
+          label="By groups of"
+          hideLabel
+          value={layerId}
+          onChange={(value) => {
+            setLayerId(value);
+            setAgainst("others");
+          }}
+          options={layers.map(({ id, name }) => ({ value: id, label: name }))}
+        />
+        <Choice
+          label="What"
+          hideLabel
+          value={itemId}
+          onChange={setItemId}
+          options={[{ value: total, label: "Total" }, ...columns.map(({ id, title }) => ({ value: id, label: title }))]}
+        />
+        <Button quiet isDisabled={place < 0} onPress={() => setItemId(columns[place - 1]?.id ?? total)}>
+          Column before
+        </Button>
+        <Button
+          quiet
+          isDisabled={place === columns.length - 1}
+          onPress={() => setItemId(columns[place + 1]?.id ?? total)}
+        >
+          Next column
+        </Button>
+        <Choice
+          label="Held against"
+          hideLabel
+          value={against}
+          onChange={setAgainst}
+          options={[
+            { value: "others", label: "held against all others" },
+            ...figures.map(({ group }) => ({ value: group.id, label: `held against ${group.name}` })),
+          ]}
+        />
+        {item && (
+          <Checkbox isSelected={asOfHandIn} onChange={setAsOf}>
+            Groups as of the hand-in
+          </Checkbox>
+        )}
+      </div>
+      {/* Wide tables scroll: they must be reachable by keyboard even where nothing in them is. */}
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: scrollable region */}
+      <section className={styles.scroll} aria-label="Groups compared" tabIndex={0}>
+        <table className={base.table}>
+          <thead>
+            <tr>
+              <th>Group</th>
+              <th className={base.number}>Students</th>
+              <th className={base.number}>To be marked</th>
+              <th className={base.number}>Missing</th>
+              <th className={base.number}>Late</th>
+              <th className={base.number}>{item ? "Marked" : "With a total"}</th>
+              <th className={base.number}>Mean</th>
+              <th className={base.number}>Median</th>
+              <th className={base.number}>Quartiles</th>
+              <th>0 to {Math.round(most)} %</th>
+              <th className={base.number}>Difference (95 %)</th>
+            </tr>
+          </thead>
+          <tbody>
+            {figures.map((one) => {
+              const { group, summary, tooFew } = one;
+              const difference = summary ? differenceOf(summary.values, otherValues(one)) : null;
+              const clear = difference && (difference.from > 0 || difference.to < 0);
+              return (
+                <tr key={group.id}>
+                  <th scope="row">
+                    <Stripe stripe={group.stripe} isPrivate={isPrivate} /> {group.name}
+                  </th>
+                  <td className={base.number}>{one.members}</td>
+                  {tooFew ? (
+                    <td colSpan={9} className={base.soft}>
+                      Fewer than {fewest}: nothing is told of them to those outside.
+                    </td>
+                  ) : (
+                    <>
+                      <td className={base.number}>{one.toMark}</td>
+                      <td className={base.number}>{one.missing}</td>
+                      <td className={base.number}>{one.late}</td>
+                      <td className={base.number}>{summary?.n ?? 0}</td>
+                      <td className={base.number}>{percent(summary?.mean)}</td>
+                      <td className={base.number}>{percent(summary?.median)}</td>
+                      <td className={base.number}>
+                        {summary ? `${summary.lower.toFixed(0)} – ${summary.upper.toFixed(0)}` : "–"}
+                      </td>
+                      <td className={styles.dotsCell}>
+                        {summary && <Dots summary={summary} most={most} name={group.name} />}
+                      </td>
+                      <td className={base.number}>
+                        {difference ? (
+                          <>
+                            {clear ? <strong>{points(difference.difference)}</strong> : points(difference.difference)}{" "}
+                            <span className={base.soft}>
+                              ({points(difference.from)} to {points(difference.to)})
+                            </span>
+                          </>
+                        ) : (
+                          "–"
+                        )}
+                      </td>
+                    </>
+                  )}
+                </tr>
+              );
+            })}
+          </tbody>
+        </table>
+      </section>
+      <p className={base.soft}>
+        Of the students of this filter. A dot is a student, the band goes from quartile to quartile, the line is the
+        median, the cross the mean. Late is against each student's own due. A difference is in percent points, with the
+        interval that holds it in 95 of 100 cases; strong where that leaves out nought.
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,214 @@
+import { useMemo, useState } from "react";
+import { sayLate } from "../../../../core/gradebook/cells.ts";
+import { code } from "../../../../core/gradebook/percentages.ts";
+import type { Sheet } from "../../../../core/gradebook/sheet.ts";
+import { handedInByGroup } from "../../../../core/gradebook/statistics.ts";
+import { fullName, lookup } from "../../../../core/plan/lookup.ts";
+import { progressLookup } from "../../../../core/plan/progress.ts";
+import type { Item } from "../../../../core/plan/types.ts";
+import type { Bits } from "../../../../core/reach/bits.ts";
+import { useBench } from "../../../bench/context.tsx";
+import { Choice } from "../../../kit/Fields.tsx";
+import { Rows } from "../../../kit/Rows.tsx";
+import { Stripe } from "../../../kit/Stripe.tsx";
+import { plural } from "../../../kit/words.ts";
+import base from "../../station.module.css";
+import { sayCell, shapes } from "../grid/say.ts";
+import type { Marks } from "../useMarks.ts";
+import styles from "./marking.module.css";
+import { queueOf, type Waiting, type Which } from "./queue.ts";
+import { WorkPane } from "./WorkPane.tsx";
+
+interface MarkingProps {
+  sheet: Sheet;
+  rows: string[];
+  bits: Bits;
+  columns: Item[];
+  marks: Marks;
+  at: { personId: string; itemId: string } | null;
+  setAt(at: { personId: string; itemId: string }): void;
+}
+
+const whiches: { value: Which; label: string }[] = [
+  { value: "to be marked", label: "to be marked" },
+  { value: "handed in", label: "handed in" },
+  { value: "not handed in", label: "not handed in" },
+  { value: "everyone", label: "everyone it is for" },
+];
+
+/** The queue of what is to be marked in this filter, and one piece of work beside its mark. */
+export function MarkingView({ sheet, rows, bits, columns, marks, at, setAt }: MarkingProps) {
+  const { plan } = useBench();
+  const [itemId, setItemId] = useState<string>(at?.itemId ?? "all");
+  const [which, setWhich] = useState<Which>(() => {
+    const item = at && plan.items[at.itemId];
+    return item && sheet.cell(item, at.personId)?.state !== "handed in" ? "everyone" : "to be marked";
+  });
+  const found = progressLookup(sheet.reach.progress);
+  const items = useMemo(
+    () => (itemId === "all" ? columns : columns.filter(({ id }) => id === itemId)),
+    [columns, itemId],
+  );
+  const queue = useMemo(
+    () =>
+      queueOf(sheet, rows, items, which, ({ personId, item }) =>
+        found.handIns(personId, item.id).some((row) => row.at <= sheet.reach.t),
+      ),
+    [sheet, rows, items, which, found],
+  );
+  const place = queue.findIndex(({ personId, item }) => personId === at?.personId && item.id === at.itemId);
+  // What was marked leaves the queue and stays on the screen until one goes on.
+  const [last, setLast] = useState(0);
+  const here = place >= 0 ? place : Math.min(last, queue.length) - 1;
+  const item = at ? plan.items[at.itemId] : undefined;
+  const go = (index: number) => {
+    const one = queue[index];
+    if (!one) return;
+    setLast(index);
+    setAt({ personId: one.personId, itemId: one.item.id });
+  };
+  const step = (to: number) => (queue[to] ? () => go(to) : null);
+  const toMark = useMemo(
+    () =>
+      new Map(
+        columns.map((column) => {
+          const { states } = sheet.column(column);
+          const count = rows.filter(
+            (personId) => states[sheet.reach.indexOf.get(personId) ?? -1] === code["handed in"],
+          ).length;
+          return [column.id, count] as const;
+        }),
+      ),
+    [sheet, rows, columns],
+  );
+  const all = [...toMark.values()].reduce((sum, count) => sum + count, 0);
+  return (
+    <div className={styles.marking}>
+      <div className={styles.queue}>
+        <div className={styles.choices}>
+          <Choice
+            label="Column"
+            hideLabel
+            value={itemId}
+            onChange={setItemId}
+            options={[
+              { value: "all", label: "Every column", aside: all },
+              ...columns.map(({ id, title }) => ({ value: id, label: title, aside: toMark.get(id) })),
+            ]}
+          />
+          <Choice label="Which" hideLabel value={which} onChange={setWhich} options={whiches} />
+        </div>
+        <p className={base.soft} aria-live="polite">
+          {queue.length.toLocaleString("en-GB")} {which === "everyone" ? "in all" : which}
+        </p>
+        <Rows count={queue.length} height={44} label="Queue" className={styles.list as string}>
+          {(index) => {
+            const one = queue[index] as Waiting;
+            const person = plan.people[one.personId];
+            const cell = sheet.cell(one.item, one.personId);
+            return (
+              <button
+                type="button"
+                className={styles.waiting}
+                aria-current={index === place || undefined}
+                onClick={() => go(index)}
+              >
+                <span>{person && fullName(person)}</span>
+                <span className={styles.state} title={cell ? sayCell(cell, one.item) : ""}>
+                  {cell?.state === "marked" ? cell.mark?.points : cell && shapes[cell.state]}
+                </span>
+                <small>
+                  {one.item.title}
+                  {cell && cell.lateBy > 0 && <em>, {sayLate(cell.lateBy)} late</em>}
+                </small>
+              </button>
+            );
+          }}
+        </Rows>
+      </div>
+      <div className={styles.right}>
+        {item && at && sheet.reach.indexOf.has(at.personId) ? (
+          <WorkPane
+            key={`${at.itemId}/${at.personId}`}
+            sheet={sheet}
+            item={item}
+            personId={at.personId}
+            marks={marks}
+            next={step(here + 1)}
+            previous={step(place >= 0 ? here - 1 : here)}
+          />
+        ) : (
+          <p className={base.soft}>
+            {queue.length > 0
+              ? "Choose somebody's work, or begin with the first of the queue."
+              : "Nothing in this filter waits to be marked."}
+          </p>
+        )}
+        {items.length === 1 && <HandedIn sheet={sheet} item={items[0] as Item} bits={bits} />}
+      </div>
+    </div>
+  );
+}
+
+/** Who has handed in and who has not, by group. */
+function HandedIn({ sheet, item, bits }: { sheet: Sheet; item: Item; bits: Bits }) {
+  const { plan } = useBench();
+  const layers = lookup(plan).layers;
+  const [layerId, setLayerId] = useState(item.split?.layerId ?? layers[0]?.id ?? null);
+  const parts = useMemo(
+    () => (layerId ? handedInByGroup(sheet, layerId, item, bits) : []),
+    [sheet, layerId, item, bits],
+  );
+  if (!layerId) return null;
+  const names = (ids: string[]) =>
+    ids
+      .map((id) => plan.people[id])
+      .map((person) => (person ? fullName(person) : ""))
+      .join("; ");
+  return (
+    <section className={styles.handedIn} aria-label="Handed in, by group">
+      <div className={base.bar}>
+        <h4>Handed in, by group of</h4>
+        <Choice
+          label="Groups of"
+          hideLabel
+          value={layerId}
+          onChange={setLayerId}
+          options={layers.map(({ id, name }) => ({ value: id, label: name }))}
+        />
+      </div>
+      <table className={base.table}>
+        <thead>
+          <tr>
+            <th>Group</th>
+            <th className={base.number}>Handed in</th>
+            <th>Not yet</th>
+          </tr>
+        </thead>
+        <tbody>
+          {parts.map(({ group, handedIn, notYet }) => (
+            <tr key={group?.id ?? "none"}>
+              <td>
+                {group && <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private ?? false} />}{" "}
+                {group?.name ?? "In no group"}
+              </td>
+              <td className={base.number}>
+                {handedIn.length} of {handedIn.length + notYet.length}
+              </td>
+              <td>
+                {notYet.length > 6 ? (
+                  <details>
+                    <summary>{plural(notYet.length, "student")}</summary>
+                    {names(notYet)}
+                  </details>
+                ) : (
+                  names(notYet) || "nobody"
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}

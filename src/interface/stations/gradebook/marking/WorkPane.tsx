@@ -1,0 +1,216 @@
+import { useEffect, useRef, useState } from "react";
+import { sayLate } from "../../../../core/gradebook/cells.ts";
+import { readMark, sayMark } from "../../../../core/gradebook/entry.ts";
+import type { Sheet } from "../../../../core/gradebook/sheet.ts";
+import { fullName } from "../../../../core/plan/lookup.ts";
+import { progressByItem, progressLookup } from "../../../../core/plan/progress.ts";
+import type { Item } from "../../../../core/plan/types.ts";
+import { groupsThen, sharers } from "../../../../core/reach/group-work.ts";
+import { resolveDates, resolvedInstant } from "../../../../core/timing/resolving/resolve.ts";
+import { sayInstant } from "../../../../core/timing/wall.ts";
+import { useBench } from "../../../bench/context.tsx";
+import { Button } from "../../../kit/Button.tsx";
+import { Choice, TextField } from "../../../kit/Fields.tsx";
+import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { plural } from "../../../kit/words.ts";
+import base from "../../station.module.css";
+import { sayCell } from "../grid/say.ts";
+import type { Marks } from "../useMarks.ts";
+import styles from "./marking.module.css";
+import { useWork } from "./useWork.ts";
+
+interface WorkPaneProps {
+  sheet: Sheet;
+  item: Item;
+  personId: string;
+  marks: Marks;
+  /** Where the queue goes on; null at its end. */
+  next: (() => void) | null;
+  previous: (() => void) | null;
+}
+
+/** A hand-in and its mark side by side: points, a comment that is read by whom it is for, a note that only staff read. */
+export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkPaneProps) {
+  const { plan, t, store } = useBench();
+  const { reach } = sheet;
+  const person = plan.people[personId];
+  const found = progressLookup(reach.progress);
+  const latest = found.handIns(personId, item.id).reduce((last, { at }) => Math.max(last, at), 0);
+  const groupIds = item.split ? groupsThen(plan, item.split.layerId, personId, latest || t) : [];
+  const shared = found.mark(personId, item.id)?.shared;
+  // Work of a group is marked for the group, unless this student has a mark of their own.
+  const hasOwn = found.mark(personId, item.id) !== undefined && shared === undefined;
+  const [holderId, setHolder] = useState(shared ?? (hasOwn ? personId : (groupIds[0] ?? personId)));
+  const groupId = holderId === personId ? null : holderId;
+  const { work, keep } = useWork(item.id, personId, groupId ?? groupIds[0] ?? null);
+  const cell = sheet.cell(item, personId);
+  const groupMark = progressByItem(reach.given)
+    .groupMarks.get(item.id)
+    ?.find((one) => one.groupId === groupId);
+  const current = groupId ? (groupMark ?? null) : shared === undefined ? (cell?.mark ?? null) : null;
+  const remark = (groupId ? work?.shared : work?.own) ?? null;
+  const [typed, setTyped] = useState<string | null>(null);
+  const [comment, setComment] = useState<string | null>(null);
+  const [note, setNote] = useState<string | null>(null);
+  const [wrong, setWrong] = useState<string | null>(null);
+  const pane = useRef<HTMLDivElement>(null);
+
+  /** Keeps what was typed; gives whether all of it was taken. */
+  const save = async (excuse = false): Promise<boolean> => {
+    const read = typed === null ? null : readMark(typed);
+    if (read && "wrong" in read) {
+      setWrong(read.wrong);
+      return false;
+    }
+    setWrong(null);
+    const mark = excuse ? { points: null, excused: true } : typed === null ? undefined : (read?.mark ?? null);
+    if (mark !== undefined) {
+      const whose = groupId ? { groupId } : { personId };
+      if (!(await marks.give([{ itemId: item.id, ...whose, mark }]))) return false;
+      setTyped(null);
+    }
+    const written = { comment: comment ?? remark?.comment ?? "", note: note ?? remark?.note ?? "" };
+    if ((comment !== null || note !== null) && work) {
+      const kept = await keep(holderId, written, remark && { comment: remark.comment, note: remark.note });
+      if (kept !== "kept") return false;
+      setComment(null);
+      setNote(null);
+    }
+    return true;
+  };
+  const dirty = typed !== null || comment !== null || note !== null;
+  /** Nothing that was typed is lost by going on: it is kept first. */
+  const go = async (step: (() => void) | null) => {
+    if (dirty && !(await save())) return;
+    step?.();
+  };
+  const latestGo = useRef(go);
+  latestGo.current = go;
+  const around = useRef({ next, previous });
+  around.current = { next, previous };
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      if ((event.ctrlKey || event.metaKey) && event.key === "Enter") {
+        event.preventDefault();
+        void latestGo.current(around.current.next);
+      } else if (event.altKey && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
+        event.preventDefault();
+        void latestGo.current(event.key === "ArrowDown" ? around.current.next : around.current.previous);
+      }
+    };
+    addEventListener("keydown", listen);
+    return () => removeEventListener("keydown", listen);
+  }, []);
+  useEffect(() => pane.current?.querySelector<HTMLInputElement>("input")?.focus(), []);
+
+  const index = reach.indexOf.get(personId);
+  const due =
+    index === undefined ? null : resolvedInstant(plan, resolveDates(plan, item, reach.memberships(index)), "due");
+  const say = (at: number) => sayInstant(at, plan.course.timeZone);
+  const nameOf = (id: string) => {
+    const one = plan.people[id];
+    return one ? fullName(one) : "somebody";
+  };
+  const members = groupId
+    ? sharers(plan, item, groupId, progressByItem(reach.given).handIns.get(item.id) ?? [], groupMark?.at ?? t)
+    : [];
+  return (
+    <div className={styles.pane} ref={pane}>
+      <header className={styles.paneHead}>
+        <h3>
+          {person && fullName(person)}, {item.title}
+        </h3>
+        <p className={base.soft}>
+          {sayCell(cell, item)}
+          {due !== null && `. Due for them ${say(due)}`}
+        </p>
+      </header>
+      <section className={styles.work} aria-label="What was handed in">
+        {!work && <p className={base.soft}>Fetching the work</p>}
+        {work?.handIns.length === 0 && <p className={base.soft}>Nothing has been handed in.</p>}
+        {work?.handIns.map(({ id, at, body, by }, order) => (
+          <details key={id} open={order === 0}>
+            <summary>
+              {order === 0 ? "Handed in" : "Earlier,"} {say(at)}
+              {by !== null && ` by ${nameOf(by)} for the group`}
+              {due !== null && at > due && <span className={base.wrong}>, {sayLate(at - due)} late</span>}
+            </summary>
+            <p className={styles.body}>{body || "No text."}</p>
+          </details>
+        ))}
+      </section>
+      <SubmitForm onSubmit={() => void go(next)}>
+        {groupIds.length > 0 && (
+          <Choice
+            label="The mark is for"
+            value={holderId}
+            onChange={(value) => {
+              setHolder(value);
+              setTyped(null);
+              setComment(null);
+              setNote(null);
+            }}
+            options={[
+              ...groupIds.map((id) => ({ value: id, label: `all of ${plan.groups[id]?.name}` })),
+              { value: personId, label: `${person?.givenName} ${person?.familyName} alone` },
+            ]}
+          />
+        )}
+        {groupId && (
+          <p className={base.soft}>
+            Goes to {plural(members.length, "member")} as of the hand-in: {members.map(nameOf).join("; ")}. A mark of
+            their own beats it.
+          </p>
+        )}
+        <TextField
+          label={`Mark, of ${item.points}`}
+          value={typed ?? sayMark(current)}
+          onChange={setTyped}
+          error={wrong}
+          inputMode="decimal"
+        />
+        <TextField
+          label={groupId ? "Comment, for all of the group" : "Comment, for the student"}
+          value={comment ?? remark?.comment ?? ""}
+          onChange={setComment}
+          lines={4}
+          isDisabled={!work}
+        />
+        <TextField
+          label="Note, for staff alone"
+          value={note ?? remark?.note ?? ""}
+          onChange={setNote}
+          lines={2}
+          isDisabled={!work}
+          hint={remark && remark.at > 0 ? `Last written ${say(remark.at)} by ${remark.by}.` : undefined}
+        />
+        <div className={styles.paneActions}>
+          <Button onPress={() => void go(previous)} isDisabled={!previous}>
+            Previous
+          </Button>
+          <Button onPress={() => void go(next)} isDisabled={!next}>
+            Next
+          </Button>
+          <Button quiet onPress={() => void save(true)}>
+            Excuse
+          </Button>
+          <span className={base.push} />
+          <Button
+            strong
+            type="submit"
+            isDisabled={!dirty || marks.storing}
+            aria-label={next ? "Store and go on" : "Store"}
+          >
+            {next ? "Store and go on" : "Store"}
+          </Button>
+        </div>
+        <p className={base.soft}>
+          Ctrl with Enter stores and goes on; Alt with an arrow goes on or back, and keeps what was typed.
+        </p>
+      </SubmitForm>
+      <a href={`/look/${store.courseId}/${personId}/item/${item.id}`} target="_blank" rel="noreferrer">
+        See it as they do
+      </a>
+    </div>
+  );
+}

@@ -1,0 +1,110 @@
+/** Marks given from the bench: shown when they are stored, undone step by step, never over what another wrote unseen. */
+import { useMemo, useRef, useState } from "react";
+import { type Given, ownMark, sameMark, sayMark } from "../../../core/gradebook/entry.ts";
+import type { Sheet } from "../../../core/gradebook/sheet.ts";
+import { fullName } from "../../../core/plan/lookup.ts";
+import { type MarkChange, progressByItem, withMarks } from "../../../core/plan/progress.ts";
+import { useBench } from "../../bench/context.tsx";
+import { isFailure, postJson } from "../../bench/fetch.ts";
+import { plural } from "../../kit/words.ts";
+
+/** A mark for a person, or a shared one for a group; null takes it away. */
+export type NewMark = { itemId: string; mark: Given } & ({ personId: string } | { groupId: string });
+type Step = (NewMark & { seen: Given })[];
+
+export interface Marks {
+  /** Stores marks together; gives whether the server took them. */
+  give(marks: NewMark[]): Promise<boolean>;
+  undo(): void;
+  canUndo: boolean;
+  storing: boolean;
+}
+
+export function useMarks(sheet: Sheet): Marks {
+  const { store } = useBench();
+  const [steps, setSteps] = useState<Step[]>([]);
+  const [pending, setPending] = useState(0);
+  const latest = useRef(sheet);
+  latest.current = sheet;
+  return useMemo(() => {
+    const seenOf = (mark: NewMark): Given => {
+      const { plan, given } = latest.current.reach;
+      if ("groupId" in mark) {
+        const found = progressByItem(given)
+          .groupMarks.get(mark.itemId)
+          ?.find(({ groupId }) => groupId === mark.groupId);
+        return found ? { points: found.points, excused: found.excused } : null;
+      }
+      const item = plan.items[mark.itemId];
+      return item ? ownMark(latest.current.cell(item, mark.personId)?.mark) : null;
+    };
+    const nameOf = (change: MarkChange) => {
+      const { plan } = store.get().drafted;
+      const person = "personId" in change ? plan.people[change.personId] : undefined;
+      const who = "groupId" in change ? plan.groups[change.groupId]?.name : person && fullName(person);
+      return `${who}, ${plan.items[change.itemId]?.title}`;
+    };
+    const send = async (wanted: Step): Promise<MarkChange[] | null> => {
+      setPending((count) => count + 1);
+      const answer = await postJson<{ stored: MarkChange[]; newer: MarkChange[] }>(`${store.address}/marks`, {
+        marks: wanted.map(({ mark, seen, ...whose }) => ({
+          ...whose,
+          points: mark?.points ?? null,
+          excused: mark?.excused ?? false,
+          seen,
+        })),
+      });
+      setPending((count) => count - 1);
+      if (isFailure(answer)) {
+        store.tell("wrong", answer.detail);
+        return null;
+      }
+      const { stored, newer } = answer;
+      store.setProgress(withMarks(store.get().progress, [...stored, ...newer]));
+      const [first] = newer;
+      if (first) {
+        const mine = wanted.find(
+          (one) =>
+            one.itemId === first.itemId &&
+            ("personId" in one
+              ? "personId" in first && one.personId === first.personId
+              : "groupId" in first && one.groupId === first.groupId),
+        );
+        const more = newer.length > 1 ? ` So it was with ${newer.length - 1} more; theirs are shown.` : "";
+        store.tell(
+          "wrong",
+          `Somebody else changed ${nameOf(first)} since you saw it. Theirs: ${sayMark(first.mark) || "no mark"}. Yours: ${sayMark(mine?.mark ?? null) || "no mark"}. Enter yours again to keep it.${more}`,
+        );
+      }
+      return stored;
+    };
+    return {
+      async give(marks) {
+        const wanted = marks
+          .map((mark) => ({ ...mark, seen: seenOf(mark) }))
+          .filter((one) => !sameMark(one.mark, one.seen));
+        if (wanted.length === 0) return true;
+        const stored = await send(wanted);
+        if (!stored) return false;
+        if (stored.length > 0) {
+          const key = (one: { itemId: string } & ({ personId: string } | { groupId: string })) =>
+            `${one.itemId}/${"personId" in one ? one.personId : one.groupId}`;
+          const kept = new Set(stored.map(key));
+          setSteps((before) => [...before.slice(-99), wanted.filter((one) => kept.has(key(one)))]);
+        }
+        return stored.length === wanted.length;
+      },
+      undo() {
+        const last = steps.at(-1);
+        if (!last) return;
+        setSteps(steps.slice(0, -1));
+        // What was given is what is seen now: whoever changed it since is not undone.
+        void send(last.map((one) => ({ ...one, mark: one.seen, seen: one.mark }))).then((stored) => {
+          if (stored && stored.length > 0) store.tell("done", `${plural(stored.length, "mark")} as before.`);
+        });
+      },
+      canUndo: steps.length > 0,
+      storing: pending > 0,
+    };
+  }, [store, steps, pending]);
+}

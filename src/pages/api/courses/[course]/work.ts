@@ -1,0 +1,48 @@
+import type { APIRoute } from "astro";
+import { z } from "zod";
+import { studentsAt } from "../../../../core/plan/lookup.ts";
+import { Id } from "../../../../core/plan/types.ts";
+import { readBody } from "../../../../server/body.ts";
+import { now } from "../../../../server/clock.ts";
+import { keepRemark, remarkOn, workOf } from "../../../../server/marking.ts";
+import { json, problem } from "../../../../server/problem.ts";
+
+const gone = () => problem(404, "Not found", "There is no such column, student or group in this course.");
+
+/** What a student handed in for an item, and what was written about it. */
+export const GET: APIRoute = async ({ url, locals }) => {
+  const { courseId, plan } = locals.seat;
+  const [item, person] = [plan.items[url.searchParams.get("item") ?? ""], url.searchParams.get("person") ?? ""];
+  if (!item || !studentsAt(plan, now()).includes(person)) return gone();
+  const group = plan.groups[url.searchParams.get("group") ?? ""];
+  const [handIns, own, shared] = await Promise.all([
+    workOf(courseId, plan, item.id, person),
+    remarkOn(courseId, item.id, person),
+    group && group.layerId === item.split?.layerId ? remarkOn(courseId, item.id, group.id) : null,
+  ]);
+  return json({ handIns, own, shared });
+};
+
+const Remark = z.object({ comment: z.string().max(20_000), note: z.string().max(20_000) });
+const Body = Remark.extend({ itemId: Id, holderId: Id, seen: Remark.nullable() });
+
+/** Keeps a comment and a private note about the work of a student or of a group. */
+export const POST: APIRoute = async ({ request, locals }) => {
+  const body = await readBody(request, Body);
+  if (body instanceof Response) return body;
+  const { courseId, plan } = locals.seat;
+  const { itemId, holderId, seen, comment, note } = body;
+  const item = plan.items[itemId];
+  const group = plan.groups[holderId];
+  const holds = group ? group.layerId === item?.split?.layerId : studentsAt(plan, now()).includes(holderId);
+  if (!item || !holds) return gone();
+  const kept = await keepRemark(courseId, itemId, holderId, { comment, note }, seen, locals.account.id, now());
+  if ("newer" in kept)
+    return problem(
+      409,
+      "Written meanwhile",
+      "Somebody else wrote about this work since you opened it. Theirs is shown above yours; keep yours again to replace it.",
+      { code: "remark.newer", newer: kept.newer },
+    );
+  return json(await remarkOn(courseId, itemId, holderId));
+};

@@ -1,0 +1,186 @@
+/** Marks, comments and notes: written many at once or one by one, and never over what somebody else wrote unseen. */
+import { type MarkChange, progressLookup } from "../core/plan/progress.ts";
+import type { Plan } from "../core/plan/types.ts";
+import { progressThrough } from "../core/reach/combined.ts";
+import { insertMany, rows, run, transaction } from "./database.ts";
+import { courseProgress, places, touched } from "./progress.ts";
+
+export interface MarkValue {
+  points: number | null;
+  excused: boolean;
+}
+/** A mark of a person, or a shared one of a group. */
+export type NewMark = MarkValue & {
+  itemId: string;
+  /** The mark that the marker saw; null for none. Someone else's newer mark is never overwritten unseen. */
+  seen: MarkValue | null;
+} & ({ personId: string; groupId?: undefined } | { groupId: string; personId?: undefined });
+
+const nothing = (mark: MarkValue | null) => !mark || (mark.points === null && !mark.excused);
+const isSame = (a: MarkValue | null, b: MarkValue | null) =>
+  (a?.points ?? null) === (b?.points ?? null) && Boolean(a?.excused) === Boolean(b?.excused);
+
+type Found = MarkValue & { itemId: string; holderId: string; at: number };
+/** More holders than these are read as all of the item: one range instead of thousands of keys. */
+const manyHolders = 400;
+
+/**
+ * Stores marks in one transaction: those that stand as they were seen; of the others the newer ones are given back.
+ * `copiesOf`: copies that were made into an item, whose marks are its own.
+ */
+export function recordMarks(
+  courseId: string,
+  marks: NewMark[],
+  by: string,
+  at: number,
+  copiesOf: (itemId: string) => string[],
+): Promise<{ stored: MarkChange[]; newer: MarkChange[] }> {
+  return transaction(async (connection) => {
+    // Whoever marks in a course waits for whoever does at this moment: nobody reads what is about to change.
+    await run(touched, [courseId], connection);
+    const answer: { stored: MarkChange[]; newer: MarkChange[] } = { stored: [], newer: [] };
+    for (const [table, holder] of [
+      ["marks", "person_id"],
+      ["group_marks", "group_id"],
+    ] as const) {
+      const idOf = (mark: NewMark) => (table === "marks" ? mark.personId : mark.groupId);
+      const theirs = marks.filter((mark) => idOf(mark) !== undefined);
+      if (theirs.length === 0) continue;
+      const into = new Map<string, string>();
+      for (const { itemId } of theirs) for (const id of [...copiesOf(itemId), itemId]) into.set(id, itemId);
+      const holders = [...new Set(theirs.map((mark) => idOf(mark) as string))];
+      const few = holders.length <= manyHolders;
+      const found = await rows<Found>(
+        `SELECT item_id AS itemId, ${holder} AS holderId, points, excused, at FROM ${table}
+         WHERE course_id = ? AND item_id IN (${places([...into.keys()])}) ${few ? `AND ${holder} IN (${places(holders)})` : ""}
+         ORDER BY at FOR UPDATE`,
+        [courseId, ...into.keys(), ...(few ? holders : [])],
+        connection,
+      );
+      const current = new Map<string, Found>();
+      for (const row of found) current.set(`${into.get(row.itemId)}/${row.holderId}`, row);
+      const [written, gone]: [(string | number | boolean | null)[][], string[]] = [[], []];
+      for (const mark of theirs) {
+        const { itemId, points, excused, seen } = mark;
+        const id = idOf(mark) as string;
+        const now = current.get(`${itemId}/${id}`) ?? null;
+        const change = (value: (MarkValue & { at: number }) | null): MarkChange => ({
+          itemId,
+          ...(table === "marks" ? { personId: id } : { groupId: id }),
+          mark: value && {
+            personId: id,
+            itemId,
+            points: value.points,
+            excused: Boolean(value.excused),
+            at: value.at,
+          },
+        });
+        if (!isSame(now, seen)) {
+          answer.newer.push(change(now));
+          continue;
+        }
+        answer.stored.push(change(nothing(mark) ? null : { points, excused, at }));
+        if (nothing(mark)) for (const copy of [itemId, ...copiesOf(itemId)]) gone.push(copy, id);
+        else written.push([courseId, itemId, id, points, excused, at, by]);
+      }
+      for (let from = 0; from < gone.length; from += 2000) {
+        const pairs = gone.slice(from, from + 2000);
+        await run(
+          `DELETE FROM ${table} WHERE course_id = ? AND (item_id, ${holder}) IN (${Array.from({ length: pairs.length / 2 }, () => "(?, ?)").join(", ")})`,
+          [courseId, ...pairs],
+          connection,
+        );
+      }
+      await insertMany(
+        table,
+        ["course_id", "item_id", holder, "points", "excused", "at", "marked_by"],
+        written,
+        connection,
+        `ON DUPLICATE KEY UPDATE points = VALUES(points), excused = VALUES(excused), at = VALUES(at), marked_by = VALUES(marked_by)`,
+      );
+    }
+    return answer;
+  });
+}
+
+export interface Remark {
+  /** What the student, or every member of the group, reads. */
+  comment: string;
+  /** What only staff read. */
+  note: string;
+}
+export interface StoredRemark extends Remark {
+  at: number;
+  /** Who wrote it last. */
+  by: string;
+}
+
+/** What was written about the work of a person or group on an item; null where nothing was. */
+export async function remarkOn(courseId: string, itemId: string, holderId: string): Promise<StoredRemark | null> {
+  const [found] = await rows<StoredRemark>(
+    `SELECT remarks.comment, remarks.note, remarks.at, COALESCE(accounts.display_name, '') AS \`by\`
+     FROM remarks LEFT JOIN accounts ON accounts.id = remarks.written_by
+     WHERE course_id = ? AND item_id = ? AND holder_id = ?`,
+    [courseId, itemId, holderId],
+  );
+  return found ?? null;
+}
+
+/** Keeps a comment and a note, or gives the newer ones that stand in their way. */
+export function keepRemark(
+  courseId: string,
+  itemId: string,
+  holderId: string,
+  remark: Remark,
+  seen: Remark | null,
+  by: string,
+  at: number,
+): Promise<{ stored: true } | { newer: Remark | null }> {
+  return transaction(async (connection) => {
+    const [found] = await rows<Remark>(
+      "SELECT comment, note FROM remarks WHERE course_id = ? AND item_id = ? AND holder_id = ? FOR UPDATE",
+      [courseId, itemId, holderId],
+      connection,
+    );
+    if ((found?.comment ?? "") !== (seen?.comment ?? "") || (found?.note ?? "") !== (seen?.note ?? ""))
+      return { newer: found ?? null };
+    await run(
+      `INSERT INTO remarks (course_id, item_id, holder_id, comment, note, at, written_by) VALUES (?, ?, ?, ?, ?, ?, ?)
+       ON DUPLICATE KEY UPDATE comment = VALUES(comment), note = VALUES(note), at = VALUES(at), written_by = VALUES(written_by)`,
+      [courseId, itemId, holderId, remark.comment, remark.note, at, by],
+      connection,
+    );
+    return { stored: true };
+  });
+}
+
+/** Comments (never notes) that one student reads, by item: their own, and those of groups. */
+export const commentsFor = (courseId: string, holderIds: string[]) =>
+  rows<{ itemId: string; holderId: string; comment: string }>(
+    `SELECT item_id AS itemId, holder_id AS holderId, comment FROM remarks
+     WHERE course_id = ? AND holder_id IN (${places(holderIds)}) AND comment <> ''`,
+    [courseId, ...holderIds],
+  );
+
+export interface HandedIn {
+  id: string;
+  at: number;
+  body: string;
+  /** Who handed it in for the group; null where it was the person. */
+  by: string | null;
+}
+
+/** What a student handed in for an item, or a member of their group for them; the latest first. */
+export async function workOf(courseId: string, plan: Plan, itemId: string, personId: string): Promise<HandedIn[]> {
+  const { progress } = await courseProgress(courseId);
+  const found = progressLookup(progressThrough(plan, progress)).handIns(personId, itemId);
+  if (found.length === 0) return [];
+  const bodies = await rows<{ id: string; body: string }>(
+    `SELECT id, body FROM hand_ins WHERE course_id = ? AND id IN (${places(found.map(({ id }) => id))})`,
+    [courseId, ...found.map(({ id }) => id)],
+  );
+  const bodyOf = new Map(bodies.map(({ id, body }) => [id, body]));
+  return [...found]
+    .sort((a, b) => b.at - a.at)
+    .map(({ id, at, by }) => ({ id, at, body: bodyOf.get(id) ?? "", by: by ?? null }));
+}
