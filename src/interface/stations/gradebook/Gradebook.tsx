@@ -98,6 +98,15 @@ export function Gradebook() {
             Undo marks
           </Button>
         )}
+        <Button quiet onPress={() => setDialog("files")}>
+          In and out
+        </Button>
+        <Button quiet onPress={() => setDialog("settings")}>
+          How totals are made
+        </Button>
+        <IntoGroup quiet personIds={rows} />
+      </div>
+      <FilterBar {...{ text, setText, filter, mistake, filters, counts, view, take }} strangers={matched.strangers}>
         {shown === "grid" && (
           <>
             <Choice
@@ -115,15 +124,7 @@ export function Gradebook() {
             </Button>
           </>
         )}
-        <Button quiet onPress={() => setDialog("files")}>
-          In and out
-        </Button>
-        <Button quiet onPress={() => setDialog("settings")}>
-          How totals are made
-        </Button>
-        <IntoGroup quiet personIds={rows} />
-      </div>
-      <FilterBar {...{ text, setText, filter, mistake, filters, counts, view, take }} strangers={matched.strangers} />
+      </FilterBar>
       {sheet.columns.length === 0 ? (
         <div className={base.empty}>
           <h3>No columns yet</h3>

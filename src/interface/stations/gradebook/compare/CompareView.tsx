@@ -107,15 +107,15 @@ export function CompareView({ sheet, bits, columns }: CompareProps) {
             <tr>
               <th>Group</th>
               <th className={base.number}>Students</th>
-              <th className={base.number}>To be marked</th>
+              <th className={base.number}>To mark</th>
               <th className={base.number}>Missing</th>
               <th className={base.number}>Late</th>
-              <th className={base.number}>{item ? "Marked" : "With a total"}</th>
+              <th className={base.number}>{item ? "Marked" : "Totals"}</th>
               <th className={base.number}>Mean</th>
               <th className={base.number}>Median</th>
               <th className={base.number}>Quartiles</th>
               <th>0 to {Math.round(most)} %</th>
-              <th className={base.number}>Difference (95 %)</th>
+              <th className={base.number}>Difference</th>
             </tr>
           </thead>
           <tbody>
@@ -125,7 +125,7 @@ export function CompareView({ sheet, bits, columns }: CompareProps) {
               const clear = difference && (difference.from > 0 || difference.to < 0);
               return (
                 <tr key={group.id}>
-                  <th scope="row">
+                  <th scope="row" className={styles.rowName}>
                     <Stripe stripe={group.stripe} isPrivate={isPrivate} /> {group.name}
                   </th>
                   <td className={base.number}>{one.members}</td>
@@ -150,10 +150,10 @@ export function CompareView({ sheet, bits, columns }: CompareProps) {
                       <td className={base.number}>
                         {difference ? (
                           <>
-                            {clear ? <strong>{points(difference.difference)}</strong> : points(difference.difference)}{" "}
-                            <span className={base.soft}>
-                              ({points(difference.from)} to {points(difference.to)})
-                            </span>
+                            {clear ? <strong>{points(difference.difference)}</strong> : points(difference.difference)}
+                            <small className={styles.interval}>
+                              {points(difference.from)} to {points(difference.to)}
+                            </small>
                           </>
                         ) : (
                           "–"

@@ -1,5 +1,5 @@
 import { Pin, PinOff, Trash2 } from "lucide-react";
-import { useEffect, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { type Filter, type FilterMistake, quote } from "../../../../core/gradebook/filter.ts";
 import type { SavedView } from "../../../../core/gradebook/view.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
@@ -28,6 +28,8 @@ interface FilterBarProps {
   view: SavedView;
   /** Takes a saved filter over, with its columns and order. */
   take(filter: SavedFilter): void;
+  /** How what passes is looked at. */
+  children: ReactNode;
 }
 
 /** The filter as text and as chips, a group at a press, and the pinned ones on keys 1 to 9. */
@@ -65,55 +67,60 @@ export function FilterBar(props: FilterBarProps) {
       .filter((one) => !known.has(one.text));
   return (
     <div className={styles.bar}>
-      <div className={styles.pinned}>
-        <Toggle isSelected={text.trim() === ""} onChange={() => setText("")}>
-          All
-        </Toggle>
-        {pinned.map((one, index) => (
-          <Toggle
-            key={one.id}
-            isSelected={one === current}
-            onChange={() => (one === current ? setText("") : take(one))}
-          >
-            {index < 9 && <span className={base.soft}>{index + 1}</span>} {one.name}{" "}
-            <strong>{counts.get(one.id)}</strong>
+      <div className={styles.top}>
+        <div className={styles.pinned}>
+          <Toggle isSelected={text.trim() === ""} onChange={() => setText("")}>
+            All
           </Toggle>
-        ))}
-        {others.length > 0 && (
-          <div className={styles.choice}>
-            <Choice
-              label="Saved filters"
-              hideLabel
-              placeholder="Saved"
-              value={null}
-              onChange={(id) => {
-                const one = filters.saved.find((saved) => saved.id === id);
-                if (one) take(one);
-              }}
-              options={others.map(({ id, name, from }) => ({
-                value: id,
-                label: from === null ? name : `${name}, from ${from}`,
-                aside: counts.get(id),
-              }))}
-            />
-          </div>
-        )}
-        {layers.some(({ id }) => ofLayer(id).length > 0) && (
-          <div className={styles.choice}>
-            <Choice
-              label="A filter for each group of a layer"
-              hideLabel
-              placeholder="A filter a group of"
-              value={null}
-              onChange={(layerId) =>
-                void filters.save(ofLayer(layerId).map((one) => ({ ...one, pinned: true, shared: false, view: null })))
-              }
-              options={layers
-                .filter(({ id }) => ofLayer(id).length > 0)
-                .map(({ id, name }) => ({ value: id, label: name, aside: plural(ofLayer(id).length, "filter") }))}
-            />
-          </div>
-        )}
+          {pinned.map((one, index) => (
+            <Toggle
+              key={one.id}
+              isSelected={one === current}
+              onChange={() => (one === current ? setText("") : take(one))}
+            >
+              {index < 9 && <span className={base.soft}>{index + 1}</span>} {one.name}{" "}
+              <strong>{counts.get(one.id)}</strong>
+            </Toggle>
+          ))}
+          {others.length > 0 && (
+            <div className={styles.choice}>
+              <Choice
+                label="Saved filters"
+                hideLabel
+                placeholder="Saved"
+                value={null}
+                onChange={(id) => {
+                  const one = filters.saved.find((saved) => saved.id === id);
+                  if (one) take(one);
+                }}
+                options={others.map(({ id, name, from }) => ({
+                  value: id,
+                  label: from === null ? name : `${name}, from ${from}`,
+                  aside: counts.get(id),
+                }))}
+              />
+            </div>
+          )}
+          {layers.some(({ id }) => ofLayer(id).length > 0) && (
+            <div className={styles.choice}>
+              <Choice
+                label="A filter for each group of a layer"
+                hideLabel
+                placeholder="A filter a group of"
+                value={null}
+                onChange={(layerId) =>
+                  void filters.save(
+                    ofLayer(layerId).map((one) => ({ ...one, pinned: true, shared: false, view: null })),
+                  )
+                }
+                options={layers
+                  .filter(({ id }) => ofLayer(id).length > 0)
+                  .map(({ id, name }) => ({ value: id, label: name, aside: plural(ofLayer(id).length, "filter") }))}
+              />
+            </div>
+          )}
+        </div>
+        {props.children}
       </div>
       <div className={styles.line}>
         <FilterText {...{ text, setText, mistake, strangers }} />

@@ -28,6 +28,8 @@ interface Placed {
 interface StudentProps extends Placed {
   personId: string;
   index: number;
+  /** The layer by which rows are grouped. */
+  groupBy: string | null;
   /** The column of the cell that is looked at, where it is in this row; and the first cell of all is reached by Tab. */
   at: number | null;
   first: boolean;
@@ -44,16 +46,22 @@ interface StudentProps extends Placed {
   showTotal(personId: string): void;
 }
 
-/** The student's group in each of the first layers. */
-function stripesOf({ reach }: Sheet, index: number): { group: Group; isPrivate: boolean }[] {
+/** The student's group of the first layer in which they are, but for the one by which rows are grouped already. */
+function stripeOf(
+  { reach }: Sheet,
+  index: number,
+  groupBy: string | null,
+): { group: Group; isPrivate: boolean } | null {
   const { layers, groupsOfLayer } = lookup(reach.plan);
-  return layers.slice(0, 3).flatMap((layer) => {
+  for (const layer of layers) {
+    if (layer.id === groupBy) continue;
     const group = (groupsOfLayer.get(layer.id) ?? []).find(({ id }) => {
       const bits = reach.roster.groups.get(id);
       return bits !== undefined && hasBit(bits, index);
     });
-    return group ? [{ group, isPrivate: layer.private }] : [];
-  });
+    if (group) return { group, isPrivate: layer.private };
+  }
+  return null;
 }
 
 /** A student: name, groups, section, total, and the cells in sight. */
@@ -62,6 +70,7 @@ export const StudentRow = memo(function StudentRow(props: StudentProps) {
   const { plan, t } = sheet.reach;
   const person = plan.people[personId];
   const name = person ? fullName(person) : "";
+  const stripe = stripeOf(sheet, index, props.groupBy);
   const percent = sheet.percentages()[index] as number;
   const total = Number.isNaN(percent)
     ? { percent: null, word: null }
@@ -76,9 +85,7 @@ export const StudentRow = memo(function StudentRow(props: StudentProps) {
     >
       <span role="rowheader" tabIndex={-1} className={styles.rowHead} style={{ width: nameWidth }}>
         <span>{name}</span>
-        {stripesOf(sheet, index).map(({ group, isPrivate }) => (
-          <Stripe key={group.id} stripe={group.stripe} isPrivate={isPrivate} />
-        ))}
+        {stripe && <Stripe stripe={stripe.group.stripe} isPrivate={stripe.isPrivate} />}
         <small>{plan.sections[homeEnrolment(plan, personId, t)?.sectionId ?? ""]?.code}</small>
         <button
           type="button"

@@ -295,6 +295,7 @@ export function MarkGrid({ sheet, rows, columns, marks, view, setView, showTotal
                 {...placed}
                 personId={line.personId}
                 index={line.index}
+                groupBy={view.groupBy}
                 at={here ? column : null}
                 first={!at && place.index === firstStudent}
                 from={within ? range.left : null}

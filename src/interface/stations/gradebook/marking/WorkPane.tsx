@@ -139,75 +139,77 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
           </details>
         ))}
       </section>
-      <SubmitForm onSubmit={() => void go(next)}>
-        {groupIds.length > 0 && (
-          <Choice
-            label="The mark is for"
-            value={holderId}
-            onChange={(value) => {
-              setHolder(value);
-              setTyped(null);
-              setComment(null);
-              setNote(null);
-            }}
-            options={[
-              ...groupIds.map((id) => ({ value: id, label: `all of ${plan.groups[id]?.name}` })),
-              { value: personId, label: `${person?.givenName} ${person?.familyName} alone` },
-            ]}
+      <div className={styles.form}>
+        <SubmitForm onSubmit={() => void go(next)}>
+          {groupIds.length > 0 && (
+            <Choice
+              label="The mark is for"
+              value={holderId}
+              onChange={(value) => {
+                setHolder(value);
+                setTyped(null);
+                setComment(null);
+                setNote(null);
+              }}
+              options={[
+                ...groupIds.map((id) => ({ value: id, label: `all of ${plan.groups[id]?.name}` })),
+                { value: personId, label: `${person?.givenName} ${person?.familyName} alone` },
+              ]}
+            />
+          )}
+          {groupId && (
+            <p className={base.soft}>
+              Goes to {plural(members.length, "member")} as of the hand-in: {members.map(nameOf).join("; ")}. A mark of
+              their own beats it.
+            </p>
+          )}
+          <TextField
+            label={`Mark, of ${item.points}`}
+            value={typed ?? sayMark(current)}
+            onChange={setTyped}
+            error={wrong}
+            inputMode="decimal"
           />
-        )}
-        {groupId && (
+          <TextField
+            label={groupId ? "Comment, for all of the group" : "Comment, for the student"}
+            value={comment ?? remark?.comment ?? ""}
+            onChange={setComment}
+            lines={4}
+            isDisabled={!work}
+          />
+          <TextField
+            label="Note, for staff alone"
+            value={note ?? remark?.note ?? ""}
+            onChange={setNote}
+            lines={2}
+            isDisabled={!work}
+            hint={remark && remark.at > 0 ? `Last written ${say(remark.at)} by ${remark.by}.` : undefined}
+          />
+          <div className={styles.paneActions}>
+            <Button onPress={() => void go(previous)} isDisabled={!previous}>
+              Previous
+            </Button>
+            <Button onPress={() => void go(next)} isDisabled={!next}>
+              Next
+            </Button>
+            <Button quiet onPress={() => void save(true)}>
+              Excuse
+            </Button>
+            <span className={base.push} />
+            <Button
+              strong
+              type="submit"
+              isDisabled={!dirty || marks.storing}
+              aria-label={next ? "Store and go on" : "Store"}
+            >
+              {next ? "Store and go on" : "Store"}
+            </Button>
+          </div>
           <p className={base.soft}>
-            Goes to {plural(members.length, "member")} as of the hand-in: {members.map(nameOf).join("; ")}. A mark of
-            their own beats it.
+            Ctrl with Enter stores and goes on; Alt with an arrow goes on or back, and keeps what was typed.
           </p>
-        )}
-        <TextField
-          label={`Mark, of ${item.points}`}
-          value={typed ?? sayMark(current)}
-          onChange={setTyped}
-          error={wrong}
-          inputMode="decimal"
-        />
-        <TextField
-          label={groupId ? "Comment, for all of the group" : "Comment, for the student"}
-          value={comment ?? remark?.comment ?? ""}
-          onChange={setComment}
-          lines={4}
-          isDisabled={!work}
-        />
-        <TextField
-          label="Note, for staff alone"
-          value={note ?? remark?.note ?? ""}
-          onChange={setNote}
-          lines={2}
-          isDisabled={!work}
-          hint={remark && remark.at > 0 ? `Last written ${say(remark.at)} by ${remark.by}.` : undefined}
-        />
-        <div className={styles.paneActions}>
-          <Button onPress={() => void go(previous)} isDisabled={!previous}>
-            Previous
-          </Button>
-          <Button onPress={() => void go(next)} isDisabled={!next}>
-            Next
-          </Button>
-          <Button quiet onPress={() => void save(true)}>
-            Excuse
-          </Button>
-          <span className={base.push} />
-          <Button
-            strong
-            type="submit"
-            isDisabled={!dirty || marks.storing}
-            aria-label={next ? "Store and go on" : "Store"}
-          >
-            {next ? "Store and go on" : "Store"}
-          </Button>
-        </div>
-        <p className={base.soft}>
-          Ctrl with Enter stores and goes on; Alt with an arrow goes on or back, and keeps what was typed.
-        </p>
-      </SubmitForm>
+        </SubmitForm>
+      </div>
       <a href={`/look/${store.courseId}/${personId}/item/${item.id}`} target="_blank" rel="noreferrer">
         See it as they do
       </a>
