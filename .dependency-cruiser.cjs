@@ -10,7 +10,7 @@ module.exports = {
       to: {
         pathNot: [
           "^src/core",
-          "^node_modules/(zod|uuid|papaparse|@types/papaparse|@internationalized/date|exceljs|fflate|fast-xml-parser|ical-generator|ical.js|d3-array|@types/d3-array|@stdlib/stats-base-dists-t-quantile)/",
+          "^node_modules/(zod|uuid|papaparse|@types/papaparse|@internationalized/date|exceljs|fflate|fast-xml-parser|ical-generator|ical.js|d3-array|@types/d3-array|jstat)/",
         ],
       },
     },

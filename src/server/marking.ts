@@ -1,9 +1,8 @@
 /** Marks, comments and notes: written many at once or one by one, and never over what somebody else wrote unseen. */
 import { type MarkChange, progressLookup } from "../core/plan/progress.ts";
-import type { Plan } from "../core/plan/types.ts";
-import { progressThrough } from "../core/reach/combined.ts";
+import type { StudentPage } from "../core/reach/student-page.ts";
 import { insertMany, rows, run, transaction } from "./database.ts";
-import { courseProgress, places, touched } from "./progress.ts";
+import { places, touched } from "./progress.ts";
 
 export interface MarkValue {
   points: number | null;
@@ -171,9 +170,12 @@ export interface HandedIn {
 }
 
 /** What a student handed in for an item, or a member of their group for them; the latest first. */
-export async function workOf(courseId: string, plan: Plan, itemId: string, personId: string): Promise<HandedIn[]> {
-  const { progress } = await courseProgress(courseId);
-  const found = progressLookup(progressThrough(plan, progress)).handIns(personId, itemId);
+export async function workOf(
+  courseId: string,
+  { reach, personId }: Pick<StudentPage, "reach" | "personId">,
+  itemId: string,
+): Promise<HandedIn[]> {
+  const found = progressLookup(reach.progress).handIns(personId, itemId);
   if (found.length === 0) return [];
   const bodies = await rows<{ id: string; body: string }>(
     `SELECT id, body FROM hand_ins WHERE course_id = ? AND id IN (${places(found.map(({ id }) => id))})`,

@@ -1,4 +1,5 @@
 /** What the student's own pages and look-through render: one way to it, so that they cannot differ. */
+import { commentHolders, type StudentMarks, studentMarks } from "../core/gradebook/student-marks.ts";
 import { compareText, fullName, studentsAt } from "../core/plan/lookup.ts";
 import type { Progress } from "../core/plan/progress.ts";
 import { type Item, type Person, type Plan, Wall } from "../core/plan/types.ts";
@@ -25,7 +26,8 @@ import { instantOf, sayInstant } from "../core/timing/wall.ts";
 import { now } from "./clock.ts";
 import { draftedPlan } from "./drafts.ts";
 import type { CourseSeat } from "./guard.ts";
-import { handInsOf, type Post, postsOf, studentProgress } from "./progress.ts";
+import { commentsFor, workOf } from "./marking.ts";
+import { type Post, postsOf, studentProgress } from "./progress.ts";
 
 export { type ShownLayer, selfPlacementOf } from "../core/placement/self-placement.ts";
 
@@ -223,7 +225,10 @@ export function indexPage({ page }: Showing, kind: string): { kind: IndexKind; e
 
 export interface ItemPage {
   item: StudentItem;
-  handIns: { id: string; at: string; body: string; late: boolean }[];
+  /** `by`: who handed it in for the group. */
+  handIns: { id: string; at: string; body: string; late: boolean; by: string | null }[];
+  /** What markers wrote, for the student or for their group. */
+  comments: Comment[];
   /** One thread a group, or a single one without a group; null where the item has none. */
   threads:
     | {
@@ -235,6 +240,33 @@ export interface ItemPage {
     | null;
 }
 
+export interface Comment {
+  itemId: string;
+  text: string;
+  /** The label of the group that it was written to; null where it is the student's own. */
+  group: string | null;
+}
+
+/** Comments that a student reads on some items; a look at the past holds none that a later one would not. */
+async function commentsOn({ page, plan, courseId }: Showing, items: Item[]): Promise<Comment[]> {
+  const holders = new Map(items.map((item) => [item.id, commentHolders(page, item)]));
+  const found = await commentsFor(courseId, [...new Set([...holders.values()].flat())]);
+  return found
+    .filter(({ itemId, holderId }) => holders.get(itemId)?.includes(holderId))
+    .map(({ itemId, holderId, comment }) => ({
+      itemId,
+      text: comment,
+      group: holderId === page.personId ? null : (plan.groups[holderId]?.label ?? null),
+    }));
+}
+
+/** A student's marks with their total, and what was written about them. */
+export async function marksPage(view: Showing): Promise<StudentMarks & { comments: Comment[] }> {
+  const found = studentMarks(view.page);
+  const items = found.marks.flatMap(({ itemId }) => view.plan.items[itemId] ?? []);
+  return { ...found, comments: items.length === 0 ? [] : await commentsOn(view, items) };
+}
+
 export async function itemPage(view: Showing, itemId: string): Promise<ItemPage | null> {
   const { page, plan, courseId } = view;
   const item = studentItem(page, itemId);
@@ -244,22 +276,18 @@ export async function itemPage(view: Showing, itemId: string): Promise<ItemPage 
   const row = plan.items[itemId] as Item;
   // What was done in copies that became part of this item was done in it.
   const itemIds = [...new Set([itemId, ...row.combines.map((one) => one.itemId)])];
-  const handIns = item.kind === "assignment" ? await handInsOf(courseId, itemIds, page.personId) : [];
+  const handIns = item.kind === "assignment" ? await workOf(courseId, page, itemId) : [];
   const posts = item.kind === "discussion" ? await postsOf(courseId, itemIds) : [];
   const threadOf = (post: Post): string | null =>
     post.groupId ?? threadOfCopy(row, post.itemId, membershipsAt(plan, post.personId, post.at).groupIds);
+  const nameOf = (personId: string) => {
+    const person = plan.people[personId];
+    return person ? `${person.givenName} ${person.familyName}` : "Somebody";
+  };
   const shown = (list: Post[]) =>
     list
       .filter(({ at }) => at <= page.reach.t)
-      .map(({ id, personId, at, body }) => {
-        const person = plan.people[personId];
-        return {
-          id,
-          name: person ? `${person.givenName} ${person.familyName}` : "Somebody",
-          at: say(at),
-          body,
-        };
-      });
+      .map(({ id, personId, at, body }) => ({ id, name: nameOf(personId), at: say(at), body }));
   const threads: ItemPage["threads"] =
     item.kind !== "discussion"
       ? null
@@ -289,7 +317,8 @@ export async function itemPage(view: Showing, itemId: string): Promise<ItemPage 
     item,
     handIns: handIns
       .filter(({ at }) => at <= page.reach.t)
-      .map(({ id, at, body }) => ({ id, body, at: say(at), late: due !== null && at > due })),
+      .map(({ id, at, body, by }) => ({ id, body, at: say(at), late: due !== null && at > due, by: by && nameOf(by) })),
+    comments: await commentsOn(view, [row]),
     threads,
   };
 }

@@ -2,8 +2,8 @@
  * Groups beside each other: what is to be marked, missing and late, and how the marks lie. A group of fewer than five
  * gives no statistics to those outside it. Source: semantics.md section 7.
  */
-import tQuantile from "@stdlib/stats-base-dists-t-quantile";
 import { mean, quantileSorted, variance } from "d3-array";
+import jStat from "jstat";
 import { lookup } from "../plan/lookup.ts";
 import { progressByItem } from "../plan/progress.ts";
 import type { Group, Item } from "../plan/types.ts";
@@ -44,7 +44,7 @@ export function differenceOf(one: number[], other: number[]): Difference | null 
   const [a, b] = [(variance(one) as number) / one.length, (variance(other) as number) / other.length];
   if (a + b === 0) return { difference, from: difference, to: difference };
   const freedom = (a + b) ** 2 / (a ** 2 / (one.length - 1) + b ** 2 / (other.length - 1));
-  const half = tQuantile(0.975, freedom) * Math.sqrt(a + b);
+  const half = jStat.studentt.inv(0.975, freedom) * Math.sqrt(a + b);
   return { difference, from: difference - half, to: difference + half };
 }
 

@@ -10,6 +10,7 @@ import { type ResolvedDates, resolveDates, resolvedInstant, toldOrigin } from ".
 import { sayInstant } from "../timing/wall.ts";
 import { hasBit } from "./bits.ts";
 import { standingOf } from "./explain.ts";
+import { groupsThen, isGroupWork } from "./group-work.ts";
 import { isWork, type Reach, reachAt } from "./reach.ts";
 
 export interface ToldDate {
@@ -175,6 +176,8 @@ export function studentItem(page: StudentPage, itemId: string): StudentItem | nu
 function handInState({ reach, index, personId }: StudentPage, item: Item): { taken: boolean; why: string } {
   const { plan, progress, t } = reach;
   const dates = resolveDates(plan, item, reach.memberships(index));
+  const mayNot = isGroupWork(item) ? whyNotForGroup(plan, item, personId, t) : null;
+  if (mayNot) return { taken: false, why: mayNot };
   const closes = resolvedInstant(plan, dates, "closes");
   if (closes !== null && t >= closes)
     return { taken: false, why: `It closed on ${sayInstant(closes, plan.course.timeZone)}.` };
@@ -183,6 +186,18 @@ function handInState({ reach, index, personId }: StudentPage, item: Item): { tak
   if (typeof attempts === "number" && used >= attempts)
     return { taken: false, why: `You have used ${used} of ${attempts} attempts.` };
   return { taken: true, why: "" };
+}
+
+/** Why a student may not hand in what groups hand in together; null where they may. */
+function whyNotForGroup(plan: Plan, item: Item, personId: string, t: number): string | null {
+  const groupIds = groupsThen(plan, item.split?.layerId ?? "", personId, t);
+  if (groupIds.length === 0) return "A group hands this in together, and you are in none of its groups yet.";
+  if (!item.leadHandsIn) return null;
+  const leads = groupIds.flatMap((id) => plan.groups[id]?.leads ?? []);
+  // A group without a lead would have nobody to hand in.
+  if (leads.length === 0 || leads.includes(personId)) return null;
+  const names = leads.flatMap((id) => plan.people[id] ?? []).map((one) => `${one.givenName} ${one.familyName}`);
+  return `The lead of your group hands this in for all of you: ${names.join(" or ")}.`;
 }
 
 const readKinds = new Set<ItemKind>(["page", "file", "link"]);
@@ -203,7 +218,7 @@ function postState({ reach, index }: StudentPage, item: Item): { taken: boolean;
 /** Own threads; others' too where the split lets them be read. A student in none of the groups sees no thread. */
 function threadsOf({ reach, index }: StudentPage, item: Item): StudentItem["threads"] {
   const { plan } = reach;
-  if (!item.split) return null;
+  if (!item.split || isGroupWork(item)) return null;
   const mine = reach.memberships(index).groupIds;
   const groups = lookup(plan).groupsOfLayer.get(item.split.layerId) ?? [];
   const placed = groups.some(({ id }) => mine.has(id));

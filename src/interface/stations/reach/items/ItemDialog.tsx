@@ -19,6 +19,8 @@ import { rememberAudience } from "./recent.ts";
 import { SplitField } from "./SplitField.tsx";
 
 const kinds: ItemKind[] = ["folder", "page", "file", "link", "discussion", "assignment", "quiz", "event"];
+/** What a group hands in together, where it is split. */
+const workKinds = new Set<ItemKind>(["assignment", "quiz"]);
 const markable = new Set<ItemKind>(["discussion", "assignment", "quiz"]);
 const plainKinds = new Set<ItemKind>(["folder", "link", "file"]);
 const top = "top";
@@ -35,6 +37,7 @@ const changeable = [
   "readableAfterClose",
   "points",
   "split",
+  "leadHandsIn",
   "file",
 ] as const;
 
@@ -66,6 +69,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
     // What means nothing for the kind that was chosen is not kept from the kind before.
     const fitting = {
       split: splitKinds.has(fields.kind) ? fields.split : null,
+      leadHandsIn: workKinds.has(fields.kind) && fields.split !== null && fields.leadHandsIn,
       file: fields.kind === "file" ? fields.file : null,
       dates: fields.kind === "quiz" ? fields.dates : (existing?.dates ?? {}),
     };
@@ -154,6 +158,11 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
             )}
             {fields.kind === "quiz" && <QuizLimits dates={fields.dates} onChange={(dates) => set({ dates })} />}
             {splitKinds.has(fields.kind) && <SplitField split={fields.split} onChange={(split) => set({ split })} />}
+            {workKinds.has(fields.kind) && fields.split && (
+              <Checkbox isSelected={fields.leadHandsIn} onChange={(leadHandsIn) => set({ leadHandsIn })}>
+                Only a lead of the group hands in
+              </Checkbox>
+            )}
             <div className={styles.flags}>
               <Checkbox isSelected={fields.published} onChange={(published) => set({ published })}>
                 Published

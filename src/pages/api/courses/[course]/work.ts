@@ -2,10 +2,12 @@ import type { APIRoute } from "astro";
 import { z } from "zod";
 import { studentsAt } from "../../../../core/plan/lookup.ts";
 import { Id } from "../../../../core/plan/types.ts";
+import { reachAt } from "../../../../core/reach/reach.ts";
 import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
 import { keepRemark, remarkOn, workOf } from "../../../../server/marking.ts";
 import { json, problem } from "../../../../server/problem.ts";
+import { postsOf, studentProgress } from "../../../../server/progress.ts";
 
 const gone = () => problem(404, "Not found", "There is no such column, student or group in this course.");
 
@@ -15,11 +17,22 @@ export const GET: APIRoute = async ({ url, locals }) => {
   const [item, person] = [plan.items[url.searchParams.get("item") ?? ""], url.searchParams.get("person") ?? ""];
   if (!item || !studentsAt(plan, now()).includes(person)) return gone();
   const group = plan.groups[url.searchParams.get("group") ?? ""];
-  const [handIns, own, shared] = await Promise.all([
-    workOf(courseId, plan, item.id, person),
+  const progress = await studentProgress(courseId, person, plan);
+  const page = { reach: reachAt(plan, progress, now(), [person]), personId: person };
+  // In a discussion what was written is the work.
+  const itemIds = [item.id, ...item.combines.map(({ itemId }) => itemId)];
+  const posts = item.kind === "discussion" ? await postsOf(courseId, itemIds) : [];
+  const written = posts
+    .filter((post) => post.personId === person)
+    .map(({ id, at, body }) => ({ id, at, body, by: null }))
+    .reverse();
+  const [handedIn, own, shared] = await Promise.all([
+    workOf(courseId, page, item.id),
     remarkOn(courseId, item.id, person),
     group && group.layerId === item.split?.layerId ? remarkOn(courseId, item.id, group.id) : null,
   ]);
+  // A hand-in of a discussion is a mark in time alone.
+  const handIns = written.length > 0 ? written : handedIn;
   return json({ handIns, own, shared });
 };
 
