@@ -162,7 +162,7 @@ const views = [
     },
   },
   station("gradebook", async (page) => {
-    await page.getByRole("textbox", { name: "Filter" }).fill('group:Evening not status@"Lab 2: Current meter":marked');
+    await page.getByRole("combobox", { name: "Filter", exact: true }).fill('group:Evening not status@"Lab 2: Current meter":marked');
     await page.getByRole("gridcell").nth(2).getByRole("button").click();
   }),
   station("review", async (page) => {

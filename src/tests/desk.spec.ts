@@ -113,11 +113,7 @@ test("someone else's newer mark is never overwritten unseen", async ({ page }) =
   const seen = mark ? { points: mark.points, excused: mark.excused } : null;
   const origin = new URL(page.url()).origin;
   const stored = await send(page.request, "POST", `/api/courses/${id}/marks`, origin, {
-    itemId: item?.id,
-    personId: person?.id,
-    points: 3,
-    excused: false,
-    seen,
+    marks: [{ itemId: item?.id, personId: person?.id, points: 3, excused: false, seen }],
   });
   expect(stored.status()).toBe(200);
   await cell.click();
@@ -143,12 +139,12 @@ test("what is not a mark is told, and what was there stays", async ({ page }) =>
 test("a filter's mistake is told with its position, and the last good filter stays", async ({ page }) => {
   await signIn(page, "coordinator");
   await openBench(page, code, "gradebook");
-  await page.getByRole("textbox", { name: "Filter" }).fill("section:EV");
+  await page.getByRole("combobox", { name: "Filter", exact: true }).fill("section:EV");
   await expect(page.getByText("23 of 104 students")).toBeVisible();
-  await page.getByRole("textbox", { name: "Filter" }).fill("section:EV (late or");
+  await page.getByRole("combobox", { name: "Filter", exact: true }).fill("section:EV (late or");
   await expect(page.getByText(/At character 20: a term such as group:D1 or a name was expected/)).toBeVisible();
   await expect(page.getByText("23 of 104 students")).toBeVisible();
-  await page.getByRole("textbox", { name: "Filter" }).fill("group:Nowhere");
+  await page.getByRole("combobox", { name: "Filter", exact: true }).fill("group:Nowhere");
   await expect(page.getByText('no group is called "Nowhere"')).toBeVisible();
 });
 

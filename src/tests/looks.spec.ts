@@ -38,7 +38,8 @@ for (const scheme of ["light", "dark"] as const) {
         await signIn(page, "coordinator");
         await openBench(page, "WSH 240", station);
         // A few rows hold every kind of cell, and are looked at in a fraction of the time.
-        if (station === "gradebook") await page.getByRole("textbox", { name: "Filter" }).fill("group:Evening esra");
+        if (station === "gradebook")
+          await page.getByRole("combobox", { name: "Filter", exact: true }).fill("group:Evening esra");
         if (station === "reach" && scheme === "dark") await choose(page, "Show", "only what differs");
         await check(page, scheme);
       });
@@ -205,6 +206,34 @@ test("the pages for choosing a group and for typing a code", async ({ page }) =>
   }
 });
 
+test("gradebook: marking, comparison, its dialogs, and the pages of the student", async ({ page }) => {
+  await signIn(page, "coordinator");
+  const id = await openBench(page, "WSH 240", "gradebook");
+  await page.getByRole("combobox", { name: "Filter", exact: true }).fill("group:Evening");
+  await check(page);
+  await page.getByRole("radio", { name: "Marking" }).click();
+  await page.getByRole("region", { name: "Queue" }).getByRole("button").first().click();
+  await expect(page.getByRole("region", { name: "What was handed in" })).toContainText("Handed in");
+  await check(page);
+  await page.getByRole("radio", { name: "Comparison" }).click();
+  await check(page);
+  for (const dialog of ["In and out", "How totals are made", "Save filter"]) {
+    await page.getByRole("button", { name: dialog }).click();
+    await check(page);
+    await page.keyboard.press("Escape");
+  }
+  await page.getByRole("radio", { name: "Grid" }).click();
+  await page.getByRole("button", { name: "Columns", exact: true }).click();
+  await check(page);
+  const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+  const student = Object.values<{ id: string; username: string }>(plan.people).find(
+    ({ username }) => username === "student.evening",
+  );
+  for (const part of ["marks", "calendar"]) {
+    await page.goto(`/look/${id}/${student?.id}/${part}`);
+    await check(page);
+  }
+});
 test("dialogs: an item, a layer, the shortcuts", async ({ page }) => {
   await signIn(page, "coordinator");
   await openBench(page, "WSH 240", "reach");

@@ -190,9 +190,12 @@ test.describe("the audit", () => {
       ["Method critique", "Seal its threads"],
       ["South bank notes", "Split it along Sections, sealed"],
     ] as const) {
+      // The counts of the change before may still be on their way, and move the rows.
+      await expect(total).toHaveAttribute("aria-busy", "false");
       await surface(where).click();
       await why(page).getByRole("button", { name: mend, exact: true }).click();
       await page.getByRole("radio", { name: "Who sees whom" }).click();
+      await expect(total).toBeVisible();
       await expect(surface(where)).toHaveCount(0);
     }
     // What is left is what the pilots share among themselves.

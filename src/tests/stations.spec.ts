@@ -9,7 +9,7 @@ test.describe("totals", () => {
   const grid = (page: Page) => page.getByRole("grid", { name: "Marks" });
   test("settings are tried on the marks as they are, drafted, and a total opens to its steps", async ({ page }) => {
     await openBench(page, code, "gradebook");
-    await page.getByRole("textbox", { name: "Filter" }).fill("Farrokhzad Thandiwe");
+    await page.getByRole("combobox", { name: "Filter", exact: true }).fill("Farrokhzad Thandiwe");
     const total = grid(page).getByRole("button", { name: /^Total of Farrokhzad, Thandiwe/ });
     const before = await total.textContent();
     await page.getByRole("button", { name: "How totals are made" }).click();
@@ -51,7 +51,7 @@ test.describe("totals", () => {
     await expect(why(page)).toContainText("dropped as one of the lowest");
     await expect(why(page)).toContainText("In no category, so not counted:");
     // A total can be asked for in a filter.
-    await page.getByRole("textbox", { name: "Filter" }).fill("total>=0");
+    await page.getByRole("combobox", { name: "Filter", exact: true }).fill("total>=0");
     await expect(page.getByText(/^[1-9]\d* of 104 students$/)).toBeVisible();
   });
 });
@@ -98,10 +98,10 @@ test.describe("gradebook", () => {
   });
   test("a filter is saved unpinned, pinned, unpinned and removed", async ({ page }) => {
     await openBench(page, code, "gradebook");
-    const text = page.getByRole("textbox", { name: "Filter" });
+    const text = page.getByRole("combobox", { name: "Filter", exact: true });
     await text.fill("late section:D1");
     await page.getByRole("button", { name: "Save filter" }).click();
-    await page.getByLabel("Name").fill("Late in D1");
+    await page.getByRole("dialog").getByLabel("Name").fill("Late in D1");
     await page.getByText("Pin it: shown above the grid, on a number key").click();
     await page.getByRole("button", { name: "Save", exact: true }).click();
     await expect(page.getByRole("button", { name: "Saved filters" })).toBeVisible();
@@ -118,7 +118,7 @@ test.describe("gradebook", () => {
   test("the Why panel tells how a student stands, with their own due and the way to the item", async ({ page }) => {
     await openBench(page, code, "gradebook");
     await page
-      .getByRole("textbox", { name: "Filter" })
+      .getByRole("combobox", { name: "Filter", exact: true })
       .fill('group:Evening status@"Lab 4: Rating the weir":"handed in"');
     await grid(page)
       .getByRole("button", { name: /Lab 4: Rating the weir: handed in/ })

@@ -27,7 +27,7 @@ export function Lattice({ choose }: { choose(key: string): void }) {
   const cell = at && matrix[at[0]]?.[at[1]];
   return (
     <div className={styles.lattice}>
-      <p className={styles.latticeTotal} aria-live="polite">
+      <p className={styles.latticeTotal} aria-live="polite" aria-busy={audit.pending}>
         <strong>
           {number(lines.pairs)} of {number(lines.possible)}
         </strong>{" "}

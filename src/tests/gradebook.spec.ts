@@ -1,0 +1,365 @@
+/** The gradebook by hand: blocks, filling, columns, groups, filters, marking, comparison, files. In the demo course. */
+import { readFile, writeFile } from "node:fs/promises";
+import type { Page } from "@playwright/test";
+import { beginWithoutDraft, choose, expect, openBench, test, why } from "./helpers.ts";
+
+const code = "WSH 240";
+beginWithoutDraft();
+
+const grid = (page: Page) => page.getByRole("grid", { name: "Marks" });
+const filter = (page: Page) => page.getByRole("combobox", { name: "Filter", exact: true });
+const cell = (page: Page, name: string) => grid(page).getByRole("button", { name });
+const choice = (page: Page, label: string) => page.getByRole("button", { name: new RegExp(`${label}$`) });
+const states = (page: Page, column: string) =>
+  grid(page)
+    .getByRole("button", { name: new RegExp(`, ${column}: `) })
+    .evaluateAll((cells) => cells.map((one) => one.getAttribute("aria-label")));
+
+async function paste(page: Page, text: string): Promise<void> {
+  await page.evaluate((block) => {
+    const data = new DataTransfer();
+    data.setData("text/plain", block);
+    document.activeElement?.dispatchEvent(
+      new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }),
+    );
+  }, text);
+}
+async function undoMarks(page: Page): Promise<void> {
+  await page.getByRole("button", { name: "Undo marks" }).click();
+  await expect(page.getByText(/marks? as before\.$/)).toBeVisible();
+}
+
+test.describe("the grid", () => {
+  test("a pasted block is looked at, stored, and taken back", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await filter(page).fill("section:D2");
+    const before = await states(page, "Lab 1: Float gauging");
+    await cell(page, ", Lab 1: Float gauging: ").first().click();
+    await paste(page, "1.5\t2\r\nmany\t\r\n\t0.125\r\n");
+    const dialog = page.getByRole("dialog");
+    await expect(dialog).toContainText("6 marks looked at; nothing has changed yet.");
+    await dialog.getByRole("button", { name: /^not a mark/ }).click();
+    await expect(dialog).toContainText('"many" is not a mark.');
+    await expect(dialog).toContainText("row 2, column 1 of the block");
+    await dialog.getByRole("button", { name: "Store 3 marks" }).click();
+    await expect(page.getByText("3 marks stored.")).toBeVisible();
+    await expect(cell(page, "Lab 1: Float gauging: 1.5 of 20")).toHaveCount(1);
+    await expect(cell(page, "Lab 2: Current meter: 0.125 of 20")).toHaveCount(1);
+    await page.reload();
+    await filter(page).fill("section:D2");
+    await expect(cell(page, "Lab 1: Float gauging: 1.5 of 20")).toHaveCount(1);
+    // Back to what it was, by the block that it was.
+    await cell(page, "Lab 1: Float gauging: 1.5 of 20").click();
+    await page.keyboard.type((before[0] ?? "").match(/: ([\d.]+) of/)?.[1] ?? "x");
+    await page.keyboard.press("Enter");
+    await expect.poll(() => states(page, "Lab 1: Float gauging")).toEqual(before);
+  });
+  test("a range is filled down, and Ctrl Z takes it back", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await filter(page).fill("section:EV");
+    const column = "Quiz 2: The water balance";
+    const before = await states(page, column);
+    await cell(page, `, ${column}: `).first().click();
+    await page.keyboard.type("9.25");
+    await page.keyboard.press("Enter");
+    await page.keyboard.press("ArrowUp");
+    await page.keyboard.press("Shift+ArrowDown");
+    await page.keyboard.press("Shift+ArrowDown");
+    await page.keyboard.press("Control+d");
+    await expect(cell(page, `${column}: 9.25 of 10`)).toHaveCount(3);
+    await page.keyboard.press("Control+z");
+    await expect(cell(page, `${column}: 9.25 of 10`)).toHaveCount(1);
+    await expect(page.getByText("2 marks as before.")).toBeVisible();
+    await page.keyboard.press("Control+z");
+    await expect.poll(() => states(page, column)).toEqual(before);
+  });
+  test("one value pasted on a range fills it, and Delete empties it", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await filter(page).fill("section:DL");
+    await cell(page, ", Safety check: ").nth(1).click();
+    await cell(page, ", Lab 1: Float gauging: ")
+      .nth(2)
+      .click({ modifiers: ["Shift"] });
+    await paste(page, "4.75");
+    await page.getByRole("dialog").getByRole("button", { name: "Store 4 marks" }).click();
+    await expect(cell(page, ": 4.75 of")).toHaveCount(4);
+    await page.keyboard.press("Escape");
+    await cell(page, ", Lab 1: Float gauging: 4.75 of 20").first().click();
+    await page.keyboard.press("Shift+ArrowDown");
+    await page.keyboard.press("Delete");
+    await expect(cell(page, ": 4.75 of")).toHaveCount(2);
+    await undoMarks(page);
+    await expect(cell(page, ": 4.75 of")).toHaveCount(4);
+    await undoMarks(page);
+    await expect(cell(page, ": 4.75 of")).toHaveCount(0);
+  });
+  test("rows stand under their groups with subtotals; columns are hidden, moved, widened and put in bands", async ({
+    page,
+  }) => {
+    await openBench(page, code, "gradebook");
+    await choice(page, "Rows grouped by").click();
+    await page.getByRole("option", { name: "Rows by Sections" }).click();
+    await expect(grid(page).getByRole("rowheader", { name: /Day 1 34/ })).toBeVisible();
+    await expect(grid(page).getByRole("gridcell", { name: /^Day 1, Lab 4: .*13 to be marked/ })).toBeVisible();
+    await page.getByRole("button", { name: "Columns", exact: true }).click();
+    const dialog = page.getByRole("dialog");
+    await dialog.getByLabel("Find a column").fill("quiz");
+    await dialog.getByRole("button", { name: "Hide these" }).click();
+    await dialog.getByLabel("Find a column").fill("");
+    await dialog.getByRole("button", { name: "Lab 1: Float gauging before the one before it" }).click();
+    await choice(page, "Stand").click();
+    await page.getByRole("option", { name: "by folder" }).click();
+    await dialog.getByRole("button", { name: "Done" }).click();
+    await expect(page.getByText("12 of 17 columns")).toBeVisible();
+    const titles = grid(page).getByRole("columnheader");
+    await expect(titles.nth(1)).toContainText("Gauging labs");
+    await expect(titles.nth(1)).toContainText("Lab 1: Float gauging");
+    // With the keys: to the right of its neighbour, and wider.
+    await cell(page, ", Lab 1: Float gauging: ").first().click();
+    await page.keyboard.press("Alt+ArrowRight");
+    // The band of what comes first comes first.
+    await expect(titles.nth(1)).toContainText("Start here");
+    await expect(titles.nth(2)).toContainText("Lab 2: Current meter");
+    await expect(titles.nth(3)).toContainText("Lab 1: Float gauging");
+    const width = async () => (await titles.nth(3).boundingBox())?.width ?? 0;
+    const before = await width();
+    await page.keyboard.press("Alt+Shift+ArrowRight");
+    await expect.poll(width).toBe(before + 20);
+    // By mouse: a title is dragged before another.
+    await titles.filter({ hasText: "Lab 3" }).dragTo(titles.filter({ hasText: "Lab 2" }));
+    await expect(titles.nth(2)).toContainText("Lab 3: Dilution gauging");
+  });
+});
+
+test.describe("filters", () => {
+  test("what may come next is offered and taken by key; terms are chips that are turned round and taken out", async ({
+    page,
+  }) => {
+    await openBench(page, code, "gradebook");
+    await filter(page).pressSequentially("gro");
+    await page.keyboard.press("ArrowDown");
+    await page.keyboard.press("Tab");
+    await expect(filter(page)).toHaveValue("group:");
+    await page.keyboard.type("eve");
+    await expect(page.getByRole("option", { name: "Evening of Sections" })).toBeVisible();
+    await page.keyboard.press("ArrowDown");
+    await page.keyboard.press("Enter");
+    await expect(filter(page)).toHaveValue("group:Evening ");
+    await page.keyboard.type("status@lab");
+    await page.getByRole("option", { name: /Lab 4/ }).click();
+    await expect(filter(page)).toHaveValue('group:Evening status@"Lab 4: Rating the weir":');
+    await page.keyboard.type("hand");
+    await page.keyboard.press("ArrowDown");
+    await page.keyboard.press("Enter");
+    const shown = page.getByText(/^\d+ of 104 students$/);
+    await expect(shown).toHaveText("18 of 104 students");
+    const chips = page.getByRole("list", { name: "Terms of the filter" });
+    await expect(chips.getByRole("listitem")).toHaveCount(2);
+    await chips.getByRole("button", { name: "group:Evening. Turn it round" }).click();
+    await expect(filter(page)).toHaveValue('not group:Evening status@"Lab 4: Rating the weir":"handed in"');
+    await chips.getByRole("button", { name: "Take not group:Evening out" }).click();
+    await expect(shown).toHaveText("72 of 104 students");
+  });
+  test("groups as they stood on a day, for a student who changed since", async ({ page }) => {
+    const id = await openBench(page, code, "gradebook");
+    const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+    const rows = Object.values<{ until: number | null; groupId: string; personId: string }>(plan.placements);
+    const left = rows.find(
+      (one) =>
+        one.until !== null &&
+        !rows.some((other) => other.until === null && other.personId === one.personId && other.groupId === one.groupId),
+    );
+    const group = plan.groups[left?.groupId ?? ""];
+    const day = new Date((left?.until ?? 0) - 86_400_000).toISOString().slice(0, 10);
+    const named = `group:"${group.name}"`;
+    await filter(page).fill(`${named} asof:${day}`);
+    await expect(page.getByText(/^[1-9]\d* of 104 students$/)).toBeVisible();
+    const then = await page.getByText(/^\d+ of 104 students$/).textContent();
+    await filter(page).fill(named);
+    await expect(page.getByText(/^\d+ of 104 students$/)).not.toHaveText(then ?? "");
+    await filter(page).fill(`${named} asof:yesterday`);
+    await expect(page.getByText(/a day such as 2026-10-01/)).toBeVisible();
+  });
+  test("a filter a group of a layer at one press, kept with its columns, shared with other staff", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await choice(page, "A filter for each group of a layer").click();
+    await page.getByRole("option", { name: /Sections/ }).click();
+    const pin = (name: string) => page.getByRole("button", { name: new RegExp(`^\\d ${name} \\d+$`) });
+    await expect(pin("Evening")).toBeVisible();
+    await page.keyboard.press("Escape");
+    await page.getByRole("heading", { name: "Gradebook" }).click();
+    await page.keyboard.press("3");
+    await expect(filter(page)).toHaveValue("group:Evening");
+    await page.getByRole("button", { name: "Columns", exact: true }).click();
+    await page.getByRole("dialog").getByText("Safety check").click();
+    await page.getByRole("dialog").getByRole("button", { name: "Done" }).click();
+    await page.getByRole("button", { name: "Keep these columns" }).click();
+    await page.reload();
+    await expect(page.getByText("17 columns")).toBeVisible();
+    await pin("Evening").click();
+    await expect(page.getByText("16 of 17 columns")).toBeVisible();
+    for (const name of ["Day 1", "Day 2", "Evening", "Distance"]) {
+      await filter(page).fill(/ /.test(name) ? `group:"${name}"` : `group:${name}`);
+      await page.getByRole("button", { name: `Remove the filter ${name}` }).click();
+      await expect(pin(name)).toHaveCount(0);
+    }
+  });
+  test("making groups offers their filters at once", async ({ page }) => {
+    await openBench(page, code, "placement");
+    await page.getByRole("button", { name: "New layer" }).click();
+    const dialog = page.getByRole("dialog");
+    await dialog.getByLabel("Name").first().fill("Boats");
+    await dialog.getByRole("button", { name: /^Draft/ }).click();
+    await page.getByRole("button", { name: "New group" }).first().click();
+    await page.getByRole("dialog").getByLabel("Name").first().fill("Red boat");
+    await page
+      .getByRole("dialog")
+      .getByRole("button", { name: /^Draft/ })
+      .click();
+    await page.getByRole("button", { name: "Save its filter for the gradebook" }).click();
+    await expect(page.getByText("Saved, and pinned in the gradebook.")).toBeVisible();
+    await page.getByRole("link", { name: /^Gradebook/ }).click();
+    await page.getByRole("button", { name: /Red boat 0$/ }).click();
+    await expect(filter(page)).toHaveValue('group:"Red boat"');
+    await page.getByRole("button", { name: "Remove the filter Red boat" }).click();
+    await expect(page.getByRole("button", { name: /Red boat 0$/ })).toHaveCount(0);
+  });
+});
+
+test.describe("marking", () => {
+  const queue = (page: Page) => page.getByRole("region", { name: "Queue" }).getByRole("button");
+  test("a queue is gone through by key; mark, comment and note are kept, and the comment alone is read by the student", async ({
+    page,
+    browser,
+  }) => {
+    const id = await openBench(page, code, "gradebook");
+    const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+    await filter(page).fill('section:EV status@"Lab 4: Rating the weir":"handed in"');
+    await page.getByRole("radio", { name: "Marking" }).click();
+    await choice(page, "Column").click();
+    await page.getByRole("option", { name: /Lab 4/ }).click();
+    await expect(page.getByText(/^\d+ to be marked$/)).toBeVisible();
+    const waiting = await queue(page).count();
+    await queue(page).first().click();
+    const name = (await page.getByRole("heading", { level: 3, name: /, Lab 4: Rating the weir$/ }).textContent()) ?? "";
+    await expect(page.getByRole("region", { name: "What was handed in" })).toContainText("Q = 1.84");
+    await page.getByLabel("Mark, of 20").fill("twelve");
+    await page.getByRole("button", { name: "Store and go on" }).click();
+    await expect(page.getByText('"twelve" is not a mark.')).toBeVisible();
+    await page.getByLabel("Mark, of 20").fill("12.5");
+    await page.getByLabel("Comment, for the student").fill("Say how you chose the verticals.");
+    await page.getByLabel("Note, for staff alone").fill("Spoke with them on Monday.");
+    await page.keyboard.press("Control+Enter");
+    await expect(page.getByRole("heading", { level: 3, name: /, Lab 4: Rating the weir$/ })).not.toHaveText(name);
+    await expect(queue(page)).toHaveCount(waiting - 1);
+    // The student reads the mark and the comment, and nothing of the note.
+    const [family, given] = (name.split(", Lab 4")[0] ?? "").split(", ");
+    const person = Object.values<{ id: string; familyName: string; givenName: string }>(plan.people).find(
+      (one) => one.familyName === family && one.givenName === given,
+    );
+    const look = await browser.newContext({ storageState: await page.context().storageState() });
+    const other = await look.newPage();
+    const origin = new URL(page.url()).origin;
+    await other.goto(`${origin}/look/${id}/${person?.id}/marks`);
+    await expect(other.getByRole("row", { name: /Lab 4/ })).toContainText("12.5 of 20");
+    await expect(other.getByRole("row", { name: /Lab 4/ })).toContainText("Say how you chose the verticals.");
+    expect(await other.content()).not.toContain("Spoke with them");
+    await look.close();
+    await undoMarks(page);
+    await expect(queue(page)).toHaveCount(waiting);
+  });
+  test("one mark for all of a team as of the hand-in; an own mark beats it", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await page.getByRole("radio", { name: "Marking" }).click();
+    await choice(page, "Column").click();
+    await page.getByRole("option", { name: /Method critique/ }).click();
+    await expect(page.getByRole("region", { name: "Handed in, by group" })).toBeVisible();
+    await queue(page).first().click();
+    await expect(page.getByText(/^Goes to \d+ members as of the hand-in/)).toBeVisible();
+    await page.getByLabel("Mark, of 5").fill("4.25");
+    await page.keyboard.press("Control+Enter");
+    await page.getByRole("radio", { name: "Grid" }).click();
+    await filter(page).fill('mark@"Method critique"=85');
+    await expect(cell(page, "Method critique: 4.25 of 5, a shared mark")).not.toHaveCount(0);
+    const shared = await cell(page, "Method critique: 4.25 of 5, a shared mark").count();
+    await cell(page, "Method critique: 4.25 of 5, a shared mark").first().click();
+    await expect(why(page)).toContainText("shared by its members as of the hand-in");
+    await page.keyboard.type("3");
+    await page.keyboard.press("Enter");
+    await expect(cell(page, "Method critique: 4.25 of 5, a shared mark")).toHaveCount(shared - 1);
+    await undoMarks(page);
+    await expect(cell(page, "Method critique: 4.25 of 5, a shared mark")).toHaveCount(shared);
+    await undoMarks(page);
+    await expect(cell(page, "Method critique: 4.25 of 5")).toHaveCount(0);
+  });
+});
+
+test("groups beside each other: figures, dots, the difference with its interval", async ({ page }) => {
+  await openBench(page, code, "gradebook");
+  await page.getByRole("radio", { name: "Comparison" }).click();
+  const row = (name: string) => page.getByRole("row", { name: new RegExp(name) });
+  await expect(row("Evening").getByRole("img")).toHaveAttribute("aria-label", /^Evening: 22 marks, median \d+ %/);
+  await expect(row("Evening")).toContainText(/[+-]?\d+\.\d to [+-]?\d+\.\d/);
+  await choose(page, "What", "Lab 4: Rating the weir");
+  await expect(row("Day 1").getByRole("cell").nth(1)).toHaveText("13");
+  await page.getByText("Groups as of the hand-in").click();
+  await page.getByRole("button", { name: "Next column" }).click();
+  await expect(page.getByRole("button", { name: /Choosing a site What$/ })).toBeVisible();
+  await choose(page, "Held against", "held against Day 2");
+  await expect(row("Day 2").getByRole("cell").last()).toHaveText("–");
+});
+
+test.describe("marks in and out", () => {
+  const save = async (page: Page, as: string): Promise<string> => {
+    await page.getByRole("button", { name: "In and out" }).click();
+    const coming = page.waitForEvent("download");
+    await page.getByRole("button", { name: `Save as ${as}` }).click();
+    const path = test.info().outputPath(`marks.${as === "OneRoster" ? "zip" : as.toLowerCase()}`);
+    await (await coming).saveAs(path);
+    return path;
+  };
+  test("every kind of file comes back without a difference", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await filter(page).fill("section:EV");
+    for (const kind of ["CSV", "XLSX", "OneRoster"]) {
+      const path = await save(page, kind);
+      await page.getByTestId("marks").setInputFiles(path);
+      const dialog = page.getByRole("dialog");
+      await expect(dialog.getByRole("button", { name: "Store 0 marks" })).toBeDisabled();
+      await expect(dialog.getByRole("button", { name: /^same [\d,]+$/ })).toBeVisible();
+      await expect(dialog.getByRole("button", { name: /^(changed|not|unknown|outside|twice)/ })).toHaveCount(0);
+      await dialog.getByRole("button", { name: "Leave" }).click();
+    }
+  });
+  test("changes, strangers and those outside the filter are told before anything is stored", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await filter(page).fill("section:EV");
+    const path = await save(page, "CSV");
+    const [header = "", first = "", ...others] = (await readFile(path, "utf8")).split("\r\n");
+    const at = header.split(",").indexOf("Quiz 1: Units and precision");
+    const cells = (first.match(/("[^"]*"|[^,]*)(,|$)/g) ?? []).map((one) => one.replace(/,$/, ""));
+    const was = cells[at];
+    cells[at] = was === "2.5" ? "3.5" : "2.5";
+    await writeFile(path, [header, cells.join(","), `99999${first.slice(first.indexOf(","))}`, ...others].join("\r\n"));
+    await page.getByTestId("marks").setInputFiles(path);
+    const dialog = page.getByRole("dialog");
+    await expect(dialog).toContainText("Not marks, so not read: name, section, Total.");
+    await expect(dialog.getByRole("button", { name: /^changed 1$/ })).toBeVisible();
+    await dialog.getByRole("button", { name: /^unknown student/ }).click();
+    await expect(dialog).toContainText('no student here has the id "99999"');
+    await expect(dialog).toContainText("line 3");
+    await dialog.getByRole("button", { name: "Store 1 mark" }).click();
+    await expect(page.getByText("1 mark stored.")).toBeVisible();
+    await undoMarks(page);
+  });
+  test("a file that holds no marks says what is wanted", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await page.getByRole("button", { name: "In and out" }).click();
+    await page.getByTestId("marks").setInputFiles({
+      name: "letter.csv",
+      mimeType: "text/csv",
+      buffer: Buffer.from("Dear,all\nhello,there\n"),
+    });
+    await expect(page.getByRole("alert")).toContainText("letter.csv has no column that names students");
+  });
+});
