@@ -1,6 +1,7 @@
 /** Decides every request: session, origin, route, role in the course. What is refused does not exist. */
 import { type Membership, membershipOf } from "../core/access/roles.ts";
-import type { Role } from "../core/plan/types.ts";
+import { planWithin, type Scope, scopeOf } from "../core/access/scope.ts";
+import type { Plan, Role } from "../core/plan/types.ts";
 import { type Account, accountOf, sessionCookie } from "./accounts.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
@@ -11,6 +12,10 @@ import { type Asker, findRoute } from "./routes.ts";
 export interface CourseSeat extends StoredPlan {
   courseId: string;
   membership: Membership;
+  /** What the plan is narrowed to; null for the coordinator, who sees all, and for students, whose pages decide. */
+  scope: Scope | null;
+  /** The plan as it is published, for what is narrowed afterwards. */
+  whole: Plan;
 }
 export type Ruling = { refusal: Response } | { account: Account | null; seat: CourseSeat | null };
 
@@ -35,8 +40,27 @@ function foreign(request: Request): boolean {
   return origin === null || origin === "null" || new URL(origin).host !== request.headers.get("host");
 }
 
+const isScoped = (role: Role) => role === "instructor" || role === "support";
 const plays = (role: Role, who: Asker): boolean =>
-  who === "reader" ? role === "student" || role === "visitor" : role === who;
+  who === "reader"
+    ? role === "student" || role === "visitor"
+    : who === "staff"
+      ? role === "coordinator" || isScoped(role)
+      : role === who;
+
+// Narrowing a large course takes a moment: what was narrowed is kept as long as the plan and the minute are the same.
+const narrowed = new Map<string, { plan: Plan; within: Plan; scope: Scope }>();
+function within(plan: Plan, personId: string): { within: Plan; scope: Scope } {
+  const t = now();
+  const key = `${plan.course.id}/${personId}/${Math.floor(t / 60_000)}`;
+  const ready = narrowed.get(key);
+  if (ready?.plan === plan) return ready;
+  const scope = scopeOf(plan, personId, t);
+  const made = { plan, scope, within: planWithin(plan, personId, scope, t) };
+  if (narrowed.size > 50) narrowed.clear();
+  narrowed.set(key, made);
+  return made;
+}
 
 export interface Asking {
   request: Request;
@@ -79,7 +103,10 @@ export async function rule({ request, url, pattern, courseId, token }: Asking): 
   const stored = courseId ? await course(courseId) : null;
   const membership = stored && membershipOf(stored.plan, account.sourcedId, now());
   if (!stored || !courseId || !membership || !plays(membership.role, route.who)) return { refusal: notFound(isApi) };
-  return { account, seat: { ...stored, courseId, membership } };
+  const whole = stored.plan;
+  const theirs = isScoped(membership.role) ? within(whole, membership.personId) : null;
+  const plan = theirs?.within ?? whole;
+  return { account, seat: { ...stored, plan, whole, courseId, membership, scope: theirs?.scope ?? null } };
 }
 
 export const tokenOf = (cookies: { get(name: string): { value: string } | undefined }): string | undefined =>

@@ -5,9 +5,10 @@
 
 /**
  * `anyone`: also without a session. `account`: any session. The others need an open enrolment with that role in
- * the course that the address names; a reader is a student or a visitor.
+ * the course that the address names; a reader is a student or a visitor, staff are the coordinator and, within their
+ * scope, instructors and support.
  */
-export type Asker = "anyone" | "account" | "coordinator" | "student" | "reader";
+export type Asker = "anyone" | "account" | "coordinator" | "staff" | "student" | "reader";
 export interface Route {
   pattern: string;
   method: "GET" | "POST" | "DELETE";
@@ -26,7 +27,7 @@ export const routes: Route[] = [
   route("POST", "/sign-in", "anyone"),
   route("POST", "/sign-out", "account"),
 
-  route("GET", "/bench/[course]/[...station]", "coordinator"),
+  route("GET", "/bench/[course]/[...station]", "staff"),
   route("GET", "/wall/[course]/[layer]", "coordinator"),
   route("GET", "/look/[course]/[person]", "coordinator"),
   route("GET", "/look/[course]/[person]/groups", "coordinator"),
@@ -58,12 +59,12 @@ export const routes: Route[] = [
   route("GET", "/course/[course]/groups", "student"),
   route("POST", "/course/[course]/groups", "student"),
 
-  route("GET", "/api/courses/[course]/plan", "coordinator"),
-  route("GET", "/api/courses/[course]/progress", "coordinator"),
+  route("GET", "/api/courses/[course]/plan", "staff"),
+  route("GET", "/api/courses/[course]/progress", "staff"),
   route("GET", "/api/courses/[course]/calendars", "coordinator"),
   route("POST", "/api/courses/[course]/calendars", "coordinator"),
   route("DELETE", "/api/courses/[course]/calendars/[address]", "coordinator"),
-  route("GET", "/api/courses/[course]/draft", "coordinator"),
+  route("GET", "/api/courses/[course]/draft", "staff"),
   route("POST", "/api/courses/[course]/draft", "coordinator"),
   route("POST", "/api/courses/[course]/publish", "coordinator"),
   route("GET", "/api/courses/[course]/intake", "coordinator"),
@@ -79,12 +80,12 @@ export const routes: Route[] = [
   route("GET", "/api/courses/[course]/audit", "coordinator"),
   route("POST", "/api/courses/[course]/files", "coordinator"),
   route("GET", "/api/courses/[course]/files/[file]", "coordinator"),
-  route("POST", "/api/courses/[course]/marks", "coordinator"),
-  route("GET", "/api/courses/[course]/work", "coordinator"),
-  route("POST", "/api/courses/[course]/work", "coordinator"),
-  route("GET", "/api/courses/[course]/filters", "coordinator"),
-  route("POST", "/api/courses/[course]/filters", "coordinator"),
-  route("DELETE", "/api/courses/[course]/filters", "coordinator"),
+  route("POST", "/api/courses/[course]/marks", "staff"),
+  route("GET", "/api/courses/[course]/work", "staff"),
+  route("POST", "/api/courses/[course]/work", "staff"),
+  route("GET", "/api/courses/[course]/filters", "staff"),
+  route("POST", "/api/courses/[course]/filters", "staff"),
+  route("DELETE", "/api/courses/[course]/filters", "staff"),
 ];
 
 /** The route of a request; HEAD asks as GET. */

@@ -43,14 +43,14 @@ for (const [width, height] of [
   });
 }
 
-test("an instructor and support staff find their course named, and no way into what is not theirs", async ({
+test("an instructor and support staff find the gradebook of their scope, and no way into what is not theirs", async ({
   page,
 }) => {
   for (const username of ["instructor.d1", "support.access"]) {
     await signIn(page, username);
-    await expect(page.getByText("WSH 240 Watershed Field Methods")).toBeVisible();
-    await expect(page.getByText(/The bench of this course is the coordinator's\./)).toBeVisible();
-    await expect(page.getByRole("link", { name: /WSH 240/ })).toHaveCount(0);
+    await page.getByRole("link", { name: /WSH 240/ }).click();
+    await expect(page.getByRole("heading", { name: "Gradebook" })).toBeVisible();
+    await expect(page.getByRole("navigation", { name: "Stations" }).getByRole("link")).toHaveCount(1);
     await page.getByRole("button", { name: "Sign out" }).click();
   }
 });

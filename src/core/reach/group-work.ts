@@ -65,15 +65,16 @@ export function sharedIn(plan: Plan, item: Item, handIns: HandIn[], marks: Mark[
   const ready = kept.get(item);
   if (ready?.of.every((one, at) => one === of[at])) return ready;
   const layerId = item.split?.layerId ?? "";
-  const all: HandIn[] = [];
+  const all: HandIn[] = [...handIns];
+  const there = new Set(handIns.map(({ id, personId }) => `${id}/${personId}`));
   for (const row of handIns) {
-    all.push(row);
-    if (!isGroupWork(item)) continue;
+    if (!isGroupWork(item)) break;
     const others = new Set(
       groupsThen(plan, layerId, row.personId, row.at).flatMap((groupId) => membersThen(plan, groupId, row.at)),
     );
     others.delete(row.personId);
-    for (const personId of others) all.push({ ...row, personId, by: row.personId });
+    for (const personId of others)
+      if (!there.has(`${row.id}/${personId}`)) all.push({ ...row, personId, by: row.by ?? row.personId });
   }
   const own = new Set(marks.map(({ personId }) => personId));
   const given = new Map<string, Mark>();

@@ -25,6 +25,8 @@ export interface BenchState {
   failure: string;
   revision: number;
   published: Plan;
+  /** Groups that are whole within what one was given, of an instructor or support person; null for the coordinator. */
+  scope: string[] | null;
   draft: { version: number; commands: Command[]; undone: Command[] };
   /** The draft carried over the published plan. */
   drafted: Replay;
@@ -52,6 +54,7 @@ export function createStore(courseId: string, firstStation: Station) {
     status: "loading",
     failure: "",
     revision: 0,
+    scope: null,
     published: null as unknown as Plan,
     draft: { version: 0, commands: [], undone: [] },
     drafted: null as unknown as Replay,
@@ -81,7 +84,7 @@ export function createStore(courseId: string, firstStation: Station) {
 
   async function load(): Promise<void> {
     const [plan, progress, draft] = await Promise.all([
-      getJson<{ revision: number; plan: Plan }>(`${address}/plan`),
+      getJson<{ revision: number; plan: Plan; scope: string[] | null }>(`${address}/plan`),
       getJson<Progress>(`${address}/progress`),
       getJson<DraftAnswer & { now: number; clockFixed: boolean }>(`${address}/draft`),
     ]);
@@ -95,6 +98,7 @@ export function createStore(courseId: string, firstStation: Station) {
     set({
       status: "ready",
       revision: plan.revision,
+      scope: plan.scope,
       published: plan.plan,
       progress,
       draft,

@@ -18,7 +18,7 @@ interface CellWhyProps {
 
 /** How a student stands with an item, and why. */
 export function CellWhy({ at, cells, open }: CellWhyProps) {
-  const { store, plan, reach } = useBench();
+  const { store, state, plan, reach } = useBench();
   const person = plan.people[at.personId];
   const item = plan.items[at.itemId];
   const index = reach.indexOf.get(at.personId);
@@ -63,9 +63,11 @@ export function CellWhy({ at, cells, open }: CellWhyProps) {
           ))}
         </ul>
       )}
-      <a href={`/look/${store.courseId}/${at.personId}`} target="_blank" rel="noreferrer">
-        Look through their eyes
-      </a>
+      {state.scope === null && (
+        <a href={`/look/${store.courseId}/${at.personId}`} target="_blank" rel="noreferrer">
+          Look through their eyes
+        </a>
+      )}
     </section>
   );
 }

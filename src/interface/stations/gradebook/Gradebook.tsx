@@ -1,9 +1,9 @@
-import { useCallback, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { isMistake, parseFilter } from "../../../core/gradebook/filter.ts";
 import { matcher } from "../../../core/gradebook/match.ts";
 import { type Sheet, sheetOf } from "../../../core/gradebook/sheet.ts";
 import { type SavedView, shownColumns, usualView } from "../../../core/gradebook/view.ts";
-import { lookup } from "../../../core/plan/lookup.ts";
+import { fullName, lookup } from "../../../core/plan/lookup.ts";
 import type { Reach } from "../../../core/reach/reach.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
@@ -41,7 +41,7 @@ function useSheet(reach: Reach): Sheet {
 }
 
 export function Gradebook() {
-  const { plan, reach } = useBench();
+  const { state, plan, reach } = useBench();
   const filters = useFilters();
   const [shown, setShown] = useState<View>("grid");
   const [text, setText] = useState("");
@@ -73,6 +73,13 @@ export function Gradebook() {
     setText(one.text);
     if (one.view) setView(one.view);
   }, []);
+  // Whom the command field found is whom the filter shows.
+  const { target } = state;
+  useEffect(() => {
+    const person = target?.kind === "person" ? plan.people[target.id] : undefined;
+    if (person) setText(`"${fullName(person).replace(/["\\]/g, "\\$&")}"`);
+  }, [target, plan.people]);
+  const own = useMemo(() => (state.scope ? new Set(state.scope) : null), [state.scope]);
   const chooseCell = useCallback((next: At) => {
     setAt(next);
     setTotalOfWhom(null);
@@ -101,10 +108,14 @@ export function Gradebook() {
         <Button quiet onPress={() => setDialog("files")}>
           In and out
         </Button>
-        <Button quiet onPress={() => setDialog("settings")}>
-          How totals are made
-        </Button>
-        <IntoGroup quiet personIds={rows} />
+        {state.scope === null && (
+          <>
+            <Button quiet onPress={() => setDialog("settings")}>
+              How totals are made
+            </Button>
+            <IntoGroup quiet personIds={rows} />
+          </>
+        )}
       </div>
       <FilterBar {...{ text, setText, filter, mistake, filters, counts, view, take }} strangers={matched.strangers}>
         {shown === "grid" && (
@@ -142,7 +153,7 @@ export function Gradebook() {
       ) : shown === "marking" ? (
         <MarkingView {...{ sheet, rows, marks, at }} bits={matched.bits} columns={items} setAt={chooseCell} />
       ) : (
-        <CompareView sheet={sheet} bits={matched.bits} columns={items} />
+        <CompareView {...{ sheet, own }} bits={matched.bits} columns={items} />
       )}
       <Why>
         {totalOfWhom !== null ? (

@@ -16,6 +16,8 @@ interface CompareProps {
   sheet: Sheet;
   bits: Bits;
   columns: Item[];
+  /** Groups that are whole within one's scope; null: all are. */
+  own: ReadonlySet<string> | null;
 }
 
 const total = "total";
@@ -23,7 +25,7 @@ const percent = (value: number | undefined) => (value === undefined ? "–" : `$
 const points = (value: number) => `${value > 0 ? "+" : ""}${value.toFixed(1)}`;
 
 /** Groups of a layer beside each other, in a column or in the total: how far the work is, and how the marks lie. */
-export function CompareView({ sheet, bits, columns }: CompareProps) {
+export function CompareView({ sheet, bits, columns, own }: CompareProps) {
   const { plan } = useBench();
   const layers = lookup(plan).layers;
   const [layerId, setLayerId] = useState<string | null>(layers[0]?.id ?? null);
@@ -33,10 +35,8 @@ export function CompareView({ sheet, bits, columns }: CompareProps) {
   const item = columns.find(({ id }) => id === itemId) ?? null;
   const figures = useMemo(
     () =>
-      layerId
-        ? compareGroups(sheet, { layerId, item, rows: bits, asOfHandIn: asOfHandIn && item !== null, own: null })
-        : [],
-    [sheet, layerId, item, bits, asOfHandIn],
+      layerId ? compareGroups(sheet, { layerId, item, rows: bits, asOfHandIn: asOfHandIn && item !== null, own }) : [],
+    [sheet, layerId, item, bits, asOfHandIn, own],
   );
   const most = Math.max(100, ...figures.map(({ summary }) => summary?.values.at(-1) ?? 0));
   const place = columns.findIndex(({ id }) => id === itemId);

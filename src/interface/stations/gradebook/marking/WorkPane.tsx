@@ -31,7 +31,7 @@ interface WorkPaneProps {
 
 /** A hand-in and its mark side by side: points, a comment that is read by whom it is for, a note that only staff read. */
 export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkPaneProps) {
-  const { plan, t, store } = useBench();
+  const { plan, t, store, state } = useBench();
   const { reach } = sheet;
   const person = plan.people[personId];
   const found = progressLookup(reach.progress);
@@ -210,9 +210,11 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
           </p>
         </SubmitForm>
       </div>
-      <a href={`/look/${store.courseId}/${personId}/item/${item.id}`} target="_blank" rel="noreferrer">
-        See it as they do
-      </a>
+      {state.scope === null && (
+        <a href={`/look/${store.courseId}/${personId}/item/${item.id}`} target="_blank" rel="noreferrer">
+          See it as they do
+        </a>
+      )}
     </div>
   );
 }

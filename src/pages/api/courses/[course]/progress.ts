@@ -1,8 +1,14 @@
 import type { APIRoute } from "astro";
+import { progressWithin } from "../../../../core/access/scope.ts";
+import { now } from "../../../../server/clock.ts";
 import { tagged } from "../../../../server/problem.ts";
 import { courseProgress } from "../../../../server/progress.ts";
 
 export const GET: APIRoute = async ({ request, locals }) => {
-  const { revision, progress } = await courseProgress(locals.seat.courseId);
-  return tagged(request, `progress-${revision}`, () => progress);
+  const { courseId, revision: planned, plan, whole, scope, membership } = locals.seat;
+  const { revision, progress } = await courseProgress(courseId);
+  const tag = scope
+    ? `progress-${revision}-${planned}-${membership.personId}-${Math.floor(now() / 60_000)}`
+    : `progress-${revision}`;
+  return tagged(request, tag, () => (scope ? progressWithin(whole, progress, plan, scope) : progress));
 };

@@ -13,12 +13,13 @@ const gone = () => problem(404, "Not found", "There is no such column, student o
 
 /** What a student handed in for an item, and what was written about it. */
 export const GET: APIRoute = async ({ url, locals }) => {
-  const { courseId, plan } = locals.seat;
+  const { courseId, plan, whole, scope } = locals.seat;
   const [item, person] = [plan.items[url.searchParams.get("item") ?? ""], url.searchParams.get("person") ?? ""];
   if (!item || !studentsAt(plan, now()).includes(person)) return gone();
   const group = plan.groups[url.searchParams.get("group") ?? ""];
-  const progress = await studentProgress(courseId, person, plan);
-  const page = { reach: reachAt(plan, progress, now(), [person]), personId: person };
+  // A hand-in of the group counts whoever made it.
+  const progress = await studentProgress(courseId, person, whole);
+  const page = { reach: reachAt(whole, progress, now(), [person]), personId: person };
   // In a discussion what was written is the work.
   const itemIds = [item.id, ...item.combines.map(({ itemId }) => itemId)];
   const posts = item.kind === "discussion" ? await postsOf(courseId, itemIds) : [];
@@ -32,7 +33,8 @@ export const GET: APIRoute = async ({ url, locals }) => {
     group && group.layerId === item.split?.layerId ? remarkOn(courseId, item.id, group.id) : null,
   ]);
   // A hand-in of a discussion is a mark in time alone.
-  const handIns = written.length > 0 ? written : handedIn;
+  const shown = written.length > 0 ? written : handedIn;
+  const handIns = scope ? shown.map((one) => ({ ...one, by: one.by && plan.people[one.by] ? one.by : null })) : shown;
   return json({ handIns, own, shared });
 };
 

@@ -1,0 +1,122 @@
+/** What an instructor or support person may know: held to the whole course of the demo. Source: semantics.md section 9. */
+import { describe, expect, test } from "vitest";
+import { makeScenario } from "../../../demo/scenario.ts";
+import { sheetOf } from "../gradebook/sheet.ts";
+import { compareGroups } from "../gradebook/statistics.ts";
+import { lookup } from "../plan/lookup.ts";
+import type { Plan } from "../plan/types.ts";
+import { reachAt } from "../reach/reach.ts";
+import { planWithin, progressWithin, type Scope, scopeOf } from "./scope.ts";
+
+const now = Date.parse("2026-11-25T10:00:00Z");
+const { plan, activity } = makeScenario(now, "11111111-2222-4333-8444-555555555555");
+const staff = (username: string) => Object.values(plan.people).find((person) => person.username === username)?.id ?? "";
+const section = (code: string) => Object.values(plan.sections).find((one) => one.code === code)?.id ?? "";
+const groupNamed = (name: string) => Object.values(plan.groups).find((one) => one.name === name)?.id ?? "";
+
+/** A support person of one private group, placed in it. */
+function withSupport(): { plan: Plan; staffId: string } {
+  const staffId = staff("support.access");
+  const groupId = groupNamed("Writing support");
+  const row = { id: "given", groupId, personId: staffId, since: 0, until: null, held: true };
+  return { plan: { ...plan, placements: { ...plan.placements, given: row } }, staffId };
+}
+function narrowed(whole: Plan, staffId: string): { within: Plan; scope: Scope } {
+  const scope = scopeOf(whole, staffId, now);
+  return { scope, within: planWithin(whole, staffId, scope, now) };
+}
+const everyone = [
+  ["an instructor of one section", plan, staff("instructor.d1")],
+  ["a support person of one private group", withSupport().plan, withSupport().staffId],
+] as const;
+
+describe.each(everyone)("%s", (_, whole, staffId) => {
+  const { within, scope } = narrowed(whole, staffId);
+  const progress = progressWithin(whole, activity, within, scope);
+  const text = JSON.stringify([within, progress]);
+  test("knows nobody outside the scope, by id, name or number", () => {
+    expect(scope.personIds.size).toBeGreaterThan(0);
+    const names = new Set(Object.values(within.people).map(({ familyName }) => familyName));
+    for (const person of Object.values(whole.people)) {
+      if (within.people[person.id]) continue;
+      expect(text).not.toContain(person.id);
+      expect(text).not.toContain(`"${person.sourcedId}"`);
+      if (!names.has(person.familyName)) expect(JSON.stringify(within.people)).not.toContain(`"${person.familyName}"`);
+    }
+  });
+  test("knows no private group but those that were given, and no group without a student of theirs", () => {
+    for (const group of Object.values(whole.groups)) {
+      const isPrivate = whole.layers[group.layerId]?.private;
+      if (scope.groupIds.has(group.id)) continue;
+      const theirs = Object.values(whole.placements).some(
+        (row) => row.groupId === group.id && scope.personIds.has(row.personId),
+      );
+      if (theirs && !isPrivate) continue;
+      expect(text).not.toContain(group.id);
+      if (isPrivate) expect(text).not.toContain(`"${group.name}"`);
+    }
+    expect(within.course.visitorCode).toBeNull();
+  });
+  test("every cell of theirs is what it is in the whole course", () => {
+    const [all, narrow] = [sheetOf(reachAt(whole, activity, now)), sheetOf(reachAt(within, progress, now))];
+    expect(narrow.reach.students).toEqual(all.reach.students.filter((id) => scope.personIds.has(id)));
+    expect(narrow.columns.length).toBeGreaterThan(10);
+    for (const item of narrow.columns)
+      for (const personId of narrow.reach.students)
+        expect([item.title, narrow.cell(item, personId)]).toEqual([
+          item.title,
+          all.cell(whole.items[item.id] as never, personId),
+        ]);
+  });
+});
+
+test("an instructor's sections give their students; a group that reaches beyond is not theirs as a whole", () => {
+  const { scope, within } = narrowed(plan, staff("instructor.d1"));
+  const enrolled = Object.values(plan.enrolments).filter(
+    (row) => row.role === "student" && row.sectionId === section("D1") && row.until === null,
+  );
+  expect(scope.personIds).toEqual(new Set(enrolled.map(({ personId }) => personId)));
+  expect(scope.own.has(groupNamed("Drone pilots"))).toBe(false);
+  // Of the pilots only those of the section are known; too few are told nothing of.
+  const sheet = sheetOf(reachAt(within, progressWithin(plan, activity, within, scope), now));
+  const layerId = plan.groups[groupNamed("Drone pilots")]?.layerId ?? "";
+  const [pilots] = compareGroups(sheet, {
+    layerId,
+    item: null,
+    rows: sheet.reach.everyone,
+    asOfHandIn: false,
+    own: scope.own,
+  });
+  expect(pilots?.members).toBeLessThan(lookup(plan).placementsOfGroup.get(groupNamed("Drone pilots"))?.length ?? 0);
+  expect(pilots?.tooFew).toBe((pilots?.members ?? 0) < 5);
+});
+test("whoever was given nothing knows nobody", () => {
+  const { scope, within } = narrowed(plan, staff("support.access"));
+  expect(scope.personIds.size).toBe(0);
+  expect(Object.keys(within.people)).toEqual([staff("support.access")]);
+});
+test("dates that differ by a hidden group differ for its students alone, and an allowance too", () => {
+  const groupId = groupNamed("Writing support");
+  const item = Object.values(plan.items).find(({ title }) => title === "Final report");
+  const target = { kind: "group" as const, id: groupId };
+  const changed: Plan = {
+    ...plan,
+    overrides: {
+      ...plan.overrides,
+      hidden: { id: "hidden", itemId: item?.id ?? "", target, dates: { due: "2026-12-30T17:00" } },
+    },
+    allowances: {
+      ...plan.allowances,
+      more: { id: "more", target, minutesFactor: null, extraDays: 2, extraAttempts: null },
+    },
+  };
+  const { within } = narrowed(changed, staff("instructor.d1"));
+  const mine = Object.values(within.overrides).filter(({ itemId }) => itemId === item?.id);
+  expect(mine.length).toBeGreaterThan(0);
+  for (const one of mine.filter(
+    ({ dates }) => String(dates.due).startsWith("2026-12-30") || String(dates.due).startsWith("2027-01"),
+  ))
+    expect(one.target.kind).toBe("person");
+  expect(JSON.stringify(within)).not.toContain(groupId);
+  expect(Object.values(within.allowances).every((one) => one.target.id !== groupId)).toBe(true);
+});

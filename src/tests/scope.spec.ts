@@ -1,0 +1,68 @@
+/** An instructor at the gradebook: their own students, and nothing of anybody else by any way. In the demo course. */
+import { application, courseId, expect, pageOf, send, signIn, test } from "./helpers.ts";
+
+const code = "WSH 240";
+
+test("an instructor reads and marks the students of their section, and no others", async ({ page, browser }) => {
+  await signIn(page, "coordinator");
+  const id = await courseId(page, code);
+  const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+  const people = Object.values<{ id: string; familyName: string; givenName: string }>(plan.people);
+  const d1 = Object.values<{ id: string; code: string }>(plan.sections).find((one) => one.code === "D1")?.id;
+  const enrolments = Object.values<{ personId: string; sectionId: string; role: string; until: number | null }>(
+    plan.enrolments,
+  ).filter(({ role, until }) => role === "student" && until === null);
+  const mine = new Set(enrolments.filter(({ sectionId }) => sectionId === d1).map(({ personId }) => personId));
+  const other = enrolments.find(({ personId }) => !mine.has(personId))?.personId ?? "";
+  const item = Object.values<{ id: string; title: string }>(plan.items).find(
+    ({ title }) => title === "Lab 4: Rating the weir",
+  );
+
+  const own = await pageOf(browser, "instructor.d1");
+  await own.getByRole("link", { name: /WSH 240/ }).click();
+  await expect(own.getByText(`${mine.size} of ${mine.size} students`)).toBeVisible();
+  await expect(own.getByRole("button", { name: "How totals are made" })).toHaveCount(0);
+  // Nobody else's name in what the page was given, nor in what it finds.
+  const given = await (await own.request.get(`/api/courses/${id}/plan`)).text();
+  const done = await (await own.request.get(`/api/courses/${id}/progress`)).text();
+  for (const person of people) {
+    if (mine.has(person.id) || given.includes(`"username":"instructor.d1","id":"${person.id}"`)) continue;
+    expect(done).not.toContain(person.id);
+  }
+  expect(given).not.toContain(other);
+  const filter = own.getByRole("combobox", { name: "Filter", exact: true });
+  await filter.fill("group:Evening");
+  await expect(own.getByText('Note: no group is called "Evening".')).toBeVisible();
+  await filter.fill("");
+  // A mark of their own is stored; somebody else's answers like one that does not exist.
+  await own.getByRole("radio", { name: "Marking" }).click();
+  await own.getByRole("region", { name: "Queue" }).getByRole("button").first().click();
+  await own.getByLabel("Mark, of 20").fill("16.75");
+  await own.keyboard.press("Control+Enter");
+  await own.getByRole("button", { name: "Undo marks" }).click();
+  await expect(own.getByText("1 mark as before.")).toBeVisible();
+  const origin = application().url;
+  const mark = { itemId: item?.id, points: 1, excused: false, seen: null };
+  const nowhere = "00000000-0000-4000-8000-000000000000";
+  const tried = await send(own.request, "POST", `/api/courses/${id}/marks`, origin, {
+    marks: [{ ...mark, personId: other }],
+  });
+  const never = await send(own.request, "POST", `/api/courses/${id}/marks`, origin, {
+    marks: [{ ...mark, personId: nowhere }],
+  });
+  expect([tried.status(), await tried.text()]).toEqual([never.status(), await never.text()]);
+  expect(tried.status()).toBe(404);
+  for (const [person, status] of [
+    [[...mine][0], 200],
+    [other, 404],
+    [nowhere, 404],
+  ] as const)
+    expect((await own.request.get(`/api/courses/${id}/work?item=${item?.id}&person=${person}`)).status()).toBe(status);
+  const remark = { itemId: item?.id, holderId: other, comment: "x", note: "", seen: null };
+  expect((await send(own.request, "POST", `/api/courses/${id}/work`, origin, remark)).status()).toBe(404);
+  for (const address of [`/bench/${id}/placement`, `/look/${id}/${[...mine][0]}`, `/report/${id}`])
+    expect((await own.request.get(address)).status()).toBe(404);
+  const drafted = await send(own.request, "POST", `/api/courses/${id}/draft`, origin, { step: "undo" });
+  expect(drafted.status()).toBe(404);
+  await own.context().close();
+});
