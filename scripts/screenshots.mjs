@@ -18,25 +18,6 @@ const views = [
     await page.getByRole("button", { name: "Set up" }).waitFor();
   }),
   {
-    name: "sections",
-    as: "coordinator",
-    path: (id) => `/bench/${id}/intake`,
-    script: async (page) => {
-      await page.getByRole("tab", { name: "Sections" }).click();
-    },
-  },
-  {
-    name: "people",
-    as: "coordinator",
-    path: (id) => `/bench/${id}/intake`,
-    script: async (page) => {
-      await page.getByRole("tab", { name: "People" }).click();
-      await page.getByRole("textbox", { name: "Find people" }).fill("walczak");
-      await page.getByRole("button", { name: "Walczak, Senan" }).first().click();
-      await page.getByText("What they did").waitFor();
-    },
-  },
-  {
     name: "intake-verdicts",
     as: "coordinator",
     path: (id) => `/bench/${id}/intake`,
@@ -162,9 +143,32 @@ const views = [
     },
   },
   station("gradebook", async (page) => {
-    await page.getByRole("combobox", { name: "Filter", exact: true }).fill('group:Evening not status@"Lab 2: Current meter":marked');
-    await page.getByRole("gridcell").nth(2).getByRole("button").click();
+    await page.getByRole("combobox", { name: "Filter", exact: true }).fill("group:Evening or group:Distance");
+    await page.getByRole("button", { name: /Rows grouped by$/ }).click();
+    await page.getByRole("option", { name: "Rows by Sections" }).click();
+    await page
+      .getByRole("button", { name: /, Lab 2: Current meter: / })
+      .first()
+      .click();
   }),
+  {
+    ...station("gradebook"),
+    name: "marking",
+    script: async (page) => {
+      await page.getByRole("radio", { name: "Marking" }).click();
+      await page.getByRole("button", { name: /Column$/ }).click();
+      await page.getByRole("option", { name: /Lab 4/ }).click();
+      await page.getByRole("region", { name: "Queue" }).getByRole("button").nth(1).click();
+      await page.getByText("Q = 1.84").waitFor();
+      await page.getByLabel("Mark, of 20").fill("16.5");
+      await page.getByLabel("Comment, for the student").fill("Say how you chose the verticals.");
+    },
+  },
+  {
+    ...station("gradebook"),
+    name: "comparison",
+    script: (page) => page.getByRole("radio", { name: "Comparison" }).click(),
+  },
   station("review", async (page) => {
     // A draft to review: seal a folder, and give a group a later due.
     await page.keyboard.press("Alt+3");

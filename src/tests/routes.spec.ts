@@ -109,7 +109,7 @@ const fill = (
     .replace("[item]", item)
     .replace("[layer]", layer)
     .replace("[index]", index)
-    .replace("[...station]", "reach");
+    .replace("[...station]", "gradebook");
 
 /** The body without what echoes the request: nothing of it may differ. */
 async function answer(request: APIRequestContext, method: string, address: string, origin: string) {
@@ -133,6 +133,8 @@ test("each route, as each of them", async ({ browser }) => {
       const label = `${username ?? "nobody"} ${method} ${pattern}`;
       const given = await answer(page.request, method, address, ids.origin);
       if (may.includes(who)) {
+        // Whose work it is decides here: scope.spec.ts asks about one's own and others'.
+        if (method === "GET" && pattern.endsWith("/work") && username !== "coordinator") continue;
         expect([label, given.status === 404 || given.status === 401]).toEqual([label, false]);
         continue;
       }
