@@ -128,6 +128,11 @@ try {
     }
   };
   row(`Spans of 40 groups, ${drawn} bars: longest frame while panning and zooming`, await best(page, panAndZoom));
+  await page.goto(href.replace("intake", "gradebook"));
+  const marks = page.getByRole("grid", { name: "Marks" });
+  await marks.waitFor({ timeout: 60_000 });
+  await page.waitForTimeout(6000);
+  row("Gradebook: longest frame while scrolling", await best(page, () => scroll(page, marks)));
   await page.goto(href.replace("intake", "placement"));
   await page.getByText("5000 placed", { exact: true }).waitFor({ timeout: 120_000 });
   // From the press to the groups on the screen: the worker's own work, and what the page makes of it.

@@ -5,6 +5,7 @@ import { auditRows } from "./audit.ts";
 import { followingRows } from "./following.ts";
 import { formingRows } from "./forming.ts";
 import { gradebookRows } from "./gradebook.ts";
+import { gradebookPeerRows } from "./gradebook-peers.ts";
 import { intakeRows } from "./intake.ts";
 import type { Row } from "./measure.ts";
 import { reachRows } from "./reach.ts";
@@ -17,6 +18,7 @@ const measures: Record<string, () => Promise<Row[]>> = {
   audit: auditRows,
   timing: timingRows,
   gradebook: gradebookRows,
+  "gradebook-peers": gradebookPeerRows,
   "intake-10000": () => intakeRows(10_000),
   "intake-100000": () => intakeRows(100_000),
   apply: applyRows,

@@ -30,6 +30,8 @@ const measures = [
   "reach-peers",
   "audit",
   "timing",
+  "gradebook",
+  "gradebook-peers",
   "intake-10000",
   "intake-100000",
   "apply",

@@ -1,17 +1,6 @@
 /** Saved gradebook filters: each belongs to one account in one course, and may be shared with the course's staff. */
-import type { SavedView } from "../core/gradebook/view.ts";
+import type { SavedFilter, SavedView } from "../core/gradebook/view.ts";
 import { rows, run } from "./database.ts";
-
-export interface SavedFilter {
-  id: string;
-  name: string;
-  text: string;
-  pinned: boolean;
-  shared: boolean;
-  view: SavedView | null;
-  /** Who shares it; null where it is one's own. */
-  from: string | null;
-}
 
 /** One's own, then those that others share. */
 export async function savedFilters(courseId: string, accountId: string): Promise<SavedFilter[]> {

@@ -63,8 +63,8 @@ export function recordMarks(
         const { itemId, points, excused, seen } = mark;
         const id = idOf(mark) as string;
         const now = current.get(`${itemId}/${id}`) ?? null;
-        const change = (value: (MarkValue & { at: number }) | null): MarkChange => ({
-          itemId,
+        const change = (value: (MarkValue & { at: number }) | null, of = itemId): MarkChange => ({
+          itemId: of,
           ...(table === "marks" ? { personId: id } : { groupId: id }),
           mark: value && {
             personId: id,
@@ -79,8 +79,11 @@ export function recordMarks(
           continue;
         }
         answer.stored.push(change(nothing(mark) ? null : { points, excused, at }));
-        if (nothing(mark)) for (const copy of [itemId, ...copiesOf(itemId)]) gone.push(copy, id);
-        else written.push([courseId, itemId, id, points, excused, at, by]);
+        if (nothing(mark)) {
+          // What stood in a copy is taken away with it.
+          for (const copy of copiesOf(itemId)) answer.stored.push(change(null, copy));
+          for (const copy of [itemId, ...copiesOf(itemId)]) gone.push(copy, id);
+        } else written.push([courseId, itemId, id, points, excused, at, by]);
       }
       for (let from = 0; from < gone.length; from += 2000) {
         const pairs = gone.slice(from, from + 2000);

@@ -58,6 +58,17 @@ test("an instructor reads and marks the students of their section, and no others
     [nowhere, 404],
   ] as const)
     expect((await own.request.get(`/api/courses/${id}/work?item=${item?.id}&person=${person}`)).status()).toBe(status);
+  // A shared mark would go to whoever is in the group outside the section, too: only a group that is whole is marked.
+  const teams = Object.values<{ id: string; name: string }>(plan.layers).find(({ name }) => name === "River teams");
+  const split = Object.values<{ id: string; split: { layerId: string } | null }>(plan.items).find(
+    (one) => one.split?.layerId === teams?.id,
+  );
+  const team = (name: string) =>
+    Object.values<{ id: string; name: string }>(plan.groups).find((one) => one.name === name)?.id;
+  const foreign = await send(own.request, "POST", `/api/courses/${id}/marks`, origin, {
+    marks: [{ ...mark, itemId: split?.id, groupId: team("Evening team 1") }],
+  });
+  expect(foreign.status()).toBe(404);
   const remark = { itemId: item?.id, holderId: other, comment: "x", note: "", seen: null };
   expect((await send(own.request, "POST", `/api/courses/${id}/work`, origin, remark)).status()).toBe(404);
   for (const address of [`/bench/${id}/placement`, `/look/${id}/${[...mine][0]}`, `/report/${id}`])

@@ -68,3 +68,17 @@ export function movedBefore(columns: Item[], order: string[], itemId: string, be
   ids.splice(at < 0 ? ids.length : at, 0, itemId);
   return ids;
 }
+
+/** A filter that was saved with its columns and order. */
+export interface SavedFilter {
+  id: string;
+  name: string;
+  text: string;
+  /** Shown above the grid, on a number key. */
+  pinned: boolean;
+  /** Other staff of the course find it. */
+  shared: boolean;
+  view: SavedView | null;
+  /** Who shares it; null where it is one's own. */
+  from: string | null;
+}

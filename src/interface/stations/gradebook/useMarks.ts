@@ -86,13 +86,12 @@ export function useMarks(sheet: Sheet): Marks {
         if (wanted.length === 0) return true;
         const stored = await send(wanted);
         if (!stored) return false;
-        if (stored.length > 0) {
-          const key = (one: { itemId: string } & ({ personId: string } | { groupId: string })) =>
-            `${one.itemId}/${"personId" in one ? one.personId : one.groupId}`;
-          const kept = new Set(stored.map(key));
-          setSteps((before) => [...before.slice(-99), wanted.filter((one) => kept.has(key(one)))]);
-        }
-        return stored.length === wanted.length;
+        const key = (one: { itemId: string } & ({ personId: string } | { groupId: string })) =>
+          `${one.itemId}/${"personId" in one ? one.personId : one.groupId}`;
+        const kept = new Set(stored.map(key));
+        const done = wanted.filter((one) => kept.has(key(one)));
+        if (done.length > 0) setSteps((before) => [...before.slice(-99), done]);
+        return done.length === wanted.length;
       },
       undo() {
         const last = steps.at(-1);
@@ -100,7 +99,7 @@ export function useMarks(sheet: Sheet): Marks {
         setSteps(steps.slice(0, -1));
         // What was given is what is seen now: whoever changed it since is not undone.
         void send(last.map((one) => ({ ...one, mark: one.seen, seen: one.mark }))).then((stored) => {
-          if (stored && stored.length > 0) store.tell("done", `${plural(stored.length, "mark")} as before.`);
+          if (stored && stored.length >= last.length) store.tell("done", `${plural(last.length, "mark")} as before.`);
         });
       },
       canUndo: steps.length > 0,

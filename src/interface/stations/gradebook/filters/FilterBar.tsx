@@ -1,7 +1,7 @@
 import { Pin, PinOff, Trash2 } from "lucide-react";
 import { type ReactNode, useEffect, useState } from "react";
 import { type Filter, type FilterMistake, quote } from "../../../../core/gradebook/filter.ts";
-import type { SavedView } from "../../../../core/gradebook/view.ts";
+import type { SavedFilter, SavedView } from "../../../../core/gradebook/view.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button, Toggle } from "../../../kit/Button.tsx";
@@ -14,7 +14,7 @@ import base from "../../station.module.css";
 import { Chips } from "./Chips.tsx";
 import { FilterText } from "./FilterText.tsx";
 import styles from "./filters.module.css";
-import type { Filters, SavedFilter } from "./useFilters.ts";
+import type { Filters } from "./useFilters.ts";
 
 interface FilterBarProps {
   text: string;

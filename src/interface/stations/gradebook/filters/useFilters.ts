@@ -1,20 +1,9 @@
 import { useCallback, useEffect, useState } from "react";
 import { v7 } from "uuid";
-import type { SavedView } from "../../../../core/gradebook/view.ts";
+import type { SavedFilter } from "../../../../core/gradebook/view.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { type Failure, getJson, isFailure, postJson, sendJson } from "../../../bench/fetch.ts";
 
-export interface SavedFilter {
-  id: string;
-  name: string;
-  text: string;
-  pinned: boolean;
-  /** Other staff of the course find it. */
-  shared: boolean;
-  view: SavedView | null;
-  /** Who shares it; null where it is one's own. */
-  from: string | null;
-}
 export type NewFilter = Omit<SavedFilter, "id" | "from"> & { id?: string };
 
 /** Saved filters: kept on the server, one list a person and course, with those that others share. */

@@ -36,10 +36,14 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
   const person = plan.people[personId];
   const found = progressLookup(reach.progress);
   const latest = found.handIns(personId, item.id).reduce((last, { at }) => Math.max(last, at), 0);
-  const groupIds = item.split ? groupsThen(plan, item.split.layerId, personId, latest || t) : [];
-  const shared = found.mark(personId, item.id)?.shared;
+  // Within a scope a group is marked together where all of it lies in that.
+  const groupIds = (item.split ? groupsThen(plan, item.split.layerId, personId, latest || t) : []).filter(
+    (id) => state.scope === null || state.scope.includes(id),
+  );
+  const sharedBy = found.mark(personId, item.id)?.shared;
+  const shared = sharedBy !== undefined && groupIds.includes(sharedBy) ? sharedBy : undefined;
   // Work of a group is marked for the group, unless this student has a mark of their own.
-  const hasOwn = found.mark(personId, item.id) !== undefined && shared === undefined;
+  const hasOwn = found.mark(personId, item.id) !== undefined && sharedBy === undefined;
   const [holderId, setHolder] = useState(shared ?? (hasOwn ? personId : (groupIds[0] ?? personId)));
   const groupId = holderId === personId ? null : holderId;
   const { work, keep } = useWork(item.id, personId, groupId ?? groupIds[0] ?? null);
@@ -47,7 +51,7 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
   const groupMark = progressByItem(reach.given)
     .groupMarks.get(item.id)
     ?.find((one) => one.groupId === groupId);
-  const current = groupId ? (groupMark ?? null) : shared === undefined ? (cell?.mark ?? null) : null;
+  const current = groupId ? (groupMark ?? null) : sharedBy === undefined ? (cell?.mark ?? null) : null;
   const remark = (groupId ? work?.shared : work?.own) ?? null;
   const [typed, setTyped] = useState<string | null>(null);
   const [comment, setComment] = useState<string | null>(null);

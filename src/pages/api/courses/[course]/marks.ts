@@ -23,7 +23,7 @@ const Body = z.object({
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const { courseId, plan } = locals.seat;
+  const { courseId, plan, scope } = locals.seat;
   const at = now();
   const students = new Set(studentsAt(plan, at));
   const isThere = (mark: (typeof body.marks)[number]) => {
@@ -31,7 +31,9 @@ export const POST: APIRoute = async ({ request, locals }) => {
     if (item?.points == null) return false;
     if ("personId" in mark) return students.has(mark.personId);
     const group = plan.groups[mark.groupId];
-    return item.split !== null && group?.layerId === item.split.layerId;
+    // A shared mark goes to all of the group: within a scope only where all of it lies in that.
+    const isOwn = scope === null || scope.own.has(mark.groupId);
+    return item.split !== null && group?.layerId === item.split.layerId && isOwn;
   };
   if (!body.marks.every(isThere)) {
     return problem(404, "Not found", "There is no such column, student or group in this course. Nothing was stored.");

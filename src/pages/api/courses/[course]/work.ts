@@ -17,6 +17,8 @@ export const GET: APIRoute = async ({ url, locals }) => {
   const [item, person] = [plan.items[url.searchParams.get("item") ?? ""], url.searchParams.get("person") ?? ""];
   if (!item || !studentsAt(plan, now()).includes(person)) return gone();
   const group = plan.groups[url.searchParams.get("group") ?? ""];
+  // What is said of a group is said of all in it.
+  const isOwn = (groupId: string) => scope === null || scope.own.has(groupId);
   // A hand-in of the group counts whoever made it.
   const progress = await studentProgress(courseId, person, whole);
   const page = { reach: reachAt(whole, progress, now(), [person]), personId: person };
@@ -30,7 +32,7 @@ export const GET: APIRoute = async ({ url, locals }) => {
   const [handedIn, own, shared] = await Promise.all([
     workOf(courseId, page, item.id),
     remarkOn(courseId, item.id, person),
-    group && group.layerId === item.split?.layerId ? remarkOn(courseId, item.id, group.id) : null,
+    group && group.layerId === item.split?.layerId && isOwn(group.id) ? remarkOn(courseId, item.id, group.id) : null,
   ]);
   // A hand-in of a discussion is a mark in time alone.
   const shown = written.length > 0 ? written : handedIn;
@@ -45,11 +47,13 @@ const Body = Remark.extend({ itemId: Id, holderId: Id, seen: Remark.nullable() }
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const { courseId, plan } = locals.seat;
+  const { courseId, plan, scope } = locals.seat;
   const { itemId, holderId, seen, comment, note } = body;
   const item = plan.items[itemId];
   const group = plan.groups[holderId];
-  const holds = group ? group.layerId === item?.split?.layerId : studentsAt(plan, now()).includes(holderId);
+  const holds = group
+    ? group.layerId === item?.split?.layerId && (scope === null || scope.own.has(group.id))
+    : studentsAt(plan, now()).includes(holderId);
   if (!item || !holds) return gone();
   const kept = await keepRemark(courseId, itemId, holderId, { comment, note }, seen, locals.account.id, now());
   if ("newer" in kept)
