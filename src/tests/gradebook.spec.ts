@@ -220,7 +220,7 @@ test.describe("filters", () => {
       .getByRole("dialog")
       .getByRole("button", { name: /^Draft/ })
       .click();
-    await page.getByRole("button", { name: "Save its filter for the gradebook" }).click();
+    await page.getByRole("button", { name: "Save its gradebook filter" }).click();
     await expect(page.getByText("Saved, and pinned in the gradebook.")).toBeVisible();
     await page.getByRole("link", { name: /^Gradebook/ }).click();
     await page.getByRole("button", { name: /Red boat 0$/ }).click();

@@ -185,7 +185,7 @@ function NoticeLine() {
   const { notice } = state;
   useEffect(() => {
     if (notice?.tone !== "done") return;
-    const timer = setTimeout(store.dismiss, notice.offer ? 20_000 : 6000);
+    const timer = setTimeout(store.dismiss, 6000);
     return () => clearTimeout(timer);
   }, [notice, store]);
   return (
@@ -193,16 +193,6 @@ function NoticeLine() {
       {notice && (
         <div className={styles.notice} data-tone={notice.tone} role={notice.tone === "wrong" ? "alert" : undefined}>
           <span>{notice.says}</span>
-          {notice.offer && (
-            <Button
-              onPress={() => {
-                store.dismiss();
-                notice.offer?.take();
-              }}
-            >
-              {notice.offer.says}
-            </Button>
-          )}
           <Button quiet onPress={store.dismiss}>
             Close
           </Button>

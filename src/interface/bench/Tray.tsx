@@ -48,6 +48,11 @@ export function Tray() {
             <span className={styles.trayLast} title={last?.says}>
               {last?.says}
             </span>
+            {state.offer && (
+              <Button quiet onPress={state.offer.take}>
+                {state.offer.says}
+              </Button>
+            )}
           </>
         )}
       </div>

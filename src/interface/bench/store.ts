@@ -17,8 +17,11 @@ export interface Notice {
   id: number;
   tone: "done" | "wrong";
   says: string;
-  /** What follows from it at a press. */
-  offer?: { says: string; take(): void };
+}
+/** What follows from the last drafted change at a press: it stands in the tray until the next one. */
+export interface Offer {
+  says: string;
+  take(): void;
 }
 export interface BenchState {
   status: "loading" | "ready" | "failed";
@@ -39,6 +42,7 @@ export interface BenchState {
   /** Words for the student, group or item that the command field chose. */
   target: { kind: "person" | "group" | "item"; id: string } | null;
   notice: Notice | null;
+  offer: Offer | null;
   sending: number;
 }
 
@@ -64,6 +68,7 @@ export function createStore(courseId: string, firstStation: Station) {
     station: firstStation,
     target: null,
     notice: null,
+    offer: null,
     sending: 0,
   };
   const listeners = new Set<() => void>();
@@ -78,8 +83,7 @@ export function createStore(courseId: string, firstStation: Station) {
   let clockFixed = false;
 
   const present = () => (clockFixed ? state.now : Date.now() + clockOffset);
-  const tell = (tone: Notice["tone"], says: string, offer?: Notice["offer"]) =>
-    set({ notice: { id: ++noticeId, tone, says, ...(offer ? { offer } : {}) } });
+  const tell = (tone: Notice["tone"], says: string) => set({ notice: { id: ++noticeId, tone, says } });
   const carry = (plan: Plan, commands: Command[], now: number) => replay(plan, commands, { now });
 
   async function load(): Promise<void> {
@@ -167,6 +171,7 @@ export function createStore(courseId: string, firstStation: Station) {
 
   /** Groups that were just made are offered as filters of the gradebook. */
   function offerFilters(before: Plan, after: Plan): void {
+    set({ offer: null });
     if (before.groups === after.groups) return;
     const made = Object.values(after.groups).filter(({ id }) => !before.groups[id]);
     if (made.length === 0 || made.length > 200) return;
@@ -178,13 +183,16 @@ export function createStore(courseId: string, firstStation: Station) {
       shared: false,
       view: null,
     }));
-    const count = made.length === 1 ? `${made[0]?.name} is drafted.` : `${made.length} groups are drafted.`;
-    tell("done", count, {
-      says: made.length === 1 ? "Save its filter for the gradebook" : "Save a filter for each",
-      take: () =>
-        void postJson(`${address}/filters`, { filters }).then((answer) =>
-          isFailure(answer) ? tell("wrong", answer.detail) : tell("done", "Saved, and pinned in the gradebook."),
-        ),
+    set({
+      offer: {
+        says: made.length === 1 ? "Save its gradebook filter" : `Save ${made.length} gradebook filters`,
+        take() {
+          set({ offer: null });
+          void postJson(`${address}/filters`, { filters }).then((answer) =>
+            isFailure(answer) ? tell("wrong", answer.detail) : tell("done", "Saved, and pinned in the gradebook."),
+          );
+        },
+      },
     });
   }
 
@@ -203,6 +211,7 @@ export function createStore(courseId: string, firstStation: Station) {
     const now = present();
     set({
       now,
+      offer: null,
       draft: { ...state.draft, ...next },
       drafted: carry(state.published, next.commands, now),
     });
