@@ -12,8 +12,8 @@ import { sayCell } from "./grid/say.ts";
 interface CellWhyProps {
   at: { personId: string; itemId: string };
   cells: Cells;
-  /** Opens the work beside its mark. */
-  open(): void;
+  /** Opens the work beside its mark; null where it is open. */
+  open: (() => void) | null;
 }
 
 /** How a student stands with an item, and why. */
@@ -51,9 +51,11 @@ export function CellWhy({ at, cells, open }: CellWhyProps) {
           theirs alone and beats it.
         </p>
       )}
-      <Button quiet onPress={open}>
-        Open the work beside its mark
-      </Button>
+      {open && (
+        <Button quiet onPress={open}>
+          Open the work
+        </Button>
+      )}
       {explanation && (
         <ul className={base.steps}>
           {explanation.steps.map(({ holds, says }) => (

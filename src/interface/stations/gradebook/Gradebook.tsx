@@ -159,7 +159,7 @@ export function Gradebook() {
         {totalOfWhom !== null ? (
           <TotalWhy personId={totalOfWhom} total={sheet.total(totalOfWhom)} />
         ) : at ? (
-          <CellWhy at={at} cells={sheet} open={() => setShown("marking")} />
+          <CellWhy at={at} cells={sheet} open={shown === "marking" ? null : () => setShown("marking")} />
         ) : (
           <p className={base.soft}>
             Select a cell to see how the student stands. Type a mark and press Enter; x excuses, t opens the total.
