@@ -127,7 +127,7 @@ export async function gradebookRows(): Promise<Row[]> {
         keep(everything(sheetOf(reachWithMarks(first, next, change), sheet)));
       },
     },
-    40,
+    300,
   );
   const next = withMarks(progress, change);
   const [one, other] = [sheetOf(reachWithMarks(first, next, change), sheet), sheetOf(reachAt(plan, anew(next), now))];

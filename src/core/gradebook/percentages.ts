@@ -23,7 +23,7 @@ export interface SheetColumn {
 
 const { marked, missing } = code;
 
-/** Earned and possible points of a category's columns, for some rows of students. */
+/** Earned and possible points of a category's columns, a number for each of the students asked about. */
 interface Sums {
   earned: Float64Array;
   possible: Float64Array;
@@ -38,9 +38,9 @@ function add(columns: SheetColumn[], missingIsZero: boolean, rows: number[] | nu
       const index = rows ? (rows[at] as number) : at;
       const state = states[index] as number;
       if (state === marked) {
-        earned[index] = (earned[index] as number) + (points[index] as number);
-        possible[index] = (possible[index] as number) + most;
-      } else if (missingIsZero && state === missing) possible[index] = (possible[index] as number) + most;
+        earned[at] = (earned[at] as number) + (points[index] as number);
+        possible[at] = (possible[at] as number) + most;
+      } else if (missingIsZero && state === missing) possible[at] = (possible[at] as number) + most;
     }
   }
 }
@@ -86,8 +86,8 @@ function addKept(
         const value = theirs[place] as number;
         if (!Number.isNaN(value)) sum += value;
       }
-      earned[index] = sum;
-      possible[index] = (counting - gone) * (columns[0]?.item.points ?? 0);
+      earned[at] = sum;
+      possible[at] = (counting - gone) * (columns[0]?.item.points ?? 0);
       continue;
     }
     const dropped = droppedOf(cells, drop);
@@ -97,8 +97,8 @@ function addKept(
       sum += cell.points;
       of += cell.possible;
     });
-    earned[index] = sum;
-    possible[index] = of;
+    earned[at] = sum;
+    possible[at] = of;
   }
 }
 
@@ -110,8 +110,9 @@ export function percentagesOf(
   before?: { totals: Float64Array; rows: number[] },
 ): Float64Array {
   const rows = before?.rows ?? null;
-  const weighted = new Float64Array(count);
-  const weights = new Float64Array(count);
+  const many = rows ? rows.length : count;
+  const weighted = new Float64Array(many);
+  const weights = new Float64Array(many);
   const categories =
     grading.categories.length === 0
       ? [{ weight: 1, dropLowest: 0, columns }]
@@ -120,24 +121,22 @@ export function percentagesOf(
           dropLowest,
           columns: columns.filter(({ item }) => item.categoryId === id),
         }));
-  const many = rows ? rows.length : count;
   for (const { weight, dropLowest, columns: theirs } of categories) {
-    const sums = { earned: new Float64Array(count), possible: new Float64Array(count) };
+    const sums = { earned: new Float64Array(many), possible: new Float64Array(many) };
     if (dropLowest === 0) add(theirs, grading.missingIsZero, rows, sums);
     else addKept(theirs, grading.missingIsZero, dropLowest, rows, sums);
     for (let at = 0; at < many; at++) {
-      const index = rows ? (rows[at] as number) : at;
-      const possible = sums.possible[index] as number;
+      const possible = sums.possible[at] as number;
       if (possible === 0) continue;
-      weighted[index] = (weighted[index] as number) + (weight * (sums.earned[index] as number)) / possible;
-      weights[index] = (weights[index] as number) + weight;
+      weighted[at] = (weighted[at] as number) + (weight * (sums.earned[at] as number)) / possible;
+      weights[at] = (weights[at] as number) + weight;
     }
   }
   const totals = before ? before.totals.slice() : new Float64Array(count);
   for (let at = 0; at < many; at++) {
     const index = rows ? (rows[at] as number) : at;
-    const weight = weights[index] as number;
-    totals[index] = weight === 0 ? Number.NaN : (100 * (weighted[index] as number)) / weight;
+    const weight = weights[at] as number;
+    totals[index] = weight === 0 ? Number.NaN : (100 * (weighted[at] as number)) / weight;
   }
   return totals;
 }

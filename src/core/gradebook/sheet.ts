@@ -132,6 +132,12 @@ function fewChanged(before: Reach, reach: Reach): number[] | null {
   return [...found];
 }
 
+/** The last row of a student: a mark that was just given is the last of all. */
+function lastOf<Row extends { personId: string }>(rows: Row[], index: number, { roster, students }: Reach) {
+  const last = rows.at(-1);
+  return last?.personId === students[index] ? last : rows[placesOf(rows, roster).lastIndexOf(index)];
+}
+
 /** A column in which the cells of some students are made anew; their hand-ins are what they were. */
 function columnAfter(making: Making, was: SheetColumn, indexes: number[]): SheetColumn {
   const { reach } = making;
@@ -139,15 +145,16 @@ function columnAfter(making: Making, was: SheetColumn, indexes: number[]): Sheet
   const rows = progressByItem(reach.progress);
   const [marks, handIns] = [rows.marks.get(item.id) ?? [], rows.handIns.get(item.id) ?? []];
   const [states, points] = [was.states.slice(), was.points.slice()];
+  const places = placesOf(handIns, reach.roster);
   for (const index of indexes) {
-    const personId = reach.students[index] as string;
-    const mark = marks.findLast((row) => row.personId === personId);
+    const mark = lastOf(marks, index, reach);
     points[index] = !mark || mark.excused || mark.points === null ? Number.NaN : mark.points;
     const state = (): CellState => {
       if (!hasBit(reach.meant(item), index)) return "not theirs";
       if (mark?.excused) return "excused";
       if (mark && mark.points !== null) return "marked";
-      if (handIns.some((row) => row.personId === personId && row.at <= reach.t)) return "handed in";
+      for (let at = places.indexOf(index); at >= 0; at = places.indexOf(index, at + 1))
+        if ((handIns[at] as { at: number }).at <= reach.t) return "handed in";
       return hasBit(reach.sees(item), index) ? "waiting" : "not yet open";
     };
     states[index] = code[state()];

@@ -144,9 +144,12 @@ export function withMarks(progress: Progress, changes: MarkChange[]): Progress {
     of.set(id, change.mark);
   }
   for (const [itemId, of] of persons) {
+    const before = byItem.marks.get(itemId) ?? [];
     const [first] = of.keys();
-    const isOther = of.size === 1 ? (row: Mark) => row.personId !== first : (row: Mark) => !of.has(row.personId);
-    const rows = (byItem.marks.get(itemId) ?? []).filter(isOther);
+    const at = of.size === 1 ? before.findIndex((row) => row.personId === first) : -1;
+    // One mark of thousands is cut out of where it stands; a person has one row an item.
+    const rows = of.size === 1 ? before.slice() : before.filter(({ personId }) => !of.has(personId));
+    if (at >= 0) rows.splice(at, 1);
     for (const mark of of.values()) if (mark) rows.push(mark);
     made.marks.set(itemId, rows);
   }

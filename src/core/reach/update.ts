@@ -56,8 +56,21 @@ export function reachWithMarks(reach: Reach, progress: Progress, changes: MarkCh
   const items = new Set(
     changes.flatMap(({ itemId }) => [...(byItem.get(combinedInto(reach.plan).get(itemId)?.id ?? itemId) ?? [])]),
   );
-  const answers = answersWithout(reach, reach.plan, { items, entered: new Set() });
+  const isFolder = [...items].some((id) => reach.plan.items[id]?.kind === "folder");
+  const answers = isFolder
+    ? answersWithout(reach, reach.plan, { items, entered: new Set() })
+    : answersToCondition(reach.answers, items);
   return reachOf(reach.plan, progress, reach.t, reach.roster, answers);
+}
+
+/** Answers of which those that follow from the conditions of some items, none a folder, are to be found anew. */
+function answersToCondition(answers: Answers, items: Set<string>): Answers {
+  const next = { ...answers };
+  for (const question of ["conditionHolds", "released", "sees", "leak"] as const) {
+    next[question] = new Map(answers[question]);
+    for (const id of items) next[question].delete(id);
+  }
+  return next;
 }
 
 /** A group whose place or pattern changes may move dates and meetings of all in it. */
