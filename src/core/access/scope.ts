@@ -109,7 +109,7 @@ export function planWithin(plan: Plan, staffId: string, scope: Scope, t: number)
           ? { ...one, targets: openly(one.targets) }
           : one;
   const audience = ({ to, minus }: Audience): Audience => ({
-    to: to === "everyone" ? to : to.filter(isVisible),
+    to: to === "everyone" ? to : openly(to),
     minus: openly(minus),
   });
   // An item that is for others alone is not theirs to know of, nor what lies beneath it.

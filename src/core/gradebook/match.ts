@@ -8,6 +8,7 @@ import { type Bits, copyBits, eachBit, emptyBits, hasBit, isEmpty, listBits, set
 import { type Roster, rosterOfThese } from "../reach/roster.ts";
 import { addDays, instantOf } from "../timing/wall.ts";
 import { type CellState, cellStates } from "./cells.ts";
+import type { SheetColumn } from "./column.ts";
 import type { Comparison, Filter } from "./filter.ts";
 import {
   attributeOf,
@@ -19,7 +20,6 @@ import {
   sectionsNamed,
   setsNamed,
 } from "./names.ts";
-import type { SheetColumn } from "./percentages.ts";
 import type { Sheet } from "./sheet.ts";
 
 const compare: Record<Comparison, (a: number, b: number) => boolean> = {

@@ -1,20 +1,8 @@
 /** What filters call things: groups, sections, sets, layers and columns by their names, without case. Section 7. */
-import { fullName } from "../plan/lookup.ts";
+import { fullName, once } from "../plan/lookup.ts";
 import type { Item, Plan } from "../plan/types.ts";
 
 export const fold = (text: string) => text.normalize("NFC").toLowerCase();
-
-/** Something worked out of a table once, and kept with it. */
-function once<Of extends object, Answer>(compute: (of: Of) => Answer): (of: Of) => Answer {
-  const kept = new WeakMap<Of, Answer>();
-  return (of) => {
-    const ready = kept.get(of);
-    if (ready !== undefined) return ready;
-    const made = compute(of);
-    kept.set(of, made);
-    return made;
-  };
-}
 
 function byName<Row extends { id: string }>(rows: Row[], names: (row: Row) => string[]): Map<string, string[]> {
   const found = new Map<string, string[]>();

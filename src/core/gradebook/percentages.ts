@@ -3,23 +3,8 @@
  * Source: semantics.md section 7.
  */
 import type { Grading } from "../plan/grading.ts";
-import type { Item } from "../plan/types.ts";
-import { type CellState, cellStates } from "./cells.ts";
+import { code, type SheetColumn } from "./column.ts";
 import { droppedOf } from "./totals.ts";
-
-/** The place of each state in `cellStates`, as it stands in a column. */
-export const code = Object.fromEntries(cellStates.map((state, at) => [state, at])) as Record<CellState, number>;
-
-/** One number a student, in the order of the reach. */
-export interface SheetColumn {
-  item: Item;
-  /** Places in `cellStates`. */
-  states: Uint8Array;
-  /** Points; NaN where there are none, or an excuse. */
-  points: Float64Array;
-  /** Milliseconds by which the latest hand-in came after the own due; null where nobody's did. */
-  late: Float64Array | null;
-}
 
 const { marked, missing } = code;
 

@@ -10,9 +10,10 @@ import { addItem, addLayer, addStudent, coursePlan, instant, t0 } from "../tests
 import { randomCourse } from "../tests/random-course.ts";
 import { addDays, instantOf } from "../timing/wall.ts";
 import { cellStates, cellsOf, columnsOf } from "./cells.ts";
+import { countStates } from "./column.ts";
 import type { Filter } from "./filter.ts";
 import { matcher } from "./match.ts";
-import { countStates, type Sheet, sheetOf } from "./sheet.ts";
+import { type Sheet, sheetOf } from "./sheet.ts";
 import { totalsOf } from "./totals.ts";
 
 /** Categories of unequal weights, one that drops its lowest, and items spread over them and outside. */

@@ -9,8 +9,8 @@ import { progressByItem } from "../plan/progress.ts";
 import type { Group, Item } from "../plan/types.ts";
 import { type Bits, eachBit, hasBit, listBits } from "../reach/bits.ts";
 import { rosterOfThese } from "../reach/roster.ts";
-import { code } from "./percentages.ts";
-import { countStates, type Sheet } from "./sheet.ts";
+import { code, countStates } from "./column.ts";
+import type { Sheet } from "./sheet.ts";
 
 export interface Summary {
   n: number;

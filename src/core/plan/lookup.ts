@@ -40,7 +40,7 @@ const byPosition = (a: { position: number; id: string }, b: { position: number; 
   a.position - b.position || (a.id < b.id ? -1 : 1);
 
 /** A question about one table, answered once a table value. */
-function once<TableValue extends object, Answer>(
+export function once<TableValue extends object, Answer>(
   compute: (table: TableValue) => Answer,
 ): (table: TableValue) => Answer {
   const kept = new WeakMap<TableValue, { answer: Answer }>();

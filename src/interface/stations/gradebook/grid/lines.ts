@@ -1,6 +1,6 @@
 /** The lines of the grid: students, under a line for each group where rows are grouped. */
 
-import { code, type SheetColumn } from "../../../../core/gradebook/percentages.ts";
+import { code, type SheetColumn } from "../../../../core/gradebook/column.ts";
 import type { Sheet } from "../../../../core/gradebook/sheet.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Group } from "../../../../core/plan/types.ts";

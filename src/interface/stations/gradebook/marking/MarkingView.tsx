@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import { sayLate } from "../../../../core/gradebook/cells.ts";
-import { code } from "../../../../core/gradebook/percentages.ts";
+import { code } from "../../../../core/gradebook/column.ts";
 import type { Sheet } from "../../../../core/gradebook/sheet.ts";
 import { handedInByGroup } from "../../../../core/gradebook/statistics.ts";
 import { fullName, lookup } from "../../../../core/plan/lookup.ts";

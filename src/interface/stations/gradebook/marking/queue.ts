@@ -1,5 +1,5 @@
 /** What waits to be marked in a filter, in the order in which it is gone through. */
-import { code } from "../../../../core/gradebook/percentages.ts";
+import { code } from "../../../../core/gradebook/column.ts";
 import type { Sheet } from "../../../../core/gradebook/sheet.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 
