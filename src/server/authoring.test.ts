@@ -10,9 +10,10 @@ import { course } from "./courses.ts";
 import { closeDatabase, rows, transaction } from "./database.ts";
 import { fileOf, serveFile, storeFile } from "./files.ts";
 import type { CourseSeat } from "./guard.ts";
+import { itemPage } from "./item-page.ts";
 import { readPlan } from "./plan-rows.ts";
 import { courseProgress, recordHandIn, recordPost, recordRead } from "./progress.ts";
-import { itemPage, lookView } from "./showing.ts";
+import { lookView } from "./showing.ts";
 
 let desk: Desk;
 beforeAll(async () => {

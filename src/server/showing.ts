@@ -1,15 +1,12 @@
 /** What the student's own pages and look-through render: one way to it, so that they cannot differ. */
-import { commentHolders, type StudentMarks, studentMarks } from "../core/gradebook/student-marks.ts";
 import { compareText, fullName, studentsAt } from "../core/plan/lookup.ts";
 import type { Progress } from "../core/plan/progress.ts";
-import { type Item, type Person, type Plan, Wall } from "../core/plan/types.ts";
+import { type Person, type Plan, Wall } from "../core/plan/types.ts";
 import { lastChange, nextChange } from "../core/reach/changes.ts";
-import { threadOfCopy } from "../core/reach/combined.ts";
 import {
   type IndexKind,
   indexKinds,
   type StudentEntry,
-  type StudentItem,
   type StudentPage,
   studentClassList,
   studentDue,
@@ -21,13 +18,11 @@ import {
   studentSearch,
 } from "../core/reach/student-page.ts";
 import { visitorPage } from "../core/reach/visitor.ts";
-import { membershipsAt } from "../core/timing/resolving/resolve.ts";
 import { instantOf, sayInstant } from "../core/timing/wall.ts";
 import { now } from "./clock.ts";
 import { draftedPlan } from "./drafts.ts";
 import type { CourseSeat } from "./guard.ts";
-import { commentsFor, workOf } from "./marking.ts";
-import { type Post, postsOf, studentProgress } from "./progress.ts";
+import { studentProgress } from "./progress.ts";
 
 export { type ShownLayer, selfPlacementOf } from "../core/placement/self-placement.ts";
 
@@ -221,104 +216,4 @@ export function indexPage({ page }: Showing, kind: string): { kind: IndexKind; e
   const known = indexKinds.find((one) => one === kind);
   const entries = known ? studentIndex(page, known) : null;
   return known && entries ? { kind: known, entries: entries.sort((a, b) => compareText(a.title, b.title)) } : null;
-}
-
-export interface ItemPage {
-  item: StudentItem;
-  /** `by`: who handed it in for the group. */
-  handIns: { id: string; at: string; body: string; late: boolean; by: string | null }[];
-  /** What markers wrote, for the student or for their group. */
-  comments: Comment[];
-  /** One thread a group, or a single one without a group; null where the item has none. */
-  threads:
-    | {
-        groupId: string | null;
-        label: string | null;
-        own: boolean;
-        posts: { id: string; name: string; at: string; body: string }[];
-      }[]
-    | null;
-}
-
-export interface Comment {
-  itemId: string;
-  text: string;
-  /** The label of the group that it was written to; null where it is the student's own. */
-  group: string | null;
-}
-
-/** Comments that a student reads on some items; a look at the past holds none that a later one would not. */
-async function commentsOn({ page, plan, courseId }: Showing, items: Item[]): Promise<Comment[]> {
-  const holders = new Map(items.map((item) => [item.id, commentHolders(page, item)]));
-  const found = await commentsFor(courseId, [...new Set([...holders.values()].flat())]);
-  return found
-    .filter(({ itemId, holderId }) => holders.get(itemId)?.includes(holderId))
-    .map(({ itemId, holderId, comment }) => ({
-      itemId,
-      text: comment,
-      group: holderId === page.personId ? null : (plan.groups[holderId]?.label ?? null),
-    }));
-}
-
-/** A student's marks with their total, and what was written about them. */
-export async function marksPage(view: Showing): Promise<StudentMarks & { comments: Comment[] }> {
-  const found = studentMarks(view.page);
-  const items = found.marks.flatMap(({ itemId }) => view.plan.items[itemId] ?? []);
-  return { ...found, comments: items.length === 0 ? [] : await commentsOn(view, items) };
-}
-
-export async function itemPage(view: Showing, itemId: string): Promise<ItemPage | null> {
-  const { page, plan, courseId } = view;
-  const item = studentItem(page, itemId);
-  if (!item) return null;
-  const say = (at: number) => sayInstant(at, plan.course.timeZone);
-  const due = item.dates.find(({ field }) => field === "due")?.at ?? null;
-  const row = plan.items[itemId] as Item;
-  // What was done in copies that became part of this item was done in it.
-  const itemIds = [...new Set([itemId, ...row.combines.map((one) => one.itemId)])];
-  const handIns = item.kind === "assignment" ? await workOf(courseId, page, itemId) : [];
-  const posts = item.kind === "discussion" ? await postsOf(courseId, itemIds) : [];
-  const threadOf = (post: Post): string | null =>
-    post.groupId ?? threadOfCopy(row, post.itemId, membershipsAt(plan, post.personId, post.at).groupIds);
-  const nameOf = (personId: string) => {
-    const person = plan.people[personId];
-    return person ? `${person.givenName} ${person.familyName}` : "Somebody";
-  };
-  const shown = (list: Post[]) =>
-    list
-      .filter(({ at }) => at <= page.reach.t)
-      .map(({ id, personId, at, body }) => ({ id, name: nameOf(personId), at: say(at), body }));
-  const threads: ItemPage["threads"] =
-    item.kind !== "discussion"
-      ? null
-      : item.threads === null
-        ? [
-            {
-              groupId: null,
-              label: null,
-              own: true,
-              posts: shown(posts.filter(({ groupId }) => groupId === null)),
-            },
-          ]
-        : item.threads.map(({ group, own }) => ({
-            groupId: group.id,
-            label: group.label,
-            own,
-            posts: shown(posts.filter((post) => threadOf(post) === group.id)),
-          }));
-  // Who changed groups keeps sight of what they wrote themselves, and of nothing else in the old thread. Section 3.
-  if (threads && item.threads) {
-    const here = new Set(item.threads.map(({ group }) => group.id));
-    const earlier = posts.filter((post) => post.personId === page.personId && !here.has(threadOf(post) ?? ""));
-    if (earlier.length > 0)
-      threads.push({ groupId: null, label: "What you wrote before", own: false, posts: shown(earlier) });
-  }
-  return {
-    item,
-    handIns: handIns
-      .filter(({ at }) => at <= page.reach.t)
-      .map(({ id, at, body, by }) => ({ id, body, at: say(at), late: due !== null && at > due, by: by && nameOf(by) })),
-    comments: await commentsOn(view, [row]),
-    threads,
-  };
 }

@@ -1,8 +1,8 @@
 /** What a student does on an item's page: hands in, writes in a thread, marks as read. What they see decides. */
 import { now } from "./clock.ts";
 import type { CourseSeat } from "./guard.ts";
+import type { ItemPage } from "./item-page.ts";
 import { recordHandIn, recordPost, recordRead } from "./progress.ts";
-import type { ItemPage } from "./showing.ts";
 
 /** Why it was not taken, with what was written kept; or taken; or a thread that is not theirs to write in. */
 export type Taken = "taken" | "not theirs" | { failure: string; text: string; thread: string | null };

@@ -1,5 +1,5 @@
 /** The worst mistakes at the desk, and what keeps them from being made. In the demo course. */
-import { choose, courseId, expect, openBench, publish, send, settled, signIn, test } from "./helpers.ts";
+import { choose, courseId, expect, filterText, openBench, publish, send, settled, signIn, test } from "./helpers.ts";
 
 const code = "WSH 240";
 
@@ -148,12 +148,12 @@ test("what is not a mark is told, and what was there stays", async ({ page }) =>
 test("a filter's mistake is told with its position, and the last good filter stays", async ({ page }) => {
   await signIn(page, "coordinator");
   await openBench(page, code, "gradebook");
-  await page.getByRole("combobox", { name: "Filter", exact: true }).fill("section:EV");
+  await filterText(page).fill("section:EV");
   await expect(page.getByText("23 of 104 students")).toBeVisible();
-  await page.getByRole("combobox", { name: "Filter", exact: true }).fill("section:EV (late or");
+  await filterText(page).fill("section:EV (late or");
   await expect(page.getByText(/At character 20: a term such as group:D1 or a name was expected/)).toBeVisible();
   await expect(page.getByText("23 of 104 students")).toBeVisible();
-  await page.getByRole("combobox", { name: "Filter", exact: true }).fill("group:Nowhere");
+  await filterText(page).fill("group:Nowhere");
   await expect(page.getByText('no group is called "Nowhere"')).toBeVisible();
 });
 

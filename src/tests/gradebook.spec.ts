@@ -1,15 +1,10 @@
-/** The gradebook by hand: blocks, filling, columns, groups, filters, marking, comparison, files. In the demo course. */
-import { readFile, writeFile } from "node:fs/promises";
+/** The gradebook by hand: blocks, filling, columns, groups, filters. In the demo course. */
 import type { Page } from "@playwright/test";
-import { beginWithoutDraft, choose, expect, openBench, test, why } from "./helpers.ts";
+import { beginWithoutDraft, cell, choice, expect, filterText, grid, openBench, test, undoMarks } from "./helpers.ts";
 
 const code = "WSH 240";
 beginWithoutDraft();
 
-const grid = (page: Page) => page.getByRole("grid", { name: "Marks" });
-const filter = (page: Page) => page.getByRole("combobox", { name: "Filter", exact: true });
-const cell = (page: Page, name: string) => grid(page).getByRole("button", { name });
-const choice = (page: Page, label: string) => page.getByRole("button", { name: new RegExp(`${label}$`) });
 const states = (page: Page, column: string) =>
   grid(page)
     .getByRole("button", { name: new RegExp(`, ${column}: `) })
@@ -24,15 +19,10 @@ async function paste(page: Page, text: string): Promise<void> {
     );
   }, text);
 }
-async function undoMarks(page: Page): Promise<void> {
-  await page.getByRole("button", { name: "Undo marks" }).click();
-  await expect(page.getByText(/marks? as before\.$/)).toBeVisible();
-}
-
 test.describe("the grid", () => {
   test("a pasted block is looked at, stored, and taken back", async ({ page }) => {
     await openBench(page, code, "gradebook");
-    await filter(page).fill("section:D2");
+    await filterText(page).fill("section:D2");
     const before = await states(page, "Lab 1: Float gauging");
     await cell(page, ", Lab 1: Float gauging: ").first().click();
     await paste(page, "1.5\t2\r\nmany\t\r\n\t0.125\r\n");
@@ -46,7 +36,7 @@ test.describe("the grid", () => {
     await expect(cell(page, "Lab 1: Float gauging: 1.5 of 20")).toHaveCount(1);
     await expect(cell(page, "Lab 2: Current meter: 0.125 of 20")).toHaveCount(1);
     await page.reload();
-    await filter(page).fill("section:D2");
+    await filterText(page).fill("section:D2");
     await expect(cell(page, "Lab 1: Float gauging: 1.5 of 20")).toHaveCount(1);
     // Back to what it was, by the block that it was.
     await cell(page, "Lab 1: Float gauging: 1.5 of 20").click();
@@ -56,7 +46,7 @@ test.describe("the grid", () => {
   });
   test("a range is filled down, and Ctrl Z takes it back", async ({ page }) => {
     await openBench(page, code, "gradebook");
-    await filter(page).fill("section:EV");
+    await filterText(page).fill("section:EV");
     const column = "Quiz 2: The water balance";
     const before = await states(page, column);
     await cell(page, `, ${column}: `).first().click();
@@ -75,7 +65,7 @@ test.describe("the grid", () => {
   });
   test("one value pasted on a range fills it, and Delete empties it", async ({ page }) => {
     await openBench(page, code, "gradebook");
-    await filter(page).fill("section:DL");
+    await filterText(page).fill("section:DL");
     await cell(page, ", Safety check: ").nth(1).click();
     await cell(page, ", Lab 1: Float gauging: ")
       .nth(2)
@@ -136,18 +126,18 @@ test.describe("filters", () => {
     page,
   }) => {
     await openBench(page, code, "gradebook");
-    await filter(page).pressSequentially("gro");
+    await filterText(page).pressSequentially("gro");
     await page.keyboard.press("ArrowDown");
     await page.keyboard.press("Tab");
-    await expect(filter(page)).toHaveValue("group:");
+    await expect(filterText(page)).toHaveValue("group:");
     await page.keyboard.type("eve");
     await expect(page.getByRole("option", { name: "Evening of Sections" })).toBeVisible();
     await page.keyboard.press("ArrowDown");
     await page.keyboard.press("Enter");
-    await expect(filter(page)).toHaveValue("group:Evening ");
+    await expect(filterText(page)).toHaveValue("group:Evening ");
     await page.keyboard.type("status@lab");
     await page.getByRole("option", { name: /Lab 4/ }).click();
-    await expect(filter(page)).toHaveValue('group:Evening status@"Lab 4: Rating the weir":');
+    await expect(filterText(page)).toHaveValue('group:Evening status@"Lab 4: Rating the weir":');
     await page.keyboard.type("hand");
     await page.keyboard.press("ArrowDown");
     await page.keyboard.press("Enter");
@@ -159,7 +149,7 @@ test.describe("filters", () => {
     const chips = page.getByRole("list", { name: "Terms of the filter" });
     await expect(chips.getByRole("listitem")).toHaveCount(2);
     await chips.getByRole("button", { name: "group:Evening. Turn it round" }).click();
-    await expect(filter(page)).toHaveValue('not group:Evening status@"Lab 4: Rating the weir":"handed in"');
+    await expect(filterText(page)).toHaveValue('not group:Evening status@"Lab 4: Rating the weir":"handed in"');
     await chips.getByRole("button", { name: "Take not group:Evening out" }).click();
     await expect.poll(count).toBeGreaterThan(evening);
   });
@@ -177,11 +167,11 @@ test.describe("filters", () => {
     const day = new Date((left?.until ?? 0) - 86_400_000).toISOString().slice(0, 10);
     const person = plan.people[left?.personId ?? ""];
     const named = `group:"${group.name}" "${person.familyName}, ${person.givenName}"`;
-    await filter(page).fill(`${named} asof:${day}`);
+    await filterText(page).fill(`${named} asof:${day}`);
     await expect(page.getByText("1 of 104 students")).toBeVisible();
-    await filter(page).fill(named);
+    await filterText(page).fill(named);
     await expect(page.getByText("0 of 104 students")).toBeVisible();
-    await filter(page).fill(`${named} asof:yesterday`);
+    await filterText(page).fill(`${named} asof:yesterday`);
     await expect(page.getByText(/a day such as 2026-10-01/)).toBeVisible();
   });
   test("a filter a group of a layer at one press, kept with its columns, shared with other staff", async ({ page }) => {
@@ -193,7 +183,7 @@ test.describe("filters", () => {
     await page.keyboard.press("Escape");
     await page.getByRole("heading", { name: "Gradebook" }).click();
     await page.keyboard.press("3");
-    await expect(filter(page)).toHaveValue("group:Evening");
+    await expect(filterText(page)).toHaveValue("group:Evening");
     await page.getByRole("button", { name: "Columns", exact: true }).click();
     await page.getByRole("dialog").getByText("Safety check").click();
     await page.getByRole("dialog").getByRole("button", { name: "Done" }).click();
@@ -203,7 +193,7 @@ test.describe("filters", () => {
     await pin("Evening").click();
     await expect(page.getByText("16 of 17 columns")).toBeVisible();
     for (const name of ["Day 1", "Day 2", "Evening", "Distance"]) {
-      await filter(page).fill(/ /.test(name) ? `group:"${name}"` : `group:${name}`);
+      await filterText(page).fill(/ /.test(name) ? `group:"${name}"` : `group:${name}`);
       await page.getByRole("button", { name: `Remove the filter ${name}` }).click();
       await expect(pin(name)).toHaveCount(0);
     }
@@ -224,146 +214,8 @@ test.describe("filters", () => {
     await expect(page.getByText("Saved, and pinned in the gradebook.")).toBeVisible();
     await page.getByRole("link", { name: /^Gradebook/ }).click();
     await page.getByRole("button", { name: /Red boat 0$/ }).click();
-    await expect(filter(page)).toHaveValue('group:"Red boat"');
+    await expect(filterText(page)).toHaveValue('group:"Red boat"');
     await page.getByRole("button", { name: "Remove the filter Red boat" }).click();
     await expect(page.getByRole("button", { name: /Red boat 0$/ })).toHaveCount(0);
-  });
-});
-
-test.describe("marking", () => {
-  const queue = (page: Page) => page.getByRole("region", { name: "Queue" }).getByRole("button");
-  test("a queue is gone through by key; mark, comment and note are kept, and the comment alone is read by the student", async ({
-    page,
-    browser,
-  }) => {
-    const id = await openBench(page, code, "gradebook");
-    const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
-    await filter(page).fill('section:EV status@"Lab 4: Rating the weir":"handed in"');
-    await page.getByRole("radio", { name: "Marking" }).click();
-    await choice(page, "Column").click();
-    await page.getByRole("option", { name: /Lab 4/ }).click();
-    await expect(page.getByText(/^\d+ to be marked$/)).toBeVisible();
-    const waiting = await queue(page).count();
-    await queue(page).first().click();
-    const name = (await page.getByRole("heading", { level: 3, name: /, Lab 4: Rating the weir$/ }).textContent()) ?? "";
-    await expect(page.getByRole("region", { name: "What was handed in" })).toContainText("Q = 1.84");
-    await page.getByLabel("Mark, of 20").fill("twelve");
-    await page.getByRole("button", { name: "Store and go on" }).click();
-    await expect(page.getByText('"twelve" is not a mark.')).toBeVisible();
-    await page.getByLabel("Mark, of 20").fill("12.5");
-    await page.getByLabel("Comment, for the student").fill("Say how you chose the verticals.");
-    await page.getByLabel("Note, for staff alone").fill("Spoke with them on Monday.");
-    await page.keyboard.press("Control+Enter");
-    await expect(page.getByRole("heading", { level: 3, name: /, Lab 4: Rating the weir$/ })).not.toHaveText(name);
-    await expect(queue(page)).toHaveCount(waiting - 1);
-    // The student reads the mark and the comment, and nothing of the note.
-    const [family, given] = (name.split(", Lab 4")[0] ?? "").split(", ");
-    const person = Object.values<{ id: string; familyName: string; givenName: string }>(plan.people).find(
-      (one) => one.familyName === family && one.givenName === given,
-    );
-    const look = await browser.newContext({ storageState: await page.context().storageState() });
-    const other = await look.newPage();
-    const origin = new URL(page.url()).origin;
-    await other.goto(`${origin}/look/${id}/${person?.id}/marks`);
-    await expect(other.getByRole("row", { name: /Lab 4/ })).toContainText("12.5 of 20");
-    await expect(other.getByRole("row", { name: /Lab 4/ })).toContainText("Say how you chose the verticals.");
-    expect(await other.content()).not.toContain("Spoke with them");
-    await look.close();
-    await undoMarks(page);
-    await expect(queue(page)).toHaveCount(waiting);
-  });
-  test("one mark for all of a team as of the hand-in; an own mark beats it", async ({ page }) => {
-    await openBench(page, code, "gradebook");
-    await page.getByRole("radio", { name: "Marking" }).click();
-    await choice(page, "Column").click();
-    await page.getByRole("option", { name: /Method critique/ }).click();
-    await expect(page.getByRole("region", { name: "Handed in, by group" })).toBeVisible();
-    await queue(page).first().click();
-    await expect(page.getByText(/^Goes to \d+ members as of the hand-in/)).toBeVisible();
-    await page.getByLabel("Mark, of 5").fill("4.25");
-    await page.keyboard.press("Control+Enter");
-    await page.getByRole("radio", { name: "Grid" }).click();
-    await filter(page).fill('mark@"Method critique"=85');
-    await expect(cell(page, "Method critique: 4.25 of 5, a shared mark")).not.toHaveCount(0);
-    const shared = await cell(page, "Method critique: 4.25 of 5, a shared mark").count();
-    await cell(page, "Method critique: 4.25 of 5, a shared mark").first().click();
-    await expect(why(page)).toContainText("shared by its members as of the hand-in");
-    await page.keyboard.type("3");
-    await page.keyboard.press("Enter");
-    await expect(cell(page, "Method critique: 4.25 of 5, a shared mark")).toHaveCount(shared - 1);
-    await undoMarks(page);
-    await expect(cell(page, "Method critique: 4.25 of 5, a shared mark")).toHaveCount(shared);
-    await undoMarks(page);
-    await expect(cell(page, "Method critique: 4.25 of 5")).toHaveCount(0);
-  });
-});
-
-test("groups beside each other: figures, dots, the difference with its interval", async ({ page }) => {
-  await openBench(page, code, "gradebook");
-  await page.getByRole("radio", { name: "Comparison" }).click();
-  const row = (name: string) => page.getByRole("row", { name: new RegExp(name) });
-  await expect(row("Evening").getByRole("img")).toHaveAttribute("aria-label", /^Evening: 22 marks, median \d+ %/);
-  await expect(row("Evening")).toContainText(/[+-]?\d+\.\d to [+-]?\d+\.\d/);
-  await choose(page, "What", "Lab 4: Rating the weir");
-  await expect(row("Day 1").getByRole("cell").nth(1)).toHaveText("13");
-  await page.getByText("Groups as of the hand-in").click();
-  await page.getByRole("button", { name: "Next column" }).click();
-  await expect(page.getByRole("button", { name: /Choosing a site What$/ })).toBeVisible();
-  await choose(page, "Held against", "held against Day 2");
-  await expect(row("Day 2").getByRole("cell").last()).toHaveText("–");
-});
-
-test.describe("marks in and out", () => {
-  const save = async (page: Page, as: string): Promise<string> => {
-    await page.getByRole("button", { name: "In and out" }).click();
-    const coming = page.waitForEvent("download");
-    await page.getByRole("button", { name: `Save as ${as}` }).click();
-    const path = test.info().outputPath(`marks.${as === "OneRoster" ? "zip" : as.toLowerCase()}`);
-    await (await coming).saveAs(path);
-    return path;
-  };
-  test("every kind of file comes back without a difference", async ({ page }) => {
-    await openBench(page, code, "gradebook");
-    await filter(page).fill("section:EV");
-    for (const kind of ["CSV", "XLSX", "OneRoster"]) {
-      const path = await save(page, kind);
-      await page.getByTestId("marks").setInputFiles(path);
-      const dialog = page.getByRole("dialog");
-      await expect(dialog.getByRole("button", { name: "Store 0 marks" })).toBeDisabled();
-      await expect(dialog.getByRole("button", { name: /^same [\d,]+$/ })).toBeVisible();
-      await expect(dialog.getByRole("button", { name: /^(changed|not|unknown|outside|twice)/ })).toHaveCount(0);
-      await dialog.getByRole("button", { name: "Leave" }).click();
-    }
-  });
-  test("changes, strangers and those outside the filter are told before anything is stored", async ({ page }) => {
-    await openBench(page, code, "gradebook");
-    await filter(page).fill("section:EV");
-    const path = await save(page, "CSV");
-    const [header = "", first = "", ...others] = (await readFile(path, "utf8")).split("\r\n");
-    const at = header.split(",").indexOf("Quiz 1: Units and precision");
-    const cells = (first.match(/("[^"]*"|[^,]*)(,|$)/g) ?? []).map((one) => one.replace(/,$/, ""));
-    const was = cells[at];
-    cells[at] = was === "2.5" ? "3.5" : "2.5";
-    await writeFile(path, [header, cells.join(","), `99999${first.slice(first.indexOf(","))}`, ...others].join("\r\n"));
-    await page.getByTestId("marks").setInputFiles(path);
-    const dialog = page.getByRole("dialog");
-    await expect(dialog).toContainText("Not marks, so not read: name, section, Total.");
-    await expect(dialog.getByRole("button", { name: /^changed 1$/ })).toBeVisible();
-    await dialog.getByRole("button", { name: /^unknown student/ }).click();
-    await expect(dialog).toContainText('no student here has the id "99999"');
-    await expect(dialog).toContainText("line 3");
-    await dialog.getByRole("button", { name: "Store 1 mark" }).click();
-    await expect(page.getByText("1 mark stored.")).toBeVisible();
-    await undoMarks(page);
-  });
-  test("a file that holds no marks says what is wanted", async ({ page }) => {
-    await openBench(page, code, "gradebook");
-    await page.getByRole("button", { name: "In and out" }).click();
-    await page.getByTestId("marks").setInputFiles({
-      name: "letter.csv",
-      mimeType: "text/csv",
-      buffer: Buffer.from("Dear,all\nhello,there\n"),
-    });
-    await expect(page.getByRole("alert")).toContainText("letter.csv has no column that names students");
   });
 });

@@ -131,3 +131,13 @@ export async function chooseDates(page: Page, title: string): Promise<void> {
   await page.getByRole("region", { name: "Items with dates" }).getByRole("button", { name: title }).click();
 }
 export const timingView = (page: Page, name: string) => page.getByRole("radio", { name, exact: true }).click();
+
+/** The gradebook's grid, its filter, a cell by what it says, and one of its lists by its label. */
+export const grid = (page: Page) => page.getByRole("grid", { name: "Marks" });
+export const filterText = (page: Page) => page.getByRole("combobox", { name: "Filter", exact: true });
+export const cell = (page: Page, name: string) => grid(page).getByRole("button", { name });
+export const choice = (page: Page, label: string) => page.getByRole("button", { name: new RegExp(`${label}$`) });
+export async function undoMarks(page: Page): Promise<void> {
+  await page.getByRole("button", { name: "Undo marks" }).click();
+  await expect(page.getByText(/marks? as before\.$/)).toBeVisible();
+}

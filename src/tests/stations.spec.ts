@@ -1,6 +1,6 @@
 /** The stations by hand, as a coordinator uses them: each test undoes what it drafted. In the demo course. */
 import type { Page } from "@playwright/test";
-import { beginWithoutDraft, expect, findItem, openBench, test, why } from "./helpers.ts";
+import { beginWithoutDraft, expect, filterText, findItem, openBench, test, why } from "./helpers.ts";
 
 const code = "WSH 240";
 beginWithoutDraft();
@@ -9,7 +9,7 @@ test.describe("totals", () => {
   const grid = (page: Page) => page.getByRole("grid", { name: "Marks" });
   test("settings are tried on the marks as they are, drafted, and a total opens to its steps", async ({ page }) => {
     await openBench(page, code, "gradebook");
-    await page.getByRole("combobox", { name: "Filter", exact: true }).fill("Farrokhzad Thandiwe");
+    await filterText(page).fill("Farrokhzad Thandiwe");
     const total = grid(page).getByRole("button", { name: /^Total of Farrokhzad, Thandiwe/ });
     const before = await total.textContent();
     await page.getByRole("button", { name: "How totals are made" }).click();
@@ -51,7 +51,7 @@ test.describe("totals", () => {
     await expect(why(page)).toContainText("dropped as one of the lowest");
     await expect(why(page)).toContainText("In no category, so not counted:");
     // A total can be asked for in a filter.
-    await page.getByRole("combobox", { name: "Filter", exact: true }).fill("total>=0");
+    await filterText(page).fill("total>=0");
     await expect(page.getByText(/^[1-9]\d* of 104 students$/)).toBeVisible();
   });
 });
@@ -98,7 +98,7 @@ test.describe("gradebook", () => {
   });
   test("a filter is saved unpinned, pinned, unpinned and removed", async ({ page }) => {
     await openBench(page, code, "gradebook");
-    const text = page.getByRole("combobox", { name: "Filter", exact: true });
+    const text = filterText(page);
     await text.fill("late section:D1");
     await page.getByRole("button", { name: "Save filter" }).click();
     await page.getByRole("dialog").getByLabel("Name").fill("Late in D1");

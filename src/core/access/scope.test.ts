@@ -4,7 +4,7 @@ import { makeScenario } from "../../../demo/scenario.ts";
 import { sheetOf } from "../gradebook/sheet.ts";
 import { compareGroups } from "../gradebook/statistics.ts";
 import { lookup } from "../plan/lookup.ts";
-import type { Plan } from "../plan/types.ts";
+import type { Item, Plan } from "../plan/types.ts";
 import { reachAt } from "../reach/reach.ts";
 import { planWithin, progressWithin, type Scope, scopeOf } from "./scope.ts";
 
@@ -119,4 +119,22 @@ test("dates that differ by a hidden group differ for its students alone, and an 
     expect(one.target.kind).toBe("person");
   expect(JSON.stringify(within)).not.toContain(groupId);
   expect(Object.values(within.allowances).every((one) => one.target.id !== groupId)).toBe(true);
+});
+test("an item for a known and a hidden group is theirs whichever of the two they are in", () => {
+  const hidden = groupNamed("Writing support");
+  const item = Object.values(plan.items).find(({ title }) => title === "Final report");
+  const to = [groupNamed("Drone pilots"), hidden].map((id) => ({ kind: "group" as const, id }));
+  const changed: Plan = {
+    ...plan,
+    items: { ...plan.items, [item?.id ?? ""]: { ...(item as Item), audience: { to, minus: [] } } },
+  };
+  const { within, scope } = narrowed(changed, staff("instructor.d1"));
+  const [all, narrow] = [
+    sheetOf(reachAt(changed, activity, now)),
+    sheetOf(reachAt(within, progressWithin(changed, activity, within, scope), now)),
+  ];
+  const states = (sheet: typeof all, of: Plan) =>
+    narrow.reach.students.map((id) => sheet.cell(of.items[item?.id ?? ""] as never, id)?.state);
+  expect(states(narrow, within)).toEqual(states(all, changed));
+  expect(new Set(states(narrow, within)).size).toBeGreaterThan(1);
 });

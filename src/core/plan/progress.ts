@@ -117,6 +117,10 @@ export function progressOf(byItem: ByItem): Progress {
 /** Marks that changed: of persons, or shared ones of groups; without a mark: it was taken away. */
 export type MarkChange = { itemId: string; mark: Mark | null } & ({ personId: string } | { groupId: string });
 
+/** Whose mark on which item, as a text. */
+export const markKey = (of: { itemId: string } & ({ personId: string } | { groupId: string })): string =>
+  `${of.itemId}/${"personId" in of ? of.personId : of.groupId}`;
+
 const steps = new WeakMap<Progress, { before: Progress; changes: MarkChange[] }>();
 
 /** By which changed marks progress came from another, if it did so in a few steps. */

@@ -18,7 +18,8 @@ import { CompareView } from "./compare/CompareView.tsx";
 import { FilterBar } from "./filters/FilterBar.tsx";
 import { useFilters } from "./filters/useFilters.ts";
 import { GradingDialog } from "./GradingDialog.tsx";
-import { type At, MarkGrid } from "./grid/MarkGrid.tsx";
+import { MarkGrid } from "./grid/MarkGrid.tsx";
+import type { At } from "./grid/useEditing.ts";
 import { MarksFilesDialog } from "./MarksFilesDialog.tsx";
 import { MarkingView } from "./marking/MarkingView.tsx";
 import { TotalWhy } from "./TotalWhy.tsx";
@@ -151,7 +152,7 @@ export function Gradebook() {
           showTotal={setTotalOfWhom}
         />
       ) : shown === "marking" ? (
-        <MarkingView {...{ sheet, rows, marks, at }} bits={matched.bits} columns={items} setAt={chooseCell} />
+        <MarkingView {...{ sheet, marks, at }} bits={matched.bits} columns={items} setAt={chooseCell} />
       ) : (
         <CompareView {...{ sheet, own }} bits={matched.bits} columns={items} />
       )}

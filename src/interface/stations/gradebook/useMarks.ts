@@ -3,7 +3,7 @@ import { useMemo, useRef, useState } from "react";
 import { type Given, ownMark, sameMark, sayMark } from "../../../core/gradebook/entry.ts";
 import type { Sheet } from "../../../core/gradebook/sheet.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
-import { type MarkChange, progressByItem, withMarks } from "../../../core/plan/progress.ts";
+import { type MarkChange, markKey, progressByItem, withMarks } from "../../../core/plan/progress.ts";
 import { useBench } from "../../bench/context.tsx";
 import { isFailure, postJson } from "../../bench/fetch.ts";
 import { plural } from "../../kit/words.ts";
@@ -63,13 +63,7 @@ export function useMarks(sheet: Sheet): Marks {
       store.setProgress(withMarks(store.get().progress, [...stored, ...newer]));
       const [first] = newer;
       if (first) {
-        const mine = wanted.find(
-          (one) =>
-            one.itemId === first.itemId &&
-            ("personId" in one
-              ? "personId" in first && one.personId === first.personId
-              : "groupId" in first && one.groupId === first.groupId),
-        );
+        const mine = wanted.find((one) => markKey(one) === markKey(first));
         const more = newer.length > 1 ? ` So it was with ${newer.length - 1} more; theirs are shown.` : "";
         store.tell(
           "wrong",
@@ -86,10 +80,8 @@ export function useMarks(sheet: Sheet): Marks {
         if (wanted.length === 0) return true;
         const stored = await send(wanted);
         if (!stored) return false;
-        const key = (one: { itemId: string } & ({ personId: string } | { groupId: string })) =>
-          `${one.itemId}/${"personId" in one ? one.personId : one.groupId}`;
-        const kept = new Set(stored.map(key));
-        const done = wanted.filter((one) => kept.has(key(one)));
+        const kept = new Set(stored.map(markKey));
+        const done = wanted.filter((one) => kept.has(markKey(one)));
         if (done.length > 0) setSteps((before) => [...before.slice(-99), done]);
         return done.length === wanted.length;
       },

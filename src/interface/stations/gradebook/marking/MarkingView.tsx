@@ -1,10 +1,9 @@
 import { useMemo, useState } from "react";
 import { sayLate } from "../../../../core/gradebook/cells.ts";
-import { code } from "../../../../core/gradebook/column.ts";
+import { countStates } from "../../../../core/gradebook/column.ts";
 import type { Sheet } from "../../../../core/gradebook/sheet.ts";
 import { handedInByGroup } from "../../../../core/gradebook/statistics.ts";
 import { fullName, lookup } from "../../../../core/plan/lookup.ts";
-import { progressLookup } from "../../../../core/plan/progress.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 import type { Bits } from "../../../../core/reach/bits.ts";
 import { useBench } from "../../../bench/context.tsx";
@@ -21,7 +20,6 @@ import { WorkPane } from "./WorkPane.tsx";
 
 interface MarkingProps {
   sheet: Sheet;
-  rows: string[];
   bits: Bits;
   columns: Item[];
   marks: Marks;
@@ -37,25 +35,18 @@ const whiches: { value: Which; label: string }[] = [
 ];
 
 /** The queue of what is to be marked in this filter, and one piece of work beside its mark. */
-export function MarkingView({ sheet, rows, bits, columns, marks, at, setAt }: MarkingProps) {
+export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingProps) {
   const { plan } = useBench();
   const [itemId, setItemId] = useState<string>(at?.itemId ?? "all");
   const [which, setWhich] = useState<Which>(() => {
     const item = at && plan.items[at.itemId];
     return item && sheet.cell(item, at.personId)?.state !== "handed in" ? "everyone" : "to be marked";
   });
-  const found = progressLookup(sheet.reach.progress);
   const items = useMemo(
     () => (itemId === "all" ? columns : columns.filter(({ id }) => id === itemId)),
     [columns, itemId],
   );
-  const queue = useMemo(
-    () =>
-      queueOf(sheet, rows, items, which, ({ personId, item }) =>
-        found.handIns(personId, item.id).some((row) => row.at <= sheet.reach.t),
-      ),
-    [sheet, rows, items, which, found],
-  );
+  const queue = useMemo(() => queueOf(sheet, bits, items, which), [sheet, bits, items, which]);
   const place = queue.findIndex(({ personId, item }) => personId === at?.personId && item.id === at.itemId);
   // What was marked leaves the queue and stays on the screen until one goes on.
   const [last, setLast] = useState(0);
@@ -69,17 +60,8 @@ export function MarkingView({ sheet, rows, bits, columns, marks, at, setAt }: Ma
   };
   const step = (to: number) => (queue[to] ? () => go(to) : null);
   const toMark = useMemo(
-    () =>
-      new Map(
-        columns.map((column) => {
-          const { states } = sheet.column(column);
-          const count = rows.filter(
-            (personId) => states[sheet.reach.indexOf.get(personId) ?? -1] === code["handed in"],
-          ).length;
-          return [column.id, count] as const;
-        }),
-      ),
-    [sheet, rows, columns],
+    () => new Map(columns.map((one) => [one.id, countStates(sheet.column(one), bits)["handed in"]] as const)),
+    [sheet, bits, columns],
   );
   const all = [...toMark.values()].reduce((sum, count) => sum + count, 0);
   return (

@@ -1,7 +1,9 @@
 /** What waits to be marked in a filter, in the order in which it is gone through. */
 import { code } from "../../../../core/gradebook/column.ts";
 import type { Sheet } from "../../../../core/gradebook/sheet.ts";
+import { progressLookup } from "../../../../core/plan/progress.ts";
 import type { Item } from "../../../../core/plan/types.ts";
+import { type Bits, listBits } from "../../../../core/reach/bits.ts";
 
 export type Which = "to be marked" | "handed in" | "not handed in" | "everyone";
 export interface Waiting {
@@ -10,22 +12,20 @@ export interface Waiting {
 }
 
 /** The cells of some students and columns that are asked for, a column after another. */
-export function queueOf(
-  sheet: Sheet,
-  rows: string[],
-  items: Item[],
-  which: Which,
-  handedIn: (one: Waiting) => boolean,
-) {
-  return items.flatMap((item): Waiting[] => {
+export function queueOf(sheet: Sheet, bits: Bits, items: Item[], which: Which): Waiting[] {
+  const { progress, students, t } = sheet.reach;
+  const { handIns } = progressLookup(progress);
+  const indexes = listBits(bits);
+  return items.flatMap((item) => {
     const { states } = sheet.column(item);
-    return rows.flatMap((personId): Waiting[] => {
-      const state = states[sheet.reach.indexOf.get(personId) ?? -1];
-      if (state === undefined || state === code["not theirs"]) return [];
-      const one = { personId, item };
-      if (which === "to be marked") return state === code["handed in"] ? [one] : [];
-      if (which === "everyone") return [one];
-      return handedIn(one) === (which === "handed in") ? [one] : [];
-    });
+    const isAsked = (index: number): boolean => {
+      const state = states[index];
+      if (state === code["not theirs"]) return false;
+      if (which === "to be marked") return state === code["handed in"];
+      if (which === "everyone") return true;
+      const has = handIns(students[index] as string, item.id).some(({ at }) => at <= t);
+      return has === (which === "handed in");
+    };
+    return indexes.filter(isAsked).map((index): Waiting => ({ personId: students[index] as string, item }));
   });
 }

@@ -1,0 +1,110 @@
+/** An item's page and the marks page as the student sees them: their work, threads, and what was written to them. */
+import { commentHolders, type StudentMarks, studentMarks } from "../core/gradebook/student-marks.ts";
+import type { Item } from "../core/plan/types.ts";
+import { threadOfCopy } from "../core/reach/combined.ts";
+import { type StudentItem, studentItem } from "../core/reach/student-page.ts";
+import { membershipsAt } from "../core/timing/resolving/resolve.ts";
+import { sayInstant } from "../core/timing/wall.ts";
+import { commentsFor, workOf } from "./marking.ts";
+import { type Post, postsOf } from "./progress.ts";
+import type { Showing } from "./showing.ts";
+
+export interface ItemPage {
+  item: StudentItem;
+  /** `by`: who handed it in for the group. */
+  handIns: { id: string; at: string; body: string; late: boolean; by: string | null }[];
+  /** What markers wrote, for the student or for their group. */
+  comments: Comment[];
+  /** One thread a group, or a single one without a group; null where the item has none. */
+  threads:
+    | {
+        groupId: string | null;
+        label: string | null;
+        own: boolean;
+        posts: { id: string; name: string; at: string; body: string }[];
+      }[]
+    | null;
+}
+
+export interface Comment {
+  itemId: string;
+  text: string;
+  /** The label of the group that it was written to; null where it is the student's own. */
+  group: string | null;
+}
+
+/** Comments that a student reads on some items; a look at the past holds none that a later one would not. */
+async function commentsOn({ page, plan, courseId }: Showing, items: Item[]): Promise<Comment[]> {
+  const holders = new Map(items.map((item) => [item.id, commentHolders(page, item)]));
+  const found = await commentsFor(courseId, [...new Set([...holders.values()].flat())]);
+  return found
+    .filter(({ itemId, holderId }) => holders.get(itemId)?.includes(holderId))
+    .map(({ itemId, holderId, comment }) => ({
+      itemId,
+      text: comment,
+      group: holderId === page.personId ? null : (plan.groups[holderId]?.label ?? null),
+    }));
+}
+
+/** A student's marks with their total, and what was written about them. */
+export async function marksPage(view: Showing): Promise<StudentMarks & { comments: Comment[] }> {
+  const found = studentMarks(view.page);
+  const items = found.marks.flatMap(({ itemId }) => view.plan.items[itemId] ?? []);
+  return { ...found, comments: items.length === 0 ? [] : await commentsOn(view, items) };
+}
+
+export async function itemPage(view: Showing, itemId: string): Promise<ItemPage | null> {
+  const { page, plan, courseId } = view;
+  const item = studentItem(page, itemId);
+  if (!item) return null;
+  const say = (at: number) => sayInstant(at, plan.course.timeZone);
+  const due = item.dates.find(({ field }) => field === "due")?.at ?? null;
+  const row = plan.items[itemId] as Item;
+  // What was done in copies that became part of this item was done in it.
+  const itemIds = [...new Set([itemId, ...row.combines.map((one) => one.itemId)])];
+  const handIns = item.kind === "assignment" ? await workOf(courseId, page, itemId) : [];
+  const posts = item.kind === "discussion" ? await postsOf(courseId, itemIds) : [];
+  const threadOf = (post: Post): string | null =>
+    post.groupId ?? threadOfCopy(row, post.itemId, membershipsAt(plan, post.personId, post.at).groupIds);
+  const nameOf = (personId: string) => {
+    const person = plan.people[personId];
+    return person ? `${person.givenName} ${person.familyName}` : "Somebody";
+  };
+  const shown = (list: Post[]) =>
+    list
+      .filter(({ at }) => at <= page.reach.t)
+      .map(({ id, personId, at, body }) => ({ id, name: nameOf(personId), at: say(at), body }));
+  const threads: ItemPage["threads"] =
+    item.kind !== "discussion"
+      ? null
+      : item.threads === null
+        ? [
+            {
+              groupId: null,
+              label: null,
+              own: true,
+              posts: shown(posts.filter(({ groupId }) => groupId === null)),
+            },
+          ]
+        : item.threads.map(({ group, own }) => ({
+            groupId: group.id,
+            label: group.label,
+            own,
+            posts: shown(posts.filter((post) => threadOf(post) === group.id)),
+          }));
+  // Who changed groups keeps sight of what they wrote themselves, and of nothing else in the old thread. Section 3.
+  if (threads && item.threads) {
+    const here = new Set(item.threads.map(({ group }) => group.id));
+    const earlier = posts.filter((post) => post.personId === page.personId && !here.has(threadOf(post) ?? ""));
+    if (earlier.length > 0)
+      threads.push({ groupId: null, label: "What you wrote before", own: false, posts: shown(earlier) });
+  }
+  return {
+    item,
+    handIns: handIns
+      .filter(({ at }) => at <= page.reach.t)
+      .map(({ id, at, body, by }) => ({ id, body, at: say(at), late: due !== null && at > due, by: by && nameOf(by) })),
+    comments: await commentsOn(view, [row]),
+    threads,
+  };
+}

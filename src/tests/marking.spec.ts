@@ -1,0 +1,156 @@
+/** Marking by hand, groups compared, marks out and in. In the demo course. */
+import { readFile, writeFile } from "node:fs/promises";
+import type { Page } from "@playwright/test";
+import {
+  beginWithoutDraft,
+  cell,
+  choice,
+  choose,
+  expect,
+  filterText,
+  openBench,
+  test,
+  undoMarks,
+  why,
+} from "./helpers.ts";
+
+const code = "WSH 240";
+beginWithoutDraft();
+
+test.describe("marking", () => {
+  const queue = (page: Page) => page.getByRole("region", { name: "Queue" }).getByRole("button");
+  test("a queue is gone through by key; mark, comment and note are kept, and the comment alone is read by the student", async ({
+    page,
+    browser,
+  }) => {
+    const id = await openBench(page, code, "gradebook");
+    const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+    await filterText(page).fill('section:EV status@"Lab 4: Rating the weir":"handed in"');
+    await page.getByRole("radio", { name: "Marking" }).click();
+    await choice(page, "Column").click();
+    await page.getByRole("option", { name: /Lab 4/ }).click();
+    await expect(page.getByText(/^\d+ to be marked$/)).toBeVisible();
+    const waiting = await queue(page).count();
+    await queue(page).first().click();
+    const name = (await page.getByRole("heading", { level: 3, name: /, Lab 4: Rating the weir$/ }).textContent()) ?? "";
+    await expect(page.getByRole("region", { name: "What was handed in" })).toContainText("Q = 1.84");
+    await page.getByLabel("Mark, of 20").fill("twelve");
+    await page.getByRole("button", { name: "Store and go on" }).click();
+    await expect(page.getByText('"twelve" is not a mark.')).toBeVisible();
+    await page.getByLabel("Mark, of 20").fill("12.5");
+    await page.getByLabel("Comment, for the student").fill("Say how you chose the verticals.");
+    await page.getByLabel("Note, for staff alone").fill("Spoke with them on Monday.");
+    await page.keyboard.press("Control+Enter");
+    await expect(page.getByRole("heading", { level: 3, name: /, Lab 4: Rating the weir$/ })).not.toHaveText(name);
+    await expect(queue(page)).toHaveCount(waiting - 1);
+    // The student reads the mark and the comment, and nothing of the note.
+    const [family, given] = (name.split(", Lab 4")[0] ?? "").split(", ");
+    const person = Object.values<{ id: string; familyName: string; givenName: string }>(plan.people).find(
+      (one) => one.familyName === family && one.givenName === given,
+    );
+    const look = await browser.newContext({ storageState: await page.context().storageState() });
+    const other = await look.newPage();
+    const origin = new URL(page.url()).origin;
+    await other.goto(`${origin}/look/${id}/${person?.id}/marks`);
+    await expect(other.getByRole("row", { name: /Lab 4/ })).toContainText("12.5 of 20");
+    await expect(other.getByRole("row", { name: /Lab 4/ })).toContainText("Say how you chose the verticals.");
+    expect(await other.content()).not.toContain("Spoke with them");
+    await look.close();
+    await undoMarks(page);
+    await expect(queue(page)).toHaveCount(waiting);
+  });
+  test("one mark for all of a team as of the hand-in; an own mark beats it", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await page.getByRole("radio", { name: "Marking" }).click();
+    await choice(page, "Column").click();
+    await page.getByRole("option", { name: /Method critique/ }).click();
+    await expect(page.getByRole("region", { name: "Handed in, by group" })).toBeVisible();
+    await queue(page).first().click();
+    await expect(page.getByText(/^Goes to \d+ members as of the hand-in/)).toBeVisible();
+    await page.getByLabel("Mark, of 5").fill("4.25");
+    await page.keyboard.press("Control+Enter");
+    await page.getByRole("radio", { name: "Grid" }).click();
+    await filterText(page).fill('mark@"Method critique"=85');
+    await expect(cell(page, "Method critique: 4.25 of 5, a shared mark")).not.toHaveCount(0);
+    const shared = await cell(page, "Method critique: 4.25 of 5, a shared mark").count();
+    await cell(page, "Method critique: 4.25 of 5, a shared mark").first().click();
+    await expect(why(page)).toContainText("shared by its members as of the hand-in");
+    await page.keyboard.type("3");
+    await page.keyboard.press("Enter");
+    await expect(cell(page, "Method critique: 4.25 of 5, a shared mark")).toHaveCount(shared - 1);
+    await undoMarks(page);
+    await expect(cell(page, "Method critique: 4.25 of 5, a shared mark")).toHaveCount(shared);
+    await undoMarks(page);
+    await expect(cell(page, "Method critique: 4.25 of 5")).toHaveCount(0);
+  });
+});
+
+test("groups beside each other: figures, dots, the difference with its interval", async ({ page }) => {
+  await openBench(page, code, "gradebook");
+  await page.getByRole("radio", { name: "Comparison" }).click();
+  const row = (name: string) => page.getByRole("row", { name: new RegExp(name) });
+  await expect(row("Evening").getByRole("img")).toHaveAttribute("aria-label", /^Evening: 22 marks, median \d+ %/);
+  await expect(row("Evening")).toContainText(/[+-]?\d+\.\d to [+-]?\d+\.\d/);
+  await choose(page, "What", "Lab 4: Rating the weir");
+  await expect(row("Day 1").getByRole("cell").nth(1)).toHaveText("13");
+  await page.getByText("Groups as of the hand-in").click();
+  await page.getByRole("button", { name: "Next column" }).click();
+  await expect(page.getByRole("button", { name: /Choosing a site What$/ })).toBeVisible();
+  await choose(page, "Held against", "held against Day 2");
+  await expect(row("Day 2").getByRole("cell").last()).toHaveText("–");
+});
+
+test.describe("marks in and out", () => {
+  const save = async (page: Page, as: string): Promise<string> => {
+    await page.getByRole("button", { name: "In and out" }).click();
+    const coming = page.waitForEvent("download");
+    await page.getByRole("button", { name: `Save as ${as}` }).click();
+    const path = test.info().outputPath(`marks.${as === "OneRoster" ? "zip" : as.toLowerCase()}`);
+    await (await coming).saveAs(path);
+    return path;
+  };
+  test("every kind of file comes back without a difference", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await filterText(page).fill("section:EV");
+    for (const kind of ["CSV", "XLSX", "OneRoster"]) {
+      const path = await save(page, kind);
+      await page.getByTestId("marks").setInputFiles(path);
+      const dialog = page.getByRole("dialog");
+      await expect(dialog.getByRole("button", { name: "Store 0 marks" })).toBeDisabled();
+      await expect(dialog.getByRole("button", { name: /^same [\d,]+$/ })).toBeVisible();
+      await expect(dialog.getByRole("button", { name: /^(changed|not|unknown|outside|twice)/ })).toHaveCount(0);
+      await dialog.getByRole("button", { name: "Leave" }).click();
+    }
+  });
+  test("changes, strangers and those outside the filter are told before anything is stored", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await filterText(page).fill("section:EV");
+    const path = await save(page, "CSV");
+    const [header = "", first = "", ...others] = (await readFile(path, "utf8")).split("\r\n");
+    const at = header.split(",").indexOf("Quiz 1: Units and precision");
+    const cells = (first.match(/("[^"]*"|[^,]*)(,|$)/g) ?? []).map((one) => one.replace(/,$/, ""));
+    const was = cells[at];
+    cells[at] = was === "2.5" ? "3.5" : "2.5";
+    await writeFile(path, [header, cells.join(","), `99999${first.slice(first.indexOf(","))}`, ...others].join("\r\n"));
+    await page.getByTestId("marks").setInputFiles(path);
+    const dialog = page.getByRole("dialog");
+    await expect(dialog).toContainText("Not marks, so not read: name, section, Total.");
+    await expect(dialog.getByRole("button", { name: /^changed 1$/ })).toBeVisible();
+    await dialog.getByRole("button", { name: /^unknown student/ }).click();
+    await expect(dialog).toContainText('no student here has the id "99999"');
+    await expect(dialog).toContainText("line 3");
+    await dialog.getByRole("button", { name: "Store 1 mark" }).click();
+    await expect(page.getByText("1 mark stored.")).toBeVisible();
+    await undoMarks(page);
+  });
+  test("a file that holds no marks says what is wanted", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await page.getByRole("button", { name: "In and out" }).click();
+    await page.getByTestId("marks").setInputFiles({
+      name: "letter.csv",
+      mimeType: "text/csv",
+      buffer: Buffer.from("Dear,all\nhello,there\n"),
+    });
+    await expect(page.getByRole("alert")).toContainText("letter.csv has no column that names students");
+  });
+});
