@@ -1,18 +1,22 @@
 /** An item's page and the marks page as the student sees them: their work, threads, and what was written to them. */
 import { commentHolders, type StudentMarks, studentMarks } from "../core/gradebook/student-marks.ts";
+import { lookup } from "../core/plan/lookup.ts";
 import type { Item } from "../core/plan/types.ts";
 import { threadOfCopy } from "../core/reach/combined.ts";
+import { groupsThen, isGroupWork } from "../core/reach/group-work.ts";
 import { type StudentItem, studentItem } from "../core/reach/student-page.ts";
 import { membershipsAt } from "../core/timing/resolving/resolve.ts";
 import { sayInstant } from "../core/timing/wall.ts";
 import { commentsFor, workOf } from "./marking.ts";
-import { type Post, postsOf } from "./progress.ts";
+import { handInsOf, type Post, postsOf } from "./progress.ts";
 import type { Showing } from "./showing.ts";
 
 export interface ItemPage {
   item: StudentItem;
   /** `by`: who handed it in for the group. */
   handIns: { id: string; at: string; body: string; late: boolean; by: string | null }[];
+  /** What other groups handed in, where that may be read. */
+  others: { label: string; at: string; body: string }[];
   /** What markers wrote, for the student or for their group. */
   comments: Comment[];
   /** One thread a group, or a single one without a group; null where the item has none. */
@@ -24,6 +28,27 @@ export interface ItemPage {
         posts: { id: string; name: string; at: string; body: string }[];
       }[]
     | null;
+}
+
+/** What the other groups handed in last, where the split lets it be read. Source: semantics.md section 4, split items. */
+async function othersWork(
+  { page, plan, courseId }: Showing,
+  item: Item,
+  itemIds: string[],
+): Promise<ItemPage["others"]> {
+  if (!isGroupWork(item) || !item.split || item.split.between === "sealed") return [];
+  const { layerId } = item.split;
+  const mine = page.reach.memberships(page.index).groupIds;
+  const groups = lookup(plan).groupsOfLayer.get(layerId) ?? [];
+  if (!groups.some(({ id }) => mine.has(id))) return [];
+  const latest = new Map<string, { at: number; body: string }>();
+  for (const row of await handInsOf(courseId, itemIds))
+    if (row.at <= page.reach.t)
+      for (const groupId of groupsThen(plan, layerId, row.personId, row.at)) latest.set(groupId, row);
+  return groups.flatMap(({ id, label }) => {
+    const found = mine.has(id) ? undefined : latest.get(id);
+    return found ? [{ label, at: sayInstant(found.at, plan.course.timeZone), body: found.body }] : [];
+  });
 }
 
 export interface Comment {
@@ -104,6 +129,7 @@ export async function itemPage(view: Showing, itemId: string): Promise<ItemPage 
     handIns: handIns
       .filter(({ at }) => at <= page.reach.t)
       .map(({ id, at, body, by }) => ({ id, body, at: say(at), late: due !== null && at > due, by: by && nameOf(by) })),
+    others: await othersWork(view, row, itemIds),
     comments: await commentsOn(view, [row]),
     threads,
   };

@@ -10,6 +10,7 @@ import { type Desk, live, openDesk } from "../tests/desk.ts";
 import { course } from "./courses.ts";
 import { closeDatabase, rows } from "./database.ts";
 import { savedFilters, saveFilter } from "./filters.ts";
+import { itemPage } from "./item-page.ts";
 import { commentsFor, keepRemark, recordMarks, remarkOn, workOf } from "./marking.ts";
 import { courseProgress, recordHandIn, studentProgress } from "./progress.ts";
 
@@ -109,6 +110,26 @@ describe("work of a group", () => {
     expect(team.members.every((id) => sheet.cell(work, id)?.mark?.shared === team.id)).toBe(true);
     expect(sheet.cell(work, stranger)?.mark).toBeUndefined();
   });
+});
+
+test("between groups sealed work is nobody else's, readable work is read by the other groups", async () => {
+  const others = async () => {
+    const now = (await course(desk.courseId))?.plan as Plan;
+    const view = {
+      page: await page(stranger),
+      plan: now,
+      courseId: desk.courseId,
+      base: "",
+      query: "",
+      indexes: [],
+      look: null,
+    };
+    return (await itemPage(view, work.id))?.others;
+  };
+  expect(await others()).toEqual([]);
+  const split = { layerId: work.split?.layerId, between: "readable" };
+  await live(desk, { kind: "item.change", itemId: work.id, fields: { split } });
+  expect(await others()).toMatchObject([{ label: plan.groups[team.id]?.label, body: "Our proposal." }]);
 });
 
 describe("many marks at once", () => {

@@ -161,11 +161,11 @@ export async function recordHandIn(
   return id;
 }
 
-/** Hand-ins of an item and of the copies that were made into it. */
-export const handInsOf = (courseId: string, itemIds: string[], personId: string) =>
-  rows<{ id: string; at: number; body: string }>(
-    `SELECT id, at, body FROM hand_ins WHERE course_id = ? AND item_id IN (${places(itemIds)}) AND person_id = ? ORDER BY at DESC`,
-    [courseId, ...itemIds, personId],
+/** Every hand-in of an item and of the copies that were made into it, the first first. */
+export const handInsOf = (courseId: string, itemIds: string[]) =>
+  rows<{ id: string; personId: string; at: number; body: string }>(
+    `SELECT id, person_id AS personId, at, body FROM hand_ins WHERE course_id = ? AND item_id IN (${places(itemIds)}) ORDER BY at`,
+    [courseId, ...itemIds],
   );
 
 export interface Post {

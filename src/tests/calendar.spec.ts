@@ -83,8 +83,15 @@ test.describe("meetings", () => {
     await page.getByTestId("calendar").setInputFiles(file(lines.join("\r\n")));
     await expect(dialog.getByRole("checkbox", { name: "Take Mon 16 Nov, Founders day" })).toBeChecked();
     // Meetings that the file lacks are not days without class unless somebody says so.
-    for (const box of await dialog.getByRole("checkbox", { name: /^Take Meeting/ }).all()) await box.uncheck();
-    await dialog.getByRole("button", { name: /^Draft/ }).click();
+    const lacking = dialog.getByRole("checkbox", { name: /^Take Meeting/ });
+    await expect(lacking.first()).not.toBeChecked();
+    await dialog.getByRole("button", { name: "Take them all as days without class" }).click();
+    await expect(lacking.first()).toBeChecked();
+    await expect(dialog.getByRole("button", { name: "Draft 42 lines" })).toBeVisible();
+    for (let at = 1; at <= 4; at++) await dialog.getByRole("checkbox", { name: `Take Meeting ${at},` }).uncheck();
+    await expect(dialog.getByRole("button", { name: "Draft 38 lines" })).toBeVisible();
+    await page.getByTestId("calendar").setInputFiles(file(lines.join("\r\n")));
+    await dialog.getByRole("button", { name: "Draft 2 lines" }).click();
     await expect(page.getByRole("row", { name: /Sat 21 Nov, 10:00/ })).toContainText("added");
     await expect(page.getByRole("complementary", { name: "Why" })).toContainText("Mon 16 Nov");
   });

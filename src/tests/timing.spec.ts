@@ -86,6 +86,12 @@ test.describe("dates", () => {
     await page.getByRole("checkbox", { name: "Choose Working near water" }).click();
     await expect(page.getByRole("heading", { name: "2 items" }).first()).toBeVisible();
     await cell(page, /^opens for everyone/).click();
+    // Each group's own date is shown for several as for one.
+    await page.keyboard.type("m20 start");
+    await expect(page.getByRole("listitem").filter({ hasText: "Day 1" })).toContainText(
+      /Fri 13 Nov|Mon 16 Nov|Wed 11 Nov/,
+    );
+    await page.keyboard.press("Control+a");
     await page.keyboard.type("mon 30 nov 8:00");
     await page.keyboard.press("Enter");
     await expect(drafted(page)).toContainText("2 items: opens Mon 30 Nov, 08:00");

@@ -157,7 +157,13 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
               />
             )}
             {fields.kind === "quiz" && <QuizLimits dates={fields.dates} onChange={(dates) => set({ dates })} />}
-            {splitKinds.has(fields.kind) && <SplitField split={fields.split} onChange={(split) => set({ split })} />}
+            {splitKinds.has(fields.kind) && (
+              <SplitField
+                each={workKinds.has(fields.kind) ? "hand-in" : "thread"}
+                split={fields.split}
+                onChange={(split) => set({ split })}
+              />
+            )}
             {workKinds.has(fields.kind) && fields.split && (
               <Checkbox isSelected={fields.leadHandsIn} onChange={(leadHandsIn) => set({ leadHandsIn })}>
                 Only a lead of the group hands in

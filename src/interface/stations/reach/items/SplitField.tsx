@@ -12,12 +12,14 @@ export const betweenWords: { value: Between; label: string }[] = [
 ];
 
 interface SplitProps {
+  /** What each group has of its own. */
+  each?: "thread" | "hand-in" | "thread or hand-in";
   split: Item["split"];
   onChange(split: Item["split"]): void;
 }
 
 /** Whether an item is one for all, or a thread (or hand-in) a group of a layer, and what lies between the groups. */
-export function SplitField({ split, onChange }: SplitProps) {
+export function SplitField({ each = "thread or hand-in", split, onChange }: SplitProps) {
   const { plan } = useBench();
   const fixed = plan.course.splitting;
   const layers = lookup(plan).layers.filter((layer) => !layer.private);
@@ -27,7 +29,7 @@ export function SplitField({ split, onChange }: SplitProps) {
   };
   const options = layers
     .filter(({ id }) => !fixed?.locked || id === fixed.layerId)
-    .map(({ id, name }) => ({ value: id, label: `a thread for each group of ${name}` }));
+    .map(({ id, name }) => ({ value: id, label: `a ${each} for each group of ${name}` }));
   return (
     <div className={styles.pair}>
       <Choice

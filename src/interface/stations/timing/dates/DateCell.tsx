@@ -188,20 +188,19 @@ function useTypedContext(field: DateField, falls: Value): TypedContext {
 function Gets({ itemIds, target, field, value, groups, own }: DateCellProps & { value: GivenValue | null }) {
   const { reach, plan } = useBench();
   const later = useDeferredValue(value);
-  const [itemId] = itemIds;
   const shown = useMemo(
-    () => (itemId && itemIds.length === 1 ? previewOf(reach, itemId, target, field, later, groups) : []),
-    [reach, itemId, itemIds.length, target, field, later, groups],
+    () => previewOf(reach, itemIds, target, field, later, groups),
+    [reach, itemIds, target, field, later, groups],
   );
   return (
     <>
       <p>{value === null ? (own == null ? "Nothing set" : "Set no longer") : sayGiven(value)}</p>
       <ul className={styles.gets}>
-        {shown.slice(0, 14).map(({ group, value: gets, differ }) => (
+        {shown.slice(0, 14).map(({ group, value: gets, alike, differ }) => (
           <li key={group.id}>
             <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} /> {group.name}{" "}
             <strong className={gets === null && value !== null ? base.wrong : ""}>
-              {gets === null && value !== null ? "no date" : sayValue(gets)}
+              {!alike ? "not the same on each" : gets === null && value !== null ? "no date" : sayValue(gets)}
             </strong>
             {differ > 0 && <span className={base.soft}>, {differ} otherwise</span>}
           </li>

@@ -1,4 +1,4 @@
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useMemo, useState } from "react";
 import { lookup, targetName } from "../../../../core/plan/lookup.ts";
 import type { DateField, Group, Item, Override, Plan, Target } from "../../../../core/plan/types.ts";
 import {
@@ -125,7 +125,7 @@ function givenOf(plan: Plan, items: Item[], target: Target | null, field: DateFi
 function Row({ table, items, groups, fields, target, name, isPrivate }: RowProps) {
   const { store, plan, reach } = useBench();
   const [first] = items as [Item];
-  const itemIds = items.map(({ id }) => id);
+  const itemIds = useMemo(() => items.map(({ id }) => id), [items]);
   const group = target?.kind === "group" ? plan.groups[target.id] : undefined;
   const usual = (field: DateField): { value: Value; differ: number } => {
     if (items.length > 1) return { value: null, differ: 0 };

@@ -23,26 +23,37 @@ export const setting = (
 export interface Preview {
   group: Group;
   value: string | number | null;
+  /** Whether it is the same on all of the items; if not, the value is that of the first. */
+  alike: boolean;
   differ: number;
 }
 
 export function previewOf(
   reach: Reach,
-  itemId: string,
+  itemIds: string[],
   target: Target | null,
   field: DateField,
   value: GivenValue | null,
   groups: Group[],
 ): Preview[] {
-  const command = { ...setting([itemId], target, field, value), id: v7() } as Command;
+  const command = { ...setting(itemIds, target, field, value), id: v7() } as Command;
   const plan = apply(reach.plan, command, { now: reach.t });
-  const item = isRefusal(plan) ? undefined : plan.items[itemId];
-  if (isRefusal(plan) || !item) return [];
+  if (isRefusal(plan)) return [];
+  const items = itemIds.flatMap((id) => plan.items[id] ?? []);
   const table = dateTable(reachAt(plan, reach.given, reach.t));
-  return groups
-    .filter((group) => isForGroup(table.reach, item, group))
-    .map((group) => {
-      const { number, differ } = usualInGroup(table, item, group, field);
-      return { group, value: table.valueOf(field, number), differ };
-    });
+  return groups.flatMap((group) => {
+    const usual = items
+      .filter((item) => isForGroup(table.reach, item, group))
+      .map((item) => usualInGroup(table, item, group, field));
+    const [first] = usual;
+    if (!first) return [];
+    return [
+      {
+        group,
+        value: table.valueOf(field, first.number),
+        alike: usual.every(({ number }) => Object.is(number, first.number)),
+        differ: Math.max(...usual.map(({ differ }) => differ)),
+      },
+    ];
+  });
 }

@@ -23,7 +23,7 @@ import styles from "../timing.module.css";
 const verdicts: Record<CalendarRow["kind"], string> = {
   "no class": "a day without class",
   meeting: "a meeting more",
-  missing: "no class: it is not in the file",
+  missing: "not in the file: a day without class?",
 };
 const says = (row: CalendarRow): string =>
   row.kind === "no class"
@@ -39,11 +39,12 @@ export function CalendarFileDialog({ section, onClose }: { section: Section; onC
   const [read, setRead] = useState<CalendarRead | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const [forCourse, setForCourse] = useState(true);
-  const [left, setLeft] = useState<ReadonlySet<number>>(new Set());
+  // What is new in the file is taken, what the file lacks is not: until somebody says otherwise.
+  const [turned, setTurned] = useState<ReadonlySet<number>>(new Set());
   const take = async (file: File) => {
     setRead(null);
     setWrong(null);
-    setLeft(new Set());
+    setTurned(new Set());
     const { readCalendar } = await import("../../../../core/formats/icalendar/read.ts");
     const { timeZone, termStart, termEnd } = course;
     const found = readCalendar(await file.text(), { timeZone, from: termStart, until: termEnd });
@@ -51,7 +52,14 @@ export function CalendarFileDialog({ section, onClose }: { section: Section; onC
     else setRead(found);
   };
   const rows = read ? rowsOfCalendar(course, section, read.entries) : [];
-  const taken = rows.filter((row, at) => changes(row) && !left.has(at));
+  const isTaken = (row: CalendarRow, at: number) => changes(row) && (row.kind !== "missing") !== turned.has(at);
+  const taken = rows.filter(isTaken);
+  const lacking = rows.flatMap((row, at) => (row.kind === "missing" ? [at] : []));
+  const turn = (at: number[]) => {
+    const next = new Set(turned);
+    for (const one of at) next.has(one) ? next.delete(one) : next.add(one);
+    setTurned(next);
+  };
   const draft = () => {
     const commands = calendarCommands(course, section, taken, forCourse);
     if (commands.length > 0 && store.draft(commands)) onClose();
@@ -82,6 +90,14 @@ export function CalendarFileDialog({ section, onClose }: { section: Section; onC
               {plural(rows.filter(changes).length, "line")} would change something,{" "}
               {rows.length - rows.filter(changes).length} are as they stand, {read.outside} lie outside the term.
             </p>
+            {lacking.length > 0 && (
+              <div className={base.bar}>
+                <span>{plural(lacking.length, "meeting")} of the pattern are not in the file, and stay.</span>
+                <Button quiet onPress={() => turn(lacking.filter((at) => !turned.has(at)))}>
+                  Take them all as days without class
+                </Button>
+              </div>
+            )}
             {read.unreadable.map((one) => (
               <p key={one} className={base.wrong}>
                 {one}
@@ -93,16 +109,7 @@ export function CalendarFileDialog({ section, onClose }: { section: Section; onC
                 return (
                   <div className={base.line}>
                     {changes(row) && (
-                      <RowCheck
-                        label={`Take ${says(row)}`}
-                        isSelected={!left.has(at)}
-                        onChange={(is) => {
-                          const next = new Set(left);
-                          if (is) next.delete(at);
-                          else next.add(at);
-                          setLeft(next);
-                        }}
-                      />
+                      <RowCheck label={`Take ${says(row)}`} isSelected={isTaken(row, at)} onChange={() => turn([at])} />
                     )}
                     <span className={`${base.cut} ${styles.moveItem}`}>{says(row)}</span>
                     <span className={changes(row) ? "" : base.soft}>{changes(row) ? verdicts[row.kind] : "known"}</span>
