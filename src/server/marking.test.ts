@@ -67,6 +67,7 @@ describe("work of a group", () => {
     expect(await told(mate)).toEqual({
       taken: false,
       why: `The lead of your group hands this in for all of you: ${givenName} ${familyName}.`,
+      together: [plan.groups[team.id]?.label],
     });
     await recordHandIn(desk.courseId, work.id, lead, "Our proposal.", Date.now() - 5000);
     const found = await workOf(desk.courseId, await page(mate), work.id);

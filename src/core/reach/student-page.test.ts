@@ -127,9 +127,13 @@ describe("the student's page", () => {
     addItem(plan, "page");
     const handIn = { ...noProgress, handIns: [{ id: "h", personId: "ada", itemId: "lab", at: 1 }] };
     const state = (progress: Progress, t = t0) => studentItem(pageOf(plan, "ada", progress, t), "lab")?.handIn;
-    expect(state(noProgress)).toEqual({ taken: true, why: "" });
-    expect(state(handIn)).toEqual({ taken: false, why: "You have used 1 of 1 attempts." });
-    expect(state(noProgress, t0 + 86_400_000)).toEqual({ taken: false, why: "It closed on Thu 26 Nov, 09:00." });
+    expect(state(noProgress)).toEqual({ taken: true, why: "", together: [] });
+    expect(state(handIn)).toEqual({ taken: false, why: "You have used 1 of 1 attempts.", together: [] });
+    expect(state(noProgress, t0 + 86_400_000)).toEqual({
+      taken: false,
+      why: "It closed on Thu 26 Nov, 09:00.",
+      together: [],
+    });
     expect(studentItem(pageOf(plan, "ada"), "page")?.handIn).toBeNull();
   });
   test("a mark shows once it is given, and groups of private layers never", () => {

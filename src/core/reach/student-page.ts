@@ -35,8 +35,8 @@ export interface StudentEntry {
 export interface StudentItem extends StudentEntry {
   body: string;
   points: number | null;
-  /** Whether a hand-in is taken now, and if not why. */
-  handIn: { taken: boolean; why: string } | null;
+  /** Whether a hand-in is taken now, and if not why; `together`: the labels of the groups whose one hand-in it is. */
+  handIn: { taken: boolean; why: string; together: string[] } | null;
   /** Whether a post is taken now, and if not why; null where the item has no thread. */
   post: { taken: boolean; why: string } | null;
   /** Marked as read by the student; null where there is nothing to read. */
@@ -164,7 +164,10 @@ export function studentItem(page: StudentPage, itemId: string): StudentItem | nu
     ...shown,
     body: item.body,
     points: item.points,
-    handIn: item.kind === "assignment" && !page.visits ? handInState(page, item) : null,
+    handIn:
+      item.kind === "assignment" && !page.visits
+        ? { ...handInState(page, item), together: togetherIn(page, item) }
+        : null,
     post: item.kind === "discussion" && !page.visits ? postState(page, item) : null,
     read: readKinds.has(item.kind) && !page.visits ? hasRead(page, item) : null,
     file: item.kind === "file" ? item.file : null,
@@ -184,9 +187,20 @@ function handInState({ reach, index, personId }: StudentPage, item: Item): { tak
   const attempts = dates.attempts.value;
   const used = progressLookup(progress).handIns(personId, item.id).length;
   if (typeof attempts === "number" && used >= attempts)
-    return { taken: false, why: `You have used ${used} of ${attempts} attempts.` };
+    return {
+      taken: false,
+      why: `${isGroupWork(item) ? "Your group has" : "You have"} used ${used} of ${attempts} attempts.`,
+    };
   return { taken: true, why: "" };
 }
+
+/** The labels of the student's groups that hand an item in together; none where each does it alone. */
+const togetherIn = ({ reach, personId }: StudentPage, item: Item): string[] =>
+  isGroupWork(item)
+    ? groupsThen(reach.plan, item.split?.layerId ?? "", personId, reach.t).flatMap(
+        (id) => reach.plan.groups[id]?.label ?? [],
+      )
+    : [];
 
 /** Why a student may not hand in what groups hand in together; null where they may. */
 function whyNotForGroup(plan: Plan, item: Item, personId: string, t: number): string | null {

@@ -97,7 +97,11 @@ export function Gradebook() {
           </span>
           <span>
             <strong>{columns.length}</strong>{" "}
-            {columns.length === sheet.columns.length ? "columns" : `of ${sheet.columns.length} columns`}
+            {columns.length < sheet.columns.length
+              ? `of ${plural(sheet.columns.length, "column")}`
+              : columns.length === 1
+                ? "column"
+                : "columns"}
           </span>
         </span>
         <span className={base.push} />

@@ -15,7 +15,7 @@ import base from "../../station.module.css";
 import { sayCell, shapes } from "../grid/say.ts";
 import type { Marks } from "../useMarks.ts";
 import styles from "./marking.module.css";
-import { queueOf, type Waiting, type Which } from "./queue.ts";
+import { besideIn, queueOf, type Waiting, type Which } from "./queue.ts";
 import { WorkPane } from "./WorkPane.tsx";
 
 interface MarkingProps {
@@ -47,18 +47,10 @@ export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingP
     [columns, itemId],
   );
   const queue = useMemo(() => queueOf(sheet, bits, items, which), [sheet, bits, items, which]);
-  const place = queue.findIndex(({ personId, item }) => personId === at?.personId && item.id === at.itemId);
   // What was marked leaves the queue and stays on the screen until one goes on.
-  const [last, setLast] = useState(0);
-  const here = place >= 0 ? place : Math.min(last, queue.length) - 1;
+  const { next, previous } = useMemo(() => besideIn(sheet, items, queue, at), [sheet, items, queue, at]);
   const item = at ? plan.items[at.itemId] : undefined;
-  const go = (index: number) => {
-    const one = queue[index];
-    if (!one) return;
-    setLast(index);
-    setAt({ personId: one.personId, itemId: one.item.id });
-  };
-  const step = (to: number) => (queue[to] ? () => go(to) : null);
+  const go = (one: Waiting) => setAt({ personId: one.personId, itemId: one.item.id });
   const toMark = useMemo(
     () => new Map(columns.map((one) => [one.id, countStates(sheet.column(one), bits)["handed in"]] as const)),
     [sheet, bits, columns],
@@ -92,8 +84,8 @@ export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingP
               <button
                 type="button"
                 className={styles.waiting}
-                aria-current={index === place || undefined}
-                onClick={() => go(index)}
+                aria-current={(one.personId === at?.personId && one.item.id === at.itemId) || undefined}
+                onClick={() => go(one)}
               >
                 <span>{person && fullName(person)}</span>
                 <span className={styles.state} title={cell ? sayCell(cell, one.item) : ""}>
@@ -116,8 +108,8 @@ export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingP
             item={item}
             personId={at.personId}
             marks={marks}
-            next={step(here + 1)}
-            previous={step(place >= 0 ? here - 1 : here)}
+            next={next && (() => go(next))}
+            previous={previous && (() => go(previous))}
           />
         ) : (
           <p className={base.soft}>

@@ -83,23 +83,24 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
     return true;
   };
   const dirty = typed !== null || comment !== null || note !== null;
+  // Who is next is asked when it was stored: a mark for a group takes others out of the queue, too.
+  const around = useRef({ next, previous });
+  around.current = { next, previous };
   /** Nothing that was typed is lost by going on: it is kept first. */
-  const go = async (step: (() => void) | null) => {
+  const go = async (to: "next" | "previous") => {
     if (dirty && !(await save())) return;
-    step?.();
+    around.current[to]?.();
   };
   const latestGo = useRef(go);
   latestGo.current = go;
-  const around = useRef({ next, previous });
-  around.current = { next, previous };
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if ((event.ctrlKey || event.metaKey) && event.key === "Enter") {
         event.preventDefault();
-        void latestGo.current(around.current.next);
+        void latestGo.current("next");
       } else if (event.altKey && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
         event.preventDefault();
-        void latestGo.current(event.key === "ArrowDown" ? around.current.next : around.current.previous);
+        void latestGo.current(event.key === "ArrowDown" ? "next" : "previous");
       }
     };
     addEventListener("keydown", listen);
@@ -144,7 +145,7 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
         ))}
       </section>
       <div className={styles.form}>
-        <SubmitForm onSubmit={() => void go(next)}>
+        <SubmitForm onSubmit={() => void go("next")}>
           {groupIds.length > 0 && (
             <Choice
               label="The mark is for"
@@ -190,10 +191,10 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
             hint={remark && remark.at > 0 ? `Last written ${say(remark.at)} by ${remark.by}.` : undefined}
           />
           <div className={styles.paneActions}>
-            <Button onPress={() => void go(previous)} isDisabled={!previous}>
+            <Button onPress={() => void go("previous")} isDisabled={!previous}>
               Previous
             </Button>
-            <Button onPress={() => void go(next)} isDisabled={!next}>
+            <Button onPress={() => void go("next")} isDisabled={!next}>
               Next
             </Button>
             <Button quiet onPress={() => void save(true)}>

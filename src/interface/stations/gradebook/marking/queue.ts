@@ -11,6 +11,24 @@ export interface Waiting {
   item: Item;
 }
 
+/** What comes next in a queue after some place, or before it, whether or not the place itself is still in it. */
+export function besideIn(
+  sheet: Sheet,
+  items: Item[],
+  queue: Waiting[],
+  at: { personId: string; itemId: string } | null,
+): { next: Waiting | null; previous: Waiting | null } {
+  const order = new Map(items.map(({ id }, column) => [id, column * sheet.reach.students.length]));
+  const placeOf = (itemId: string, personId: string) =>
+    (order.get(itemId) ?? 0) + (sheet.reach.indexOf.get(personId) ?? 0);
+  const here = at ? placeOf(at.itemId, at.personId) : -1;
+  const place = ({ item, personId }: Waiting) => placeOf(item.id, personId);
+  return {
+    next: queue.find((one) => place(one) > here) ?? null,
+    previous: queue.findLast((one) => place(one) < here) ?? null,
+  };
+}
+
 /** The cells of some students and columns that are asked for, a column after another. */
 export function queueOf(sheet: Sheet, bits: Bits, items: Item[], which: Which): Waiting[] {
   const { progress, students, t } = sheet.reach;

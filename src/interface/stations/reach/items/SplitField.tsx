@@ -29,7 +29,7 @@ export function SplitField({ each = "thread or hand-in", split, onChange }: Spli
   };
   const options = layers
     .filter(({ id }) => !fixed?.locked || id === fixed.layerId)
-    .map(({ id, name }) => ({ value: id, label: `a ${each} for each group of ${name}` }));
+    .map(({ id, name }) => ({ value: id, label: `${name}: a ${each} each` }));
   return (
     <div className={styles.pair}>
       <Choice
