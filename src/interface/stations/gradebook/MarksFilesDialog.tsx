@@ -1,6 +1,4 @@
 import { useState } from "react";
-import { writeWorkbook } from "../../../core/formats/spreadsheet.ts";
-import { writeCsv } from "../../../core/formats/text.ts";
 import type { JudgedMark } from "../../../core/gradebook/entry.ts";
 import { writeGradebookArchive } from "../../../core/gradebook/files/oneroster.ts";
 import { readMarks } from "../../../core/gradebook/files/read.ts";
@@ -11,7 +9,7 @@ import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { FileButton } from "../../kit/FileButton.tsx";
-import { saveFile } from "../../kit/save.ts";
+import { saveFile, saveTable } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { JudgedDialog } from "./JudgedDialog.tsx";
@@ -26,8 +24,6 @@ interface FilesProps {
   onClose(): void;
 }
 
-const workbook = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
-
 /** The filter in view out as a file, and marks read back with a look at what they would change. */
 export function MarksFilesDialog({ sheet, rows, columns, marks, onClose }: FilesProps) {
   const { plan, t } = useBench();
@@ -38,10 +34,8 @@ export function MarksFilesDialog({ sheet, rows, columns, marks, onClose }: Files
   const save = async (format: "csv" | "xlsx" | "oneroster") => {
     if (format === "oneroster")
       return saveFile(`${name}.zip`, "application/zip", writeGradebookArchive(sheet, rows, columns, t));
-    const table = marksTable(sheet, rows, columns);
-    if (format === "csv") return saveFile(`${name}.csv`, "text/csv", writeCsv(table.header, table.rows));
-    setUnder("Making the workbook");
-    saveFile(`${name}.xlsx`, workbook, (await writeWorkbook("Marks", table.header, table.rows)) as BlobPart);
+    setUnder("Making the file");
+    await saveTable(name, format, { sheet: "Marks", ...marksTable(sheet, rows, columns) });
     setUnder(null);
   };
   const take = async (chosen: File) => {

@@ -1,7 +1,5 @@
 import { useMemo, useState } from "react";
 import { writeOneRoster } from "../../../core/formats/oneroster.ts";
-import { writeWorkbook } from "../../../core/formats/spreadsheet.ts";
-import { writeCsv } from "../../../core/formats/text.ts";
 import { isOpen, listPeople, type PeopleFilter, rosterLines, rosterTable } from "../../../core/intake/roster-out.ts";
 import { compareText, fullName } from "../../../core/plan/lookup.ts";
 import { useBench, Why } from "../../bench/context.tsx";
@@ -9,7 +7,7 @@ import { Button } from "../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
-import { saveFile } from "../../kit/save.ts";
+import { saveFile, saveTable } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
 import { IntoGroup } from "../IntoGroup.tsx";
 import { PersonWhy } from "../placement/PersonWhy.tsx";
@@ -17,7 +15,6 @@ import base from "../station.module.css";
 import { AddPeople } from "./AddPeople.tsx";
 import styles from "./intake.module.css";
 
-const workbookType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
 const everyone: PeopleFilter = { text: "", sectionId: null, role: "student", left: false };
 
 /** Everyone of the course: found, looked at, added and removed by hand, and saved as a roster. */
@@ -34,15 +31,9 @@ export function People() {
   const save = async (format: "csv" | "xlsx" | "zip") => {
     const name = `roster ${plan.course.code}`.replace(/\s+/g, "-").toLowerCase();
     const { header, rows } = rosterTable(plan, listed);
-    if (format === "csv") saveFile(`${name}.csv`, "text/csv", writeCsv(header, rows));
-    if (format === "xlsx")
-      saveFile(`${name}.xlsx`, workbookType, (await writeWorkbook("Roster", header, rows)) as Uint8Array<ArrayBuffer>);
-    if (format === "zip")
-      saveFile(
-        `${name}-oneroster.zip`,
-        "application/zip",
-        writeOneRoster(plan.course, rosterLines(plan, listed), state.now),
-      );
+    if (format !== "zip") return saveTable(name, format, { sheet: "Roster", header, rows });
+    const archive = writeOneRoster(plan.course, rosterLines(plan, listed), state.now);
+    saveFile(`${name}-oneroster.zip`, "application/zip", archive);
   };
   const remove = () => {
     const enrolmentIds = picked.filter((one) => isOpen(one, t)).map(({ enrolment }) => enrolment.id);

@@ -1,8 +1,7 @@
 import { useMemo, useState } from "react";
 import { DropZone, FileTrigger, isFileDropItem } from "react-aria-components";
 import { readFile } from "../../../core/formats/read.ts";
-import { writeWorkbook } from "../../../core/formats/spreadsheet.ts";
-import { type TextTable, writeCsv } from "../../../core/formats/text.ts";
+import type { TextTable } from "../../../core/formats/text.ts";
 import {
   groupFileHeader,
   groupFileRows,
@@ -17,14 +16,12 @@ import { Button, Toggle } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
-import { saveFile } from "../../kit/save.ts";
+import { saveFile, saveTable } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
 import { RuleChoice } from "./dialogs.tsx";
 import styles from "./files.module.css";
-
-const workbookType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
 
 /** Groups and memberships out as a file, and in from one, looked at row by row before anything is drafted. */
 export function GroupFiles({ layer, onClose }: { layer: Layer | undefined; onClose(): void }) {
@@ -58,13 +55,7 @@ export function GroupFiles({ layer, onClose }: { layer: Layer | undefined; onClo
     const chosen = which === "all" ? layers.map(({ id }) => id) : [which];
     const name = which === "all" ? `${plan.course.code} groups` : `${plan.layers[which]?.name ?? ""}`;
     const out = groupFileRows(plan, chosen, t);
-    if (format === "csv") saveFile(`${name}.csv`, "text/csv", writeCsv(groupFileHeader, out));
-    else
-      saveFile(
-        `${name}.xlsx`,
-        workbookType,
-        (await writeWorkbook("Groups", groupFileHeader, out)) as Uint8Array<ArrayBuffer>,
-      );
+    await saveTable(name, format, { sheet: "Groups", header: groupFileHeader, rows: out });
   };
   const draft = () => {
     if (!file || !table) return;

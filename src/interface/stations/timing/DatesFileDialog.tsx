@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { readWorkbook, writeWorkbook } from "../../../core/formats/spreadsheet.ts";
-import { readTable, writeCsv } from "../../../core/formats/text.ts";
+import { readWorkbook } from "../../../core/formats/spreadsheet.ts";
+import { readTable } from "../../../core/formats/text.ts";
 import {
   type DatesFile,
   type DatesRow,
@@ -16,12 +16,10 @@ import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { FileButton } from "../../kit/FileButton.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
-import { saveFile } from "../../kit/save.ts";
+import { saveTable } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { fieldNames, sayValue } from "./sayValue.ts";
-
-const workbook = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
 
 /** The whole table of dates out to a spreadsheet, and back: every change is looked at before it is drafted. */
 export function DatesFileDialog({ onClose }: { onClose(): void }) {
@@ -31,10 +29,8 @@ export function DatesFileDialog({ onClose }: { onClose(): void }) {
   const [under, setUnder] = useState<string | null>(null);
   const name = `${plan.course.code} dates`;
   const save = async (format: "csv" | "xlsx") => {
-    const rows = datesRows(plan);
-    if (format === "csv") return saveFile(`${name}.csv`, "text/csv", writeCsv(datesHeader, rows));
-    setUnder("Making the workbook");
-    saveFile(`${name}.xlsx`, workbook, (await writeWorkbook("Dates", datesHeader, rows)) as BlobPart);
+    setUnder("Making the file");
+    await saveTable(name, format, { sheet: "Dates", header: datesHeader, rows: datesRows(plan) });
     setUnder(null);
   };
   const take = async (chosen: File) => {
