@@ -18,6 +18,7 @@ import { CompareView } from "./compare/CompareView.tsx";
 import { FilterBar } from "./filters/FilterBar.tsx";
 import { useFilters } from "./filters/useFilters.ts";
 import { GradingDialog } from "./GradingDialog.tsx";
+import styles from "./gradebook.module.css";
 import { MarkGrid } from "./grid/MarkGrid.tsx";
 import type { At } from "./grid/useEditing.ts";
 import { MarksFilesDialog } from "./MarksFilesDialog.tsx";
@@ -104,23 +105,24 @@ export function Gradebook() {
                 : "columns"}
           </span>
         </span>
-        <span className={base.push} />
-        {marks.canUndo && (
-          <Button quiet onPress={marks.undo} isDisabled={marks.storing}>
-            Undo marks
-          </Button>
-        )}
-        <Button quiet onPress={() => setDialog("files")}>
-          In and out
-        </Button>
-        {state.scope === null && (
-          <>
-            <Button quiet onPress={() => setDialog("settings")}>
-              How totals are made
+        <div className={styles.tools}>
+          {marks.canUndo && (
+            <Button quiet onPress={marks.undo} isDisabled={marks.storing}>
+              Undo marks
             </Button>
-            <IntoGroup quiet personIds={rows} />
-          </>
-        )}
+          )}
+          <Button quiet onPress={() => setDialog("files")}>
+            In and out
+          </Button>
+          {state.scope === null && (
+            <>
+              <Button quiet onPress={() => setDialog("settings")}>
+                How totals are made
+              </Button>
+              <IntoGroup quiet personIds={rows} />
+            </>
+          )}
+        </div>
       </div>
       <FilterBar {...{ text, setText, filter, mistake, filters, counts, view, take }} strangers={matched.strangers}>
         {shown === "grid" && (

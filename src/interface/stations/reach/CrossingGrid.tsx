@@ -22,7 +22,7 @@ export function CrossingGrid(props: GridProps) {
     getScrollElement: () => frame.current,
     estimateSize: () => 30,
     overscan: 6,
-    paddingStart: 40,
+    paddingStart: 46,
   });
   const width = columns.length > 24 ? 40 : columns.length > 12 ? 46 : 62;
   const template = `24px minmax(240px, 1fr) 196px repeat(${columns.length}, ${width}px)`;

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useId, useRef, useState } from "react";
+import { type KeyboardEvent, useId, useLayoutEffect, useRef, useState } from "react";
 import { type Completions, completionsOf } from "../../../../core/gradebook/completion.ts";
 import type { FilterMistake } from "../../../../core/gradebook/filter.ts";
 import { useBench } from "../../../bench/context.tsx";
@@ -19,6 +19,14 @@ export function FilterText({ text, setText, mistake, strangers }: FilterTextProp
   const [offered, setOffered] = useState<Completions | null>(null);
   // Nothing is chosen until an arrow key does: Enter alone keeps what was typed.
   const [chosen, setChosen] = useState(-1);
+  // The caret is put back with the text that was taken, before the next key can arrive.
+  const caretAfter = useRef<number | null>(null);
+  useLayoutEffect(() => {
+    if (caretAfter.current === null) return;
+    field.current?.focus();
+    field.current?.setSelectionRange(caretAfter.current, caretAfter.current);
+    caretAfter.current = null;
+  });
   const id = useId();
   const offer = (value: string, caret: number) => {
     setOffered(completionsOf(value, caret, plan, t));
@@ -36,10 +44,7 @@ export function FilterText({ text, setText, mistake, strangers }: FilterTextProp
     setText(next + rest);
     if (isWhole) close();
     else offer(next, next.length);
-    requestAnimationFrame(() => {
-      field.current?.focus();
-      field.current?.setSelectionRange(next.length, next.length);
-    });
+    caretAfter.current = next.length;
   };
   const options = offered?.options ?? [];
   const key = (event: KeyboardEvent) => {
