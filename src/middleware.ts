@@ -1,11 +1,11 @@
 import { defineMiddleware } from "astro:middleware";
 import { rule, tokenOf } from "./server/guard.ts";
 import { log } from "./server/log.ts";
-import { keepPulling } from "./server/nights.ts";
+import { keepTicking } from "./server/nights.ts";
 import { problem } from "./server/problem.ts";
 import { secured } from "./server/security.ts";
 
-keepPulling();
+keepTicking();
 
 export const onRequest = defineMiddleware(async (context, next) => {
   const { request, url, params, cookies, routePattern } = context;

@@ -3,6 +3,7 @@ import type { PoolConnection } from "mysql2/promise";
 import { difference } from "../core/plan/difference.ts";
 import type { Course, Plan } from "../core/plan/types.ts";
 import { rows, run, transaction } from "./database.ts";
+import { type Entry, keepRevision, writeJournal } from "./journal.ts";
 import { readPlan, type StoredPlan, writeDifference } from "./plan-rows.ts";
 
 // A copy of what the database holds, checked against its revision at every use: a second process misses nothing.
@@ -44,16 +45,24 @@ export async function lockCourse(courseId: string, connection: PoolConnection): 
   return copy?.revision === found.revision ? copy : readPlan(courseId, connection);
 }
 
-/** Writes the step from one plan to the next under the lock; returns the new revision. */
+/**
+ * Writes the step from one plan to the next under the lock, with what the journal says of it; returns the new revision.
+ * `told` hears how many of the rows are written.
+ */
 export async function moveCourse(
   courseId: string,
   from: StoredPlan,
   to: Plan,
+  entry: Entry,
   connection: PoolConnection,
+  told?: (done: number, of: number) => void,
 ): Promise<number> {
-  await writeDifference(courseId, difference(from.plan, to), connection);
+  const changes = difference(from.plan, to);
+  await writeDifference(courseId, changes, connection, told);
   const revision = from.revision + 1;
   await run("UPDATE courses SET revision = ? WHERE id = ?", [revision, courseId], connection);
+  await keepRevision(courseId, revision, entry.at, changes, connection);
+  await writeJournal(courseId, revision, entry, connection);
   return revision;
 }
 

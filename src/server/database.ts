@@ -69,6 +69,7 @@ export async function insertMany(
   values: Value[][],
   runner: Runner,
   ending = "",
+  told: (count: number) => void = () => {},
 ): Promise<void> {
   const size = Math.min(1000, Math.floor(60_000 / columns.length));
   const names = columns.map((column) => `\`${column}\``).join(", ");
@@ -80,5 +81,6 @@ export async function insertMany(
       chunk.flat(),
       runner,
     );
+    told(chunk.length);
   }
 }

@@ -8,7 +8,8 @@ import { type Desk, openDesk } from "../tests/desk.ts";
 import { accountOf, signIn, signOut } from "./accounts.ts";
 import { course, coursesOf } from "./courses.ts";
 import { closeDatabase, database, rows, run } from "./database.ts";
-import { addCommands, draftedPlan, publish, readDraft, stepDraft } from "./drafts.ts";
+import { addCommands, draftedPlan, readDraft, stepDraft } from "./drafts.ts";
+import { publish } from "./publishing.ts";
 
 let desk: Desk;
 let plan: Plan;
@@ -86,7 +87,7 @@ describe("publishing", () => {
     await clear();
     await draft([retitle("A published title")]);
     const before = await seen();
-    const answer = await publish(courseId, first(), v7(), before);
+    const answer = await publish(courseId, first(), { publicationId: v7(), leave: [], ...before });
     expect(answer).toEqual({ published: true, revision: before.revision + 1 });
     expect(
       Object.values((await course(courseId))?.plan.items ?? {}).some(({ title }) => title === "A published title"),
@@ -103,7 +104,9 @@ describe("publishing", () => {
     await draft([retitle("Pressed ten times")]);
     const before = await seen();
     const id = v7();
-    const answers = await Promise.all(Array.from({ length: 10 }, () => publish(courseId, first(), id, before)));
+    const answers = await Promise.all(
+      Array.from({ length: 10 }, () => publish(courseId, first(), { publicationId: id, leave: [], ...before })),
+    );
     expect(answers).toEqual(Array(10).fill({ published: true, revision: before.revision + 1 }));
     expect(await revision()).toBe(before.revision + 1);
   });
@@ -114,14 +117,14 @@ describe("publishing", () => {
     await draft([retitle("Second", Object.values(plan.items)[5])], second());
     const [mine, theirs] = [await seen(), await seen(second())];
     const answers = await Promise.all([
-      publish(courseId, first(), v7(), mine),
-      publish(courseId, second(), v7(), theirs),
+      publish(courseId, first(), { publicationId: v7(), leave: [], ...mine }),
+      publish(courseId, second(), { publicationId: v7(), leave: [], ...theirs }),
     ]);
     expect(answers.filter(({ published }) => published)).toHaveLength(1);
     expect(answers.find(({ published }) => !published)).toMatchObject({ reason: "changed" });
     const left = answers[0]?.published ? second() : first();
     expect((await readDraft(courseId, left)).commands).toHaveLength(1);
-    expect(await publish(courseId, left, v7(), await seen(left))).toMatchObject({
+    expect(await publish(courseId, left, { publicationId: v7(), leave: [], ...(await seen(left)) })).toMatchObject({
       published: true,
     });
   });
@@ -131,9 +134,9 @@ describe("publishing", () => {
     const [, , , target] = Object.values(plan.items);
     await draft([retitle("Kept"), retitle("Lost", target)]);
     await draft([command({ kind: "item.remove", itemId: target?.id })], second());
-    await publish(courseId, second(), v7(), await seen(second()));
+    await publish(courseId, second(), { publicationId: v7(), leave: [], ...(await seen(second())) });
     const before = await revision();
-    const answer = await publish(courseId, first(), v7(), await seen());
+    const answer = await publish(courseId, first(), { publicationId: v7(), leave: [], ...(await seen()) });
     expect(answer).toMatchObject({
       published: false,
       reason: "refused",

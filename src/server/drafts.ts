@@ -1,34 +1,51 @@
-/** A coordinator's draft: commands over the published plan, with undo and redo, and publishing. Source: semantics.md 8. */
+/** Somebody's draft: commands over the published plan, with undo and redo. Source: semantics.md section 8. */
 import type { PoolConnection } from "mysql2/promise";
-import { v7 } from "uuid";
 import { Command, type Replay, replay } from "../core/plan/apply.ts";
 import type { Refusal } from "../core/plan/command.ts";
+import { partDraft } from "../core/review/leaving.ts";
 import { now } from "./clock.ts";
-import { course, lockCourse, moveCourse, remember } from "./courses.ts";
+import { course } from "./courses.ts";
 import { fromJson, insertMany, rows, run, transaction } from "./database.ts";
-import type { StoredPlan } from "./plan-rows.ts";
 
 export interface Draft {
   version: number;
   commands: Command[];
   /** Undone commands, the next to redo first. */
   undone: Command[];
+  /** Publications that wait for their moment, with the commands that they hold, and those that were held back. */
+  planned: Planned[];
+}
+export interface Planned {
+  id: string;
+  /** Epoch milliseconds. */
+  at: number;
+  state: "waiting" | "held back";
+  /** Why it was held back. */
+  says: string;
+  commandIds: string[];
 }
 
 interface StoredCommand {
   id: string;
   command: string;
   undone: number;
+  planned_id: string | null;
 }
 
-async function read(courseId: string, accountId: string, connection?: PoolConnection): Promise<Draft> {
+export async function read(courseId: string, accountId: string, connection?: PoolConnection): Promise<Draft> {
   const [draft] = await rows<{ version: number }>(
     "SELECT version FROM drafts WHERE course_id = ? AND account_id = ?",
     [courseId, accountId],
     connection,
   );
   const stored = await rows<StoredCommand>(
-    "SELECT id, command, undone FROM draft_commands WHERE course_id = ? AND account_id = ? ORDER BY position",
+    "SELECT id, command, undone, planned_id FROM draft_commands WHERE course_id = ? AND account_id = ? ORDER BY position",
+    [courseId, accountId],
+    connection,
+  );
+  const planned = await rows<Omit<Planned, "commandIds">>(
+    `SELECT id, at, state, says FROM planned_publications
+     WHERE course_id = ? AND account_id = ? AND state IN ('waiting', 'held back') ORDER BY at`,
     [courseId, accountId],
     connection,
   );
@@ -37,12 +54,16 @@ async function read(courseId: string, accountId: string, connection?: PoolConnec
     version: draft?.version ?? 0,
     commands: stored.filter(({ undone }) => !undone).map(parse),
     undone: stored.filter(({ undone }) => undone).map(parse),
+    planned: planned.map((one) => ({
+      ...one,
+      commandIds: stored.filter((row) => row.planned_id === one.id).map(({ id }) => id),
+    })),
   };
 }
 
 export const readDraft = (courseId: string, accountId: string): Promise<Draft> => read(courseId, accountId);
 
-async function lock(courseId: string, accountId: string, connection: PoolConnection): Promise<void> {
+export async function lock(courseId: string, accountId: string, connection: PoolConnection): Promise<void> {
   // The row is the lock on the draft: adding one to the version takes it.
   await run(
     "INSERT INTO drafts (course_id, account_id, version) VALUES (?, ?, 1) ON DUPLICATE KEY UPDATE version = version + 1",
@@ -93,7 +114,7 @@ export async function addCommands(courseId: string, accountId: string, commands:
   });
 }
 
-/** Moves the end of the draft: one step back or forward, or all of it. */
+/** Moves the end of the draft: one step back or forward, or all of it; what waits for its moment stays. */
 export function stepDraft(
   courseId: string,
   accountId: string,
@@ -104,7 +125,7 @@ export function stepDraft(
     const undoes = step.startsWith("undo");
     const one = step === "undo" ? "ORDER BY position DESC LIMIT 1" : step === "redo" ? "ORDER BY position LIMIT 1" : "";
     await run(
-      `UPDATE draft_commands SET undone = ? WHERE course_id = ? AND account_id = ? AND undone = ? ${one}`,
+      `UPDATE draft_commands SET undone = ? WHERE course_id = ? AND account_id = ? AND undone = ? AND planned_id IS NULL ${one}`,
       [undoes, courseId, accountId, !undoes],
       connection,
     );
@@ -112,80 +133,10 @@ export function stepDraft(
   });
 }
 
-/** The draft carried over the plan as it is published now. */
-export async function draftedPlan(courseId: string, accountId: string): Promise<Replay | null> {
+/** The draft carried over the plan as it is published now, without commands that are left out. */
+export async function draftedPlan(courseId: string, accountId: string, leave: string[] = []): Promise<Replay | null> {
   const published = await course(courseId);
   if (!published) return null;
   const { commands } = await readDraft(courseId, accountId);
-  return replay(published.plan, commands, { now: now() });
-}
-
-export type Published =
-  | { published: true; revision: number }
-  /** Somebody else published, or the draft changed, since the review that was looked at. */
-  | { published: false; reason: "changed"; revision: number; version: number }
-  | { published: false; reason: "refused"; refused: Replay["refused"] };
-
-/** Publishes the whole draft in one transaction, or nothing. Pressed twice, it publishes once. */
-export async function publish(
-  courseId: string,
-  accountId: string,
-  publicationId: string,
-  seen: { revision: number; version: number },
-): Promise<Published> {
-  let moved: StoredPlan | null = null;
-  const answer = await transaction(async (connection): Promise<Published> => {
-    moved = null;
-    const stored = await lockCourse(courseId, connection);
-    if (!stored) return { published: false, reason: "changed", revision: 0, version: 0 };
-    const [done] = await rows<{ revision: number }>(
-      "SELECT revision FROM publications WHERE id = ? AND course_id = ? AND account_id = ?",
-      [publicationId, courseId, accountId],
-      connection,
-    );
-    if (done) return { published: true, revision: done.revision };
-    const draft = await read(courseId, accountId, connection);
-    if (stored.revision !== seen.revision || draft.version !== seen.version) {
-      return {
-        published: false,
-        reason: "changed",
-        revision: stored.revision,
-        version: draft.version,
-      };
-    }
-    const at = now();
-    const result = replay(stored.plan, draft.commands, { now: at });
-    if (result.refused.length > 0) return { published: false, reason: "refused", refused: result.refused };
-    const revision = await moveCourse(courseId, stored, result.plan, connection);
-    moved = { revision, plan: result.plan };
-    await run(
-      "INSERT INTO publications (id, course_id, account_id, revision, at) VALUES (?, ?, ?, ?, ?)",
-      [publicationId, courseId, accountId, revision, at],
-      connection,
-    );
-    const lines = result.applied.map(({ command, says }) => [
-      v7(),
-      courseId,
-      accountId,
-      revision,
-      at,
-      says,
-      JSON.stringify(command),
-    ]);
-    await insertMany(
-      "journal",
-      ["id", "course_id", "account_id", "revision", "at", "says", "detail"],
-      lines,
-      connection,
-    );
-    await run("DELETE FROM draft_commands WHERE course_id = ? AND account_id = ?", [courseId, accountId], connection);
-    await run(
-      "UPDATE drafts SET version = version + 1 WHERE course_id = ? AND account_id = ?",
-      [courseId, accountId],
-      connection,
-    );
-    return { published: true, revision };
-  });
-  if (moved) remember(courseId, moved);
-  return answer;
+  return partDraft(published.plan, commands, new Set(leave), { now: now() }).taken;
 }

@@ -11,9 +11,10 @@ import type { Group, Layer, Plan } from "../core/plan/types.ts";
 import { createAccount } from "./accounts.ts";
 import { course } from "./courses.ts";
 import { closeDatabase, rows, transaction } from "./database.ts";
-import { addCommands, publish, readDraft } from "./drafts.ts";
+import { addCommands, readDraft } from "./drafts.ts";
 import { migrate } from "./migrate.ts";
 import { readPlan } from "./plan-rows.ts";
+import { publish } from "./publishing.ts";
 
 let plan: Plan;
 let accountId = "";
@@ -39,7 +40,7 @@ async function live(commands: object[]): Promise<Plan> {
   if (isRefusal(draft)) throw new Error(draft.sentence);
   const revision = (await course(courseId))?.revision ?? 0;
   const { version } = await readDraft(courseId, accountId);
-  const answer = await publish(courseId, accountId, v7(), { revision, version });
+  const answer = await publish(courseId, accountId, { publicationId: v7(), leave: [], revision, version });
   expect(answer).toMatchObject({ published: true });
   const stored = await transaction((connection) => readPlan(courseId, connection));
   expect(stored?.plan).toEqual((await course(courseId))?.plan);

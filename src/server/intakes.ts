@@ -1,7 +1,6 @@
 /** Applying an intake: reconciled again on the server, then written in one transaction. Source: semantics.md section 2. */
 import { createHash } from "node:crypto";
 import type { PoolConnection } from "mysql2/promise";
-import { v7 } from "uuid";
 import { type ColumnMatch, headerKey } from "../core/intake/columns.ts";
 import { reconcile } from "../core/intake/reconcile.ts";
 import type { RosterRow } from "../core/intake/rows.ts";
@@ -14,6 +13,7 @@ import type { Person } from "../core/plan/types.ts";
 import { now } from "./clock.ts";
 import { lockCourse, moveCourse } from "./courses.ts";
 import { fromJson, rows, run, transaction } from "./database.ts";
+import { changesOf, type Entry } from "./journal.ts";
 import { pack, unpack } from "./pack.ts";
 
 export interface IntakeRequest {
@@ -66,9 +66,15 @@ export function applyIntake(courseId: string, accountId: string, request: Intake
       written,
     };
     if (written === 0) return { ...answer, revision: stored.revision };
-    const revision = await moveCourse(courseId, stored, next, connection);
+    const entry: Entry = {
+      accountId,
+      at,
+      kind: "intake",
+      lines: [{ says: `Intake of ${request.files.join(", ")}`, detail: counts }],
+    };
+    const revision = await moveCourse(courseId, stored, next, entry, connection);
     await run(
-      "INSERT INTO intakes (id, course_id, account_id, revision, at, files, counts, looked_at, changes) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+      "INSERT INTO intakes (id, course_id, account_id, revision, at, files, counts, looked_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
       [
         request.intakeId,
         courseId,
@@ -78,13 +84,7 @@ export function applyIntake(courseId: string, accountId: string, request: Intake
         JSON.stringify(request.files),
         JSON.stringify(counts),
         await pack(lookedAt(reconciled)),
-        await pack(changes),
       ],
-      connection,
-    );
-    await run(
-      "INSERT INTO journal (id, course_id, account_id, revision, at, says, detail) VALUES (?, ?, ?, ?, ?, ?, ?)",
-      [v7(), courseId, accountId, revision, at, `Intake of ${request.files.join(", ")}`, JSON.stringify(counts)],
       connection,
     );
     return { ...answer, revision };
@@ -151,14 +151,14 @@ export type UndoAnswer =
 export function undoIntake(courseId: string, accountId: string, intakeId: string): Promise<UndoAnswer> {
   return transaction(async (connection): Promise<UndoAnswer> => {
     const stored = await lockCourse(courseId, connection);
-    const [found] = await rows<{ changes: Buffer | null; files: string; undone_at: number | null }>(
-      "SELECT changes, files, undone_at FROM intakes WHERE course_id = ? AND id = ? FOR UPDATE",
+    const [found] = await rows<{ revision: number; files: string; undone_at: number | null }>(
+      "SELECT revision, files, undone_at FROM intakes WHERE course_id = ? AND id = ? FOR UPDATE",
       [courseId, intakeId],
       connection,
     );
-    if (!stored || !found?.changes) return { undone: false, reason: "gone" };
+    const changes = found && (await changesOf(courseId, found.revision, connection));
+    if (!stored || !found || !changes) return { undone: false, reason: "gone" };
     if (found.undone_at !== null) return { undone: false, reason: "undone" };
-    const changes = await unpack<RowChange[]>(found.changes);
     const result = undoChanges(stored.plan, changes);
     const born = changes.filter(({ table, before }) => table === "people" && before === null);
     const dependents = [
@@ -167,21 +167,10 @@ export function undoIntake(courseId: string, accountId: string, intakeId: string
     ];
     if (dependents.length > 0 || "dependents" in result) return { undone: false, reason: "depends", dependents };
     const at = now();
-    const revision = await moveCourse(courseId, stored, result.plan, connection);
+    const says = `Undid the intake of ${fromJson<string[]>(found.files).join(", ")}`;
+    const entry: Entry = { accountId, at, kind: "intake", lines: [{ says }] };
+    const revision = await moveCourse(courseId, stored, result.plan, entry, connection);
     await run("UPDATE intakes SET undone_at = ?, undone_by = ? WHERE id = ?", [at, accountId, intakeId], connection);
-    await run(
-      "INSERT INTO journal (id, course_id, account_id, revision, at, says, detail) VALUES (?, ?, ?, ?, ?, ?, ?)",
-      [
-        v7(),
-        courseId,
-        accountId,
-        revision,
-        at,
-        `Undid the intake of ${fromJson<string[]>(found.files).join(", ")}`,
-        "{}",
-      ],
-      connection,
-    );
     return { undone: true, revision };
   });
 }

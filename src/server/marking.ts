@@ -1,7 +1,9 @@
 /** Marks, comments and notes: written many at once or one by one, and never over what somebody else wrote unseen. */
 import { type MarkChange, progressLookup } from "../core/plan/progress.ts";
 import type { StudentPage } from "../core/reach/student-page.ts";
+import type { MarkLine } from "../core/review/journal.ts";
 import { insertMany, rows, run, transaction } from "./database.ts";
+import { writeJournal } from "./journal.ts";
 import { places, touched } from "./progress.ts";
 
 export interface MarkValue {
@@ -33,11 +35,13 @@ export function recordMarks(
   by: string,
   at: number,
   copiesOf: (itemId: string) => string[],
+  say: (lines: MarkLine[]) => string = (lines) => `${lines.length} marks`,
 ): Promise<{ stored: MarkChange[]; newer: MarkChange[] }> {
   return transaction(async (connection) => {
     // Whoever marks in a course waits for whoever does at this moment: nobody reads what is about to change.
     await run(touched, [courseId], connection);
     const answer: { stored: MarkChange[]; newer: MarkChange[] } = { stored: [], newer: [] };
+    const lines: MarkLine[] = [];
     for (const [table, holder] of [
       ["marks", "person_id"],
       ["group_marks", "group_id"],
@@ -79,6 +83,12 @@ export function recordMarks(
           continue;
         }
         answer.stored.push(change(nothing(mark) ? null : { points, excused, at }));
+        lines.push({
+          itemId,
+          ...(table === "marks" ? { personId: id } : { groupId: id }),
+          from: now && { points: now.points, excused: Boolean(now.excused) },
+          to: nothing(mark) ? null : { points, excused },
+        });
         if (nothing(mark)) {
           // What stood in a copy is taken away with it.
           for (const copy of copiesOf(itemId)) answer.stored.push(change(null, copy));
@@ -100,6 +110,15 @@ export function recordMarks(
         connection,
         `ON DUPLICATE KEY UPDATE points = VALUES(points), excused = VALUES(excused), at = VALUES(at), marked_by = VALUES(marked_by)`,
       );
+    }
+    if (lines.length > 0) {
+      const entry = {
+        accountId: by,
+        at,
+        kind: "marks" as const,
+        lines: [{ says: say(lines), detail: { marks: lines } }],
+      };
+      await writeJournal(courseId, 0, entry, connection);
     }
     return answer;
   });

@@ -1,13 +1,26 @@
-/** The clock that pulls nightly feeds. Several processes may run it: each pull is claimed by one. */
+/** The clock of what happens by itself. Several processes may run it: each doing is claimed by one. */
 import { now } from "./clock.ts";
 import { pullDue } from "./feeds.ts";
 import { log } from "./log.ts";
+import { publishDue } from "./publishing.ts";
 
 let ticking = false;
 
-export function keepPulling(): void {
+/** Does something again and again, whatever becomes of one time; never twice at once in this process. */
+function every(milliseconds: number, what: string, work: (at: number) => Promise<unknown>): void {
+  let busy = false;
+  const tick = async () => {
+    if (busy) return;
+    busy = true;
+    await work(now()).catch((error) => log.error({ error: String(error) }, `${what} failed`));
+    busy = false;
+  };
+  setInterval(() => void tick(), milliseconds).unref();
+}
+
+export function keepTicking(): void {
   if (ticking || !process.env.AMBER_DATABASE_URL) return;
   ticking = true;
-  const tick = () => void pullDue(now()).catch((error) => log.error({ error: String(error) }, "nightly pulls failed"));
-  setInterval(tick, 60_000).unref();
+  every(60_000, "nightly pulls", pullDue);
+  every(5000, "planned publications", publishDue);
 }

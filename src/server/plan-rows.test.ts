@@ -16,6 +16,7 @@ beforeAll(async () => {
 });
 afterAll(closeDatabase);
 
+const entry = { accountId: "nobody", at: 1, kind: "publication" as const, lines: [{ says: "A step" }] };
 const revision = async () => (await course(courseId))?.revision ?? 0;
 describe("plan rows", () => {
   test("a plan read back is the plan that was written, to the last field", async () => {
@@ -78,7 +79,7 @@ describe("plan rows", () => {
           await transaction(async (connection) => {
             const stored = await lockCourse(courseId, connection);
             if (!stored) throw new Error("course");
-            await moveCourse(courseId, stored, after, connection);
+            await moveCourse(courseId, stored, after, entry, connection);
             expect((await readPlan(courseId, connection))?.plan).toEqual(after);
             // Put back: every run begins with the same course.
             await connection.rollback();
@@ -94,7 +95,7 @@ describe("plan rows", () => {
     const failing = transaction(async (connection) => {
       const stored = await lockCourse(courseId, connection);
       if (!stored) throw new Error("course");
-      await moveCourse(courseId, stored, { ...stored.plan, items: {} }, connection);
+      await moveCourse(courseId, stored, { ...stored.plan, items: {} }, entry, connection);
       throw new Error("midway");
     });
     await expect(failing).rejects.toThrow();

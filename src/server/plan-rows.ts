@@ -82,7 +82,13 @@ export async function writeDifference(
   courseId: string,
   changes: RowChange[],
   connection: PoolConnection,
+  told: (done: number, of: number) => void = () => {},
 ): Promise<void> {
+  let done = 0;
+  const wrote = (count: number) => {
+    done += count;
+    if (count > 0) told(done, changes.length);
+  };
   const of = (table: TableName | "course", removed: boolean) =>
     changes.filter((change) => change.table === table && (change.after === null) === removed);
   // Children go before parents, and come after them.
@@ -95,6 +101,7 @@ export async function writeDifference(
         [courseId, ...chunk],
         connection,
       );
+      wrote(chunk.length);
     }
   }
   for (const { after } of of("course", false)) {
@@ -119,6 +126,7 @@ export async function writeDifference(
       written,
       connection,
       `ON DUPLICATE KEY UPDATE ${updates.join(", ")}`,
+      wrote,
     );
   }
 }

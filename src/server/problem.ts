@@ -1,4 +1,6 @@
 /** Answers that are not pages: JSON, and errors as problem details (RFC 9457). */
+import { log } from "./log.ts";
+
 export const json = (body: unknown, init: ResponseInit = {}): Response =>
   new Response(JSON.stringify(body), {
     ...init,
@@ -19,4 +21,24 @@ export function tagged(request: Request, tag: string, body: () => unknown): Resp
   const headers = { etag, "cache-control": "private, no-cache" };
   if (request.headers.get("if-none-match") === etag) return new Response(null, { status: 304, headers });
   return json(body(), { headers });
+}
+
+/** Work that tells how far it is: lines of JSON, the last of which is what it answers, with its status. */
+export function streamed(work: (told: (done: number, of: number) => void) => Promise<Response>): Response {
+  const encoder = new TextEncoder();
+  const body = new ReadableStream<Uint8Array>({
+    async start(controller) {
+      const line = (value: unknown) => controller.enqueue(encoder.encode(`${JSON.stringify(value)}\n`));
+      try {
+        const answer = await work((done, of) => line({ done, of }));
+        line({ status: answer.status, body: await answer.json() });
+      } catch (error) {
+        log.error({ error: error instanceof Error ? error.stack : String(error) }, "request failed");
+        const detail = "Something failed here, and nothing was changed. Try again.";
+        line({ status: 500, body: { title: "Something failed here", detail } });
+      }
+      controller.close();
+    },
+  });
+  return new Response(body, { headers: { "content-type": "application/x-ndjson; charset=utf-8" } });
 }

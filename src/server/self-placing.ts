@@ -30,12 +30,8 @@ async function live<Extra extends object>(
     const at = now();
     const result = step(before.plan, at);
     if ("refused" in result || result.plan === before.plan) return { result, stored: null };
-    const revision = await moveCourse(courseId, before, result.plan, connection);
-    await run(
-      "INSERT INTO journal (id, course_id, account_id, revision, at, says, detail) VALUES (?, ?, ?, ?, ?, ?, '{}')",
-      [v7(), courseId, accountId, revision, at, result.says],
-      connection,
-    );
+    const entry = { accountId, at, kind: "placement" as const, lines: [{ says: result.says }] };
+    const revision = await moveCourse(courseId, before, result.plan, entry, connection);
     return { result, stored: { revision, plan: result.plan } };
   });
   if (stored) remember(courseId, stored);

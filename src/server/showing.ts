@@ -90,7 +90,9 @@ export async function lookView(
   search: URLSearchParams,
 ): Promise<Showing | null> {
   const drafted = search.get("draft") === "1";
-  const plan = drafted ? ((await draftedPlan(seat.courseId, accountId))?.plan ?? seat.plan) : seat.plan;
+  const plan = drafted
+    ? ((await draftedPlan(seat.courseId, accountId, (search.get("leave") ?? "").split(",")))?.plan ?? seat.plan)
+    : seat.plan;
   const asked = askedMoment(search, plan.course.timeZone);
   const t = asked ?? now();
   const progress = await studentProgress(seat.courseId, personId, plan);
@@ -139,6 +141,13 @@ export async function besideViews(
       const value = search.get(key);
       if (value !== null) asked.set(name, value);
     }
+    const leave = search.get("leave");
+    if (leave) asked.set("leave", leave);
+    // Before and after what is drafted.
+    if (search.get("change") === "1") {
+      if (person === "b") asked.set("draft", "1");
+      else asked.delete("draft");
+    }
     return lookView(seat, accountId, search.get(person) ?? "", asked);
   };
   const [left, right] = await Promise.all([side("a", "at", "aw"), side("b", "bt", "bw")]);
@@ -156,9 +165,18 @@ export interface BesideRow {
   differs: boolean;
 }
 
+/** The outline, and after it what only a list of everything of a kind leads to. */
+function reached({ page, indexes }: Showing): StudentEntry[] {
+  const outline = studentOutline(page);
+  const known = new Set(outline.map(({ id }) => id));
+  const listed = indexes.flatMap((kind) => studentIndex(page, kind) ?? []);
+  const others = listed.filter(({ id }) => !known.has(id) && known.add(id));
+  return [...outline, ...others.map((entry) => ({ ...entry, depth: 0 }))];
+}
+
 /** The outlines of two look-throughs line by line, in the order of the outline; what only one shows stands alone. */
 export function differencesOf([left, right]: [Showing, Showing]): { rows: BesideRow[]; differing: number } {
-  const [a, b] = [studentOutline(left.page), studentOutline(right.page)];
+  const [a, b] = [reached(left), reached(right)];
   const rows: BesideRow[] = [];
   const told = (entry: StudentEntry) => JSON.stringify([entry.standing, entry.needs, entry.dates, entry.title]);
   let [i, j] = [0, 0];

@@ -10,9 +10,10 @@ import type { Plan } from "../core/plan/types.ts";
 import { createAccount, hashPassword } from "../server/accounts.ts";
 import { course } from "../server/courses.ts";
 import { rows, transaction } from "../server/database.ts";
-import { addCommands, publish, readDraft } from "../server/drafts.ts";
+import { addCommands, readDraft } from "../server/drafts.ts";
 import { type NewMark, recordMarks } from "../server/marking.ts";
 import { migrate } from "../server/migrate.ts";
+import { publish } from "../server/publishing.ts";
 
 export interface Desk {
   plan: Plan;
@@ -67,7 +68,9 @@ export async function live({ courseId, first }: Desk, ...commands: object[]): Pr
   if (isRefusal(draft)) throw new Error(draft.sentence);
   const revision = (await course(courseId))?.revision ?? 0;
   const { version } = await readDraft(courseId, first);
-  expect(await publish(courseId, first, v7(), { revision, version })).toMatchObject({ published: true });
+  expect(await publish(courseId, first, { publicationId: v7(), leave: [], revision, version })).toMatchObject({
+    published: true,
+  });
 }
 
 /** Gives one mark to a person, or the newer one that stands in its way. */

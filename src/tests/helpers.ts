@@ -62,7 +62,8 @@ export async function courseId(page: Page, code: string): Promise<string> {
 export async function openBench(page: Page, code: string, station: string): Promise<string> {
   const id = await courseId(page, code);
   await page.goto(`/bench/${id}/${station}`);
-  await expect(page.getByRole("navigation", { name: "Stations" })).toBeVisible();
+  // Thousands of students take a while on a machine that does other work.
+  await expect(page.getByRole("navigation", { name: "Stations" })).toBeVisible({ timeout: 30_000 });
   return id;
 }
 
@@ -112,10 +113,13 @@ export function beginWithoutDraft(): void {
 }
 
 /** Chooses an item by the command field, wherever it stands in the outline. */
-export async function findItem(page: Page, title: string): Promise<void> {
+export async function findItem(page: Page, title: string, kind = ""): Promise<void> {
   await page.keyboard.press("Control+k");
   await page.keyboard.type(title);
-  await page.getByRole("option", { name: title }).first().click();
+  await page
+    .getByRole("option", { name: `${title} ${kind}`.trim() })
+    .first()
+    .click();
   await expect(why(page).getByRole("heading", { name: title })).toBeVisible();
 }
 

@@ -19,6 +19,8 @@ interface Ids {
   person: string;
   item: string;
   intake: string;
+  /** A line of the journal. */
+  line: string;
   pull: string;
   layer: string;
   file: string;
@@ -72,6 +74,7 @@ async function idsOf(browser: Browser): Promise<Ids & { origin: string; wrongIte
   const token = (await (await calendar()).json()).address.split("/").at(-1);
   await calendar();
   const [newest] = await (await page.request.get(`/api/courses/${course}/calendars`)).json();
+  const journal = await (await page.request.get(`/api/courses/${course}/journal`)).json();
   await page.context().close();
   return {
     token,
@@ -81,6 +84,7 @@ async function idsOf(browser: Browser): Promise<Ids & { origin: string; wrongIte
     item: named("Kit list"),
     wrongItem: named("South bank route"),
     intake,
+    line: journal.lines[0].id,
     pull: pulled.id,
     fileItem: named("Field card"),
     file:
@@ -92,11 +96,12 @@ async function idsOf(browser: Browser): Promise<Ids & { origin: string; wrongIte
 
 const fill = (
   pattern: string,
-  { course, person, item, intake, pull, layer, file, fileItem, token, address }: Ids,
+  { course, person, item, intake, line, pull, layer, file, fileItem, token, address }: Ids,
   index = "discussions",
 ) =>
   pattern
     .replace("[intake]", intake)
+    .replace("[line]", line)
     .replace("[pull]", pull)
     .replace("[file]", file)
     .replace("[token]", token)
@@ -149,6 +154,7 @@ test("each route, as each of them", async ({ browser }) => {
             person: nowhere,
             item: nowhere,
             intake: nowhere,
+            line: nowhere,
             pull: nowhere,
             layer: nowhere,
             file: nowhere,

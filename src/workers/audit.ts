@@ -5,6 +5,9 @@ import type { Plan } from "../core/plan/types.ts";
 import { type Audit, audit } from "../core/reach/audit/audit.ts";
 import type { Finding } from "../core/reach/audit/finding.ts";
 import { type Mend, mendsOf } from "../core/reach/audit/mends/mends.ts";
+import { usualLayer } from "../core/reach/audit/sightlines.ts";
+import { reachAt } from "../core/reach/reach.ts";
+import { type SightlineChange, sightlineChange } from "../core/review/meetings.ts";
 
 export interface AuditSubject {
   commands: Command[];
@@ -12,6 +15,8 @@ export interface AuditSubject {
   now: number;
   t: number;
   layerId: string | null;
+  /** What of the draft is to be published, where something is left out: what it adds is asked of that. */
+  taken: Command[] | null;
 }
 export type AuditRequest =
   | { kind: "plan"; plan: Plan; progress: Progress }
@@ -27,6 +32,10 @@ export type AuditMessage = { id: number } & (
 export interface Added {
   stranded: number;
   leaks: number;
+  /** What is found that was not before, with the students whom it touches newly. */
+  findings: Finding[];
+  /** Between the groups that sightlines are counted between; null where there are none. */
+  sightlines: SightlineChange | null;
 }
 
 let published: { plan: Plan; progress: Progress } | null = null;
@@ -54,6 +63,19 @@ function newly(before: Finding[], after: Finding[], kind: Finding["kind"]): numb
   ).size;
 }
 
+/** What the review warns of: found, not asked about, and not let stand. */
+function addedFindings(before: Finding[], after: Finding[]): Finding[] {
+  const known = new Map(before.map((one) => [one.key, one]));
+  return after.flatMap((one) => {
+    if (one.asks || one.accepted !== null || one.kind === "sightline" || one.kind === "moved earlier") return [];
+    const was = known.get(one.key);
+    if (!was) return [one];
+    const there = new Set(was.personIds);
+    const personIds = one.personIds.filter((id) => !there.has(id));
+    return personIds.length > 0 ? [{ ...one, personIds }] : [];
+  });
+}
+
 function answer(request: Exclude<AuditRequest, { kind: "plan" | "marks" }>): AuditMessage {
   const { id, subject } = request;
   if (!published) return { id, kind: "failed", sentence: "The audit has no course yet." };
@@ -67,11 +89,22 @@ function answer(request: Exclude<AuditRequest, { kind: "plan" | "marks" }>): Aud
     };
   const drafts = plan !== published.plan;
   const made = audit(plan, progress, subject.t, subject.layerId ?? undefined, drafts ? published.plan : null);
-  const added = { stranded: 0, leaks: 0 };
+  const layerId = subject.layerId ?? usualLayer(plan);
+  const added: Added = { stranded: 0, leaks: 0, findings: [], sightlines: null };
   if (drafts) {
-    const before = audit(published.plan, progress, subject.t, subject.layerId ?? undefined).findings;
-    added.stranded = newly(before, made.findings, "stranded");
-    added.leaks = newly(before, made.findings, "leak");
+    const then = published.plan;
+    const now = subject.taken ? replay(then, subject.taken, subject).plan : plan;
+    const before = audit(then, progress, subject.t, layerId).findings;
+    const after = now === plan ? made.findings : audit(now, progress, subject.t, layerId, then).findings;
+    added.stranded = newly(before, after, "stranded");
+    added.leaks = newly(before, after, "leak");
+    added.findings = addedFindings(before, after);
+    if (layerId !== null && then.layers[layerId] && now.layers[layerId])
+      added.sightlines = sightlineChange(
+        reachAt(then, progress, subject.t),
+        reachAt(now, progress, subject.t),
+        layerId,
+      );
   }
   return { id, kind: "audited", audit: made, added };
 }

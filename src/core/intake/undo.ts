@@ -39,7 +39,7 @@ export function undoChanges(plan: Plan, changes: RowChange[]): Undone {
 }
 
 /** Every id that a row names. */
-function namedBy(row: Row): string[] {
+export function namedBy(row: Row): string[] {
   const ids: string[] = [];
   const targets = (list: Target[]) => ids.push(...list.map(({ id }) => id));
   const condition = (node: Condition | null): void => {
@@ -70,7 +70,7 @@ function namedBy(row: Row): string[] {
 }
 
 /** What a row is called by staff. */
-function nameOf(plan: Plan, table: RowChange["table"], row: Row | null): string {
+export function nameOf(plan: Plan, table: RowChange["table"], row: Row | null): string {
   if (!row) return "Something that was removed";
   const person = plan.people[String(table === "people" ? row.id : row.personId)];
   const who = person ? fullName(person) : "somebody";

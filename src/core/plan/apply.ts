@@ -15,6 +15,7 @@ import { outlineCommands } from "../reach/outline/commands.ts";
 import { openingCommands } from "../reach/outline/opening.ts";
 import { pageCommands } from "../reach/outline/pages.ts";
 import { settingsCommands } from "../reach/outline/settings.ts";
+import { revertCommands } from "../review/revert.ts";
 import { timingCommands } from "../timing/commands.ts";
 import { timingSettings } from "../timing/settings.ts";
 import { type CommandDefinition, type Context, isRefusal, type Refusal, refuse } from "./command.ts";
@@ -38,6 +39,7 @@ const definitions = [
   ...timingCommands,
   ...timingSettings,
   ...gradebookCommands,
+  ...revertCommands,
 ] as const;
 type Definition = (typeof definitions)[number];
 

@@ -4,17 +4,20 @@
  */
 import { difference, type RowChange } from "../plan/difference.ts";
 import { holdsAt, outlineOrder } from "../plan/lookup.ts";
-import type { Progress } from "../plan/progress.ts";
+import { type Progress, progressByItem } from "../plan/progress.ts";
 import type { DateField, Item, Placement, Plan } from "../plan/types.ts";
-import { andNot, type Bits, eachBit, emptyBits, hasBit, listBits, setBit } from "../reach/bits.ts";
+import { andNot, type Bits, eachBit, emptyBits, hasBit, isEmpty, listBits, setBit } from "../reach/bits.ts";
 import { type Reach, reachAt } from "../reach/reach.ts";
 import { dateFields, differingTargets, resolveDates, type Value } from "../timing/resolving/resolve.ts";
 import { type DateTable, dateTable } from "../timing/resolving/table.ts";
 import { instantOf } from "../timing/wall.ts";
 
 export interface Effect {
-  /** `later`: not at the moment of publication, but before the term ends. */
-  kind: "gains" | "gains later" | "loses" | "date" | "joins" | "leaves" | "leak" | "leak ends";
+  /**
+   * `gains later`: not at the moment of publication, but before the term ends. `work`: what they handed in, or were
+   * marked for, goes out of their sight with the item.
+   */
+  kind: "gains" | "gains later" | "loses" | "work" | "date" | "joins" | "leaves" | "leak" | "leak ends";
   itemId: string | null;
   groupId: string | null;
   field: DateField | null;
@@ -26,7 +29,7 @@ export interface EffectLine {
   personIds: string[];
 }
 export interface Review {
-  /** Students with the same effects together, most people first. */
+  /** Students with the same effects together: warnings first, worst first, then most people first. */
   lines: EffectLine[];
   touched: number;
   /** Warnings first: how many students each concerns. */
@@ -34,6 +37,15 @@ export interface Review {
   leaksRemoved: number;
   earlier: number;
   losing: number;
+  /** Of those, who loses something that they handed in or were marked for. */
+  losingWork: number;
+}
+
+/** How much an effect warns of, the worst first; what warns of nothing comes last. */
+export function weightOf({ kind, field, from, to }: Effect): number {
+  if (kind === "work") return 0;
+  if (kind === "date") return isTighter(field as DateField, from, to) ? 1 : 9;
+  return kind === "leak" ? 2 : kind === "loses" ? 3 : 9;
 }
 
 const plain: Effect = {
@@ -89,13 +101,20 @@ export function review(before: Plan, after: Plan, progress: Progress, t: number)
     const wanted = known.map(test);
     return [...effects.values()].filter((list) => list.some((number) => wanted[number])).length;
   };
+  const weights = known.map(weightOf);
+  const worst = new Map(
+    [...lines].map(([key, line]) => [line, Math.min(...key.split(",").map((at) => weights[Number(at)] as number))]),
+  );
   return {
-    lines: [...lines.values()].sort((a, b) => b.personIds.length - a.personIds.length),
+    lines: [...lines.values()].sort(
+      (a, b) => (worst.get(a) as number) - (worst.get(b) as number) || b.personIds.length - a.personIds.length,
+    ),
     touched: effects.size,
     leaksAdded: having(({ kind }) => kind === "leak"),
     leaksRemoved: having(({ kind }) => kind === "leak ends"),
     earlier: having(({ kind, field, from, to }) => kind === "date" && isTighter(field as DateField, from, to)),
     losing: having(({ kind }) => kind === "loses"),
+    losingWork: having(({ kind }) => kind === "work"),
   };
 }
 
@@ -147,13 +166,26 @@ function compareReach([old, now]: [Reach, Reach], [oldEnd, nowEnd]: [Reach, Reac
     const [saw, sees] = [common(old, item, old.sees), common(now, item, now.sees)];
     const effect = { ...plain, itemId: item.id };
     each(andNot(sees, saw), { ...effect, kind: "gains" });
-    each(andNot(saw, sees), { ...effect, kind: "loses" });
+    const lost = andNot(saw, sees);
+    each(lost, { ...effect, kind: "loses" });
+    const did = isEmpty(lost) ? new Set<string>() : workers(old, item.id);
+    if (did.size > 0)
+      add(
+        { ...effect, kind: "work" },
+        listBits(lost).flatMap((index) => (did.has(students[index] as string) ? [students[index] as string] : [])),
+      );
     const later = andNot(common(nowEnd, item, nowEnd.sees), common(oldEnd, item, oldEnd.sees));
     each(andNot(andNot(later, sees), saw), { ...effect, kind: "gains later" });
     const [leaked, leaks] = [common(old, item, old.leak), common(now, item, now.leak)];
     each(andNot(leaks, leaked), { ...effect, kind: "leak" });
     each(andNot(leaked, leaks), { ...effect, kind: "leak ends" });
   }
+}
+
+/** Who handed something in for an item, or was marked for it. */
+function workers({ progress }: Reach, itemId: string): Set<string> {
+  const { handIns, marks } = progressByItem(progress);
+  return new Set([...(handIns.get(itemId) ?? []), ...(marks.get(itemId) ?? [])].map(({ personId }) => personId));
 }
 
 const sameList = (a: string[], b: string[]) => a.length === b.length && a.every((value, index) => value === b[index]);

@@ -1,5 +1,6 @@
-import { BookOpenCheck, CalendarRange, ClipboardList, Moon, Spline, Sun, Users } from "lucide-react";
+import { BookOpenCheck, CalendarRange, ClipboardList, ListChecks, Moon, Spline, Sun, Users } from "lucide-react";
 import { useCallback, useEffect, useMemo, useState } from "react";
+import { sayInstant } from "../../core/timing/wall.ts";
 import { Button } from "../kit/Button.tsx";
 import { Gradebook } from "../stations/gradebook/Gradebook.tsx";
 import { Intake } from "../stations/intake/Intake.tsx";
@@ -22,6 +23,7 @@ const spine = [
   { station: "reach", name: "Reach", Icon: Spline },
   { station: "timing", name: "Timing", Icon: CalendarRange },
   { station: "gradebook", name: "Gradebook", Icon: BookOpenCheck },
+  { station: "review", name: "Review", Icon: ListChecks },
 ] as const;
 const views: Record<Station, () => React.JSX.Element> = {
   intake: Intake,
@@ -108,6 +110,15 @@ function Frame({ account, setWhyElement }: { account: string; setWhyElement(elem
           </form>
         </div>
         <TimeRail />
+        {state.asWas && (
+          <div className={styles.asWas} role="status">
+            <span>
+              The plan as it was published on {sayInstant(state.asWas.at, plan.course.timeZone)}. Nothing can be changed
+              here.
+            </span>
+            <Button onPress={() => void store.lookBack(null)}>Back to now</Button>
+          </div>
+        )}
       </header>
       <nav className={styles.spine} aria-label="Stations">
         {spine

@@ -2,20 +2,29 @@ import { Redo2, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { Button } from "../kit/Button.tsx";
 import { plural } from "../kit/words.ts";
+import { PlanDialog } from "../stations/review/PlanDialog.tsx";
 import { useBench } from "./context.tsx";
 import styles from "./frame.module.css";
 
 /** What is drafted, whom it touches and what it would cause. */
 export function Tray() {
-  const { store, state, review, audit } = useBench();
+  const { store, state, parted, review, audit } = useBench();
   const [publishing, setPublishing] = useState(false);
+  const [planning, setPlanning] = useState(false);
   const { commands, undone } = state.draft;
   const last = state.drafted.applied.at(-1);
-  const refused = state.drafted.refused.length;
+  const refused = parted.taken.refused.length;
+  const stays = parted.staying.size;
+  const { writing } = state;
+  const waiting = state.draft.planned.reduce(
+    (sum, one) => sum + (one.state === "waiting" ? one.commandIds.length : 0),
+    0,
+  );
   const reviewing = state.station === "review";
   const publish = async () => {
     setPublishing(true);
-    if (await store.publish()) store.go("placement");
+    // What stays drafted is still to be looked at.
+    if ((await store.publish([...parted.staying])) && stays === 0) store.goBack();
     setPublishing(false);
   };
   return (
@@ -28,6 +37,8 @@ export function Tray() {
         ) : (
           <>
             <strong>{plural(commands.length, "change")} drafted</strong>
+            {waiting > 0 && <span>{waiting} wait for their moment</span>}
+            {stays > waiting && <span>{stays - waiting} of them stay drafted</span>}
             <span data-testid="touched">touches {plural(review.touched, "student")}</span>
             {review.losing > 0 && (
               <span className={styles.warn}>{plural(review.losing, "student")} lose something</span>
@@ -57,26 +68,37 @@ export function Tray() {
         )}
       </div>
       <div className={styles.trayActions}>
-        <Button quiet isDisabled={commands.length === 0} onPress={() => store.step("undo")}>
+        <Button quiet isDisabled={commands.length === waiting} onPress={() => store.step("undo")}>
           <Undo2 size={15} aria-hidden /> Undo
         </Button>
         <Button quiet isDisabled={undone.length === 0} onPress={() => store.step("redo")}>
           <Redo2 size={15} aria-hidden /> Redo
         </Button>
         {reviewing ? (
-          <Button strong isDisabled={commands.length === 0 || refused > 0 || publishing} onPress={publish}>
-            {publishing
-              ? "Publishing"
-              : review.touched === 0
-                ? "Publish"
-                : `Publish to ${plural(review.touched, "student")}`}
-          </Button>
+          <>
+            <Button
+              isDisabled={commands.length <= stays || refused > 0 || publishing}
+              onPress={() => setPlanning(true)}
+            >
+              At a moment
+            </Button>
+            <Button strong isDisabled={commands.length <= stays || refused > 0 || publishing} onPress={publish}>
+              {publishing
+                ? writing
+                  ? `Publishing: ${Math.floor((100 * writing.done) / Math.max(1, writing.of))} %`
+                  : "Publishing"
+                : review.touched === 0
+                  ? "Publish"
+                  : `Publish to ${plural(review.touched, "student")}`}
+            </Button>
+          </>
         ) : (
           <Button strong isDisabled={commands.length === 0} onPress={() => store.go("review")}>
             Review
           </Button>
         )}
       </div>
+      {planning && <PlanDialog onClose={() => setPlanning(false)} />}
     </section>
   );
 }

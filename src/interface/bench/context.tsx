@@ -14,6 +14,7 @@ import type { Plan } from "../../core/plan/types.ts";
 import { type Reach, reachAt } from "../../core/reach/reach.ts";
 import { reachWithMarks } from "../../core/reach/update.ts";
 import { type Review, review } from "../../core/review/effects.ts";
+import { type Parted, partDraft } from "../../core/review/leaving.ts";
 import type { BenchState, Store } from "./store.ts";
 import { type AuditState, useAudit } from "./useAudit.ts";
 
@@ -26,7 +27,9 @@ interface Bench {
   t: number;
   /** Reach of the drafted plan at the chosen moment. */
   reach: Reach;
-  /** What the draft does to people, at the present. */
+  /** What of the draft is published next, and what stays drafted. */
+  parted: Parted;
+  /** What that does to people, at the present. */
   review: Review;
   /** What is found in the draft at the chosen moment. */
   audit: AuditState;
@@ -54,7 +57,7 @@ export function BenchProvider({
   whyElement: HTMLElement | null;
   children: ReactNode;
 }) {
-  const { plan } = state.drafted;
+  const plan = state.asWas?.plan ?? state.drafted.plan;
   const t = state.moment ?? state.now;
   const { progress } = state;
   const before = useRef<Reach | null>(null);
@@ -68,12 +71,20 @@ export function BenchProvider({
   }, [plan, progress, t]);
   // The review may lag behind typing and dragging; the screen does not wait for it.
   const lagging = useDeferredValue(state);
+  const { leftOut, drafted, draft, published, now } = lagging;
+  const parted = useMemo((): Parted => {
+    const held = draft.planned.flatMap(({ state: is, commandIds }) => (is === "waiting" ? commandIds : []));
+    if (leftOut.size === 0 && held.length === 0) return { taken: drafted, staying: new Set(), needs: new Map() };
+    return partDraft(published, draft.commands, new Set([...leftOut, ...held]), { now });
+  }, [leftOut, drafted, draft, published, now]);
   const effects = useMemo(
-    () => review(lagging.published, lagging.drafted.plan, lagging.progress, lagging.now),
-    [lagging.published, lagging.drafted.plan, lagging.progress, lagging.now],
+    () => review(published, parted.taken.plan, lagging.progress, now),
+    [published, parted.taken.plan, lagging.progress, now],
   );
-  const audit = useAudit(state, t);
-  return <Context value={{ store, state, plan, t, reach, review: effects, audit, whyElement }}>{children}</Context>;
+  const audit = useAudit(state, parted, t);
+  return (
+    <Context value={{ store, state, plan, t, reach, parted, review: effects, audit, whyElement }}>{children}</Context>
+  );
 }
 
 /** Shows its children in the Why panel. */

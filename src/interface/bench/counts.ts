@@ -13,8 +13,9 @@ export interface Left {
   says: string;
 }
 
-export function useLeft(): Record<Exclude<Station, "review">, Left> {
-  const { plan, reach, t, audit } = useBench();
+export function useLeft(): Record<Station, Left> {
+  const { state, plan, reach, t, audit } = useBench();
+  const heldBack = state.draft.planned.filter((one) => one.state === "held back").length;
   return useMemo(() => {
     const double = doubleEnrolled(plan, t).length;
     const layers = lookup(plan).layers.map((layer) => countLayer(plan, layer.id, t, reach.students));
@@ -41,6 +42,7 @@ export function useLeft(): Record<Exclude<Station, "review">, Left> {
       reach: { count: problems, says: `${problems} findings` },
       timing: { count: dates, says: `${dates} findings about dates` },
       gradebook: { count: waiting.size, says: `${waiting.size} hand-ins to mark` },
+      review: { count: heldBack, says: `${heldBack} held back` },
     };
-  }, [plan, reach, t, audit.findings]);
+  }, [plan, reach, t, audit.findings, heldBack]);
 }

@@ -20,6 +20,10 @@ async function ask<Answer extends object>(address: string, init: RequestInit): P
       body: {},
     };
   }
+  return read<Answer>(response);
+}
+
+async function read<Answer extends object>(response: Response): Promise<Answer | Failure> {
   const body = (await response.json().catch(() => ({}))) as Record<string, unknown>;
   if (response.ok) return body as Answer;
   if (response.status === 401) location.assign(`/sign-in?next=${encodeURIComponent(location.pathname)}`);
@@ -29,6 +33,46 @@ async function ask<Answer extends object>(address: string, init: RequestInit): P
     detail: String(body.detail ?? `The server answered ${response.status}.`),
     body,
   };
+}
+
+/** Sends work of which the server tells how far it is, a line of JSON at a time; the last one is the answer. */
+export async function postLines(
+  address: string,
+  body: unknown,
+  told: (progress: { done: number; of: number }) => void,
+): Promise<Record<string, unknown> | Failure> {
+  const lost: Failure = {
+    failed: true,
+    status: 0,
+    detail: "The server stopped answering. It is not known whether this was done: press again, it is done once.",
+    body: {},
+  };
+  try {
+    const response = await fetch(address, {
+      method: "POST",
+      headers: { "content-type": "application/json", accept: "application/x-ndjson" },
+      body: JSON.stringify(body),
+    });
+    if (!response.ok || !response.body || !response.headers.get("content-type")?.includes("ndjson"))
+      return read<Record<string, unknown>>(response);
+    const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
+    let text = "";
+    for (;;) {
+      const { done, value } = await reader.read();
+      text += value ?? "";
+      const lines = text.split("\n");
+      text = lines.pop() ?? "";
+      for (const line of lines) {
+        const said = JSON.parse(line);
+        if (!("status" in said)) told(said);
+        else if (said.status < 300) return said.body;
+        else return { failed: true, status: said.status, detail: String(said.body.detail), body: said.body };
+      }
+      if (done) return lost;
+    }
+  } catch {
+    return lost;
+  }
 }
 
 export const getJson = <Answer extends object>(address: string) => ask<Answer>(address, {});

@@ -8,7 +8,7 @@ import { apply, type Command, type NewCommand, type Replay, replay, sayCommand }
 import { isRefusal } from "../../core/plan/command.ts";
 import { noProgress, type Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
-import { type Failure, getJson, isFailure, postJson } from "./fetch.ts";
+import { type Failure, getJson, isFailure, postJson, postLines, sendJson } from "./fetch.ts";
 
 export const stations = ["intake", "placement", "reach", "timing", "gradebook", "review"] as const;
 export type Station = (typeof stations)[number];
@@ -30,7 +30,13 @@ export interface BenchState {
   published: Plan;
   /** Groups that are whole within what one was given, of an instructor or support person; null for the coordinator. */
   scope: string[] | null;
-  draft: { version: number; commands: Command[]; undone: Command[] };
+  draft: DraftAnswer;
+  /** Commands that stay drafted at the next publication. */
+  leftOut: ReadonlySet<string>;
+  /** The plan as it was at a moment, where that is looked at: nothing can be drafted then. */
+  asWas: { at: number; plan: Plan } | null;
+  /** How many rows of a publication are written, while it is. */
+  writing: { done: number; of: number } | null;
   /** The draft carried over the published plan. */
   drafted: Replay;
   progress: Progress;
@@ -46,10 +52,18 @@ export interface BenchState {
   sending: number;
 }
 
-interface DraftAnswer {
+export interface DraftAnswer {
   version: number;
   commands: Command[];
   undone: Command[];
+  /** Publications that wait for their moment, and those that were held back. */
+  planned: { id: string; at: number; state: "waiting" | "held back"; says: string; commandIds: string[] }[];
+}
+
+/** When a planned publication goes out, and what the review counted. */
+export interface PlannedFor {
+  at: number;
+  seen: { touched: number; losing: number; leaks: number; earlier: number };
 }
 
 export function createStore(courseId: string, firstStation: Station) {
@@ -60,7 +74,10 @@ export function createStore(courseId: string, firstStation: Station) {
     revision: 0,
     scope: null,
     published: null as unknown as Plan,
-    draft: { version: 0, commands: [], undone: [] },
+    draft: { version: 0, commands: [], undone: [], planned: [] },
+    leftOut: new Set(),
+    asWas: null,
+    writing: null,
     drafted: null as unknown as Replay,
     progress: noProgress,
     now: Date.now(),
@@ -144,6 +161,10 @@ export function createStore(courseId: string, firstStation: Station) {
 
   /** Drafts commands together: all, or none with the reason said. Gives whether they were accepted here. */
   function draft(commands: NewCommand[]): boolean {
+    if (state.asWas) {
+      tell("wrong", "You look at the plan as it was. Go back to now, then change it.");
+      return false;
+    }
     const now = present();
     const named = commands.map((command) => ({ ...command, id: v7() }) as Command);
     let { plan } = state.drafted;
@@ -198,15 +219,16 @@ export function createStore(courseId: string, firstStation: Station) {
 
   /** One step, or all: shown at once, then sent. */
   function step(kind: "undo" | "redo" | "undo all" | "redo all"): void {
-    const { commands, undone } = state.draft;
+    const { commands, undone, planned } = state.draft;
     const back = kind.startsWith("undo");
-    const count = kind.endsWith("all") ? (back ? commands.length : undone.length) : 1;
-    if ((back ? commands : undone).length === 0) return;
+    // What waits for its moment stays until it is taken back.
+    const held = new Set(planned.flatMap(({ state: is, commandIds }) => (is === "waiting" ? commandIds : [])));
+    const free = commands.filter(({ id }) => !held.has(id));
+    const count = kind.endsWith("all") ? (back ? free.length : undone.length) : 1;
+    if ((back ? free : undone).length === 0) return;
+    const gone = free.slice(free.length - count);
     const next = back
-      ? {
-          commands: commands.slice(0, commands.length - count),
-          undone: [...commands.slice(commands.length - count), ...undone],
-        }
+      ? { commands: commands.filter((command) => !gone.includes(command)), undone: [...gone, ...undone] }
       : { commands: [...commands, ...undone.slice(0, count)], undone: undone.slice(count) };
     const now = present();
     set({
@@ -220,14 +242,14 @@ export function createStore(courseId: string, firstStation: Station) {
 
   let publicationId: string | null = null;
   /** Publishes the draft as it was reviewed. The id stays until an answer came, so that sending again publishes once. */
-  async function publish(): Promise<boolean> {
+  async function publish(staying: string[], planned?: PlannedFor): Promise<boolean> {
     await queue;
     publicationId ??= v7();
-    const answer = await postJson<{ revision: number }>(`${address}/publish`, {
-      publicationId,
-      revision: state.revision,
-      version: state.draft.version,
-    });
+    const body = { publicationId, revision: state.revision, version: state.draft.version, leave: staying, planned };
+    const answer = planned
+      ? await postJson(`${address}/publish`, body)
+      : await postLines(`${address}/publish`, body, (writing) => set({ writing }));
+    set({ writing: null });
     if (isFailure(answer)) {
       if (answer.status > 0) publicationId = null;
       tell("wrong", answer.detail);
@@ -235,12 +257,34 @@ export function createStore(courseId: string, firstStation: Station) {
       return false;
     }
     publicationId = null;
+    set({ leftOut: new Set() });
     await load();
-    tell("done", "Published. Everyone sees it now.");
+    tell(
+      "done",
+      planned ? "Planned. It goes out by itself, and can be taken back." : "Published. Everyone sees it now.",
+    );
     return true;
   }
 
+  /** Takes a planned publication back into the draft. */
+  async function takeBack(plannedId: string): Promise<void> {
+    const answer = await sendJson("DELETE", `${address}/publish`, { plannedId });
+    if (isFailure(answer)) tell("wrong", answer.detail);
+    await load();
+  }
+
+  /** Shows the plan as it was published at a moment on every station; null: as it is. */
+  async function lookBack(at: number | null): Promise<void> {
+    if (at === null) return set({ asWas: null, moment: null });
+    const then = await getJson<{ plan: Plan }>(`${address}/plan?at=${at}`);
+    if (isFailure(then)) return tell("wrong", then.detail);
+    set({ asWas: { at, plan: then.plan }, moment: at, now: present() });
+  }
+
+  /** The station that the review was opened from. */
+  let reviewedFrom: Station | null = null;
   function go(station: Station, target: BenchState["target"] = null): void {
+    if (station === "review" && state.station !== "review") reviewedFrom = state.station;
     if (station !== state.station) history.pushState(null, "", `/bench/${courseId}/${station}`);
     set({ station, target });
   }
@@ -259,7 +303,19 @@ export function createStore(courseId: string, firstStation: Station) {
     draft,
     step,
     publish,
+    takeBack,
+    lookBack,
+    leaveOut(commandId: string, out: boolean) {
+      const leftOut = new Set(state.leftOut);
+      if (out) leftOut.add(commandId);
+      else leftOut.delete(commandId);
+      set({ leftOut });
+    },
+    /** Takes the draft that the server gave beside another answer. */
+    setDraft: (draft: DraftAnswer) => set({ draft, drafted: carry(state.published, draft.commands, present()) }),
     go,
+    /** From the review back to where it was opened, if that was on this page. */
+    goBack: () => reviewedFrom && go(reviewedFrom),
     tell,
     dismiss: () => set({ notice: null }),
     setMoment: (moment: number | null) => set({ moment, now: present() }),

@@ -1,9 +1,10 @@
 /** The audit of the draft at the chosen moment, always on: computed in a worker, the last one shown until the next is there. */
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { marksSince, type Progress } from "../../core/plan/progress.ts";
 import type { Audit } from "../../core/reach/audit/audit.ts";
 import type { Finding } from "../../core/reach/audit/finding.ts";
 import type { Mend } from "../../core/reach/audit/mends/mends.ts";
+import type { Parted } from "../../core/review/leaving.ts";
 import type { Added, AuditMessage, AuditRequest, AuditSubject } from "../../workers/audit.ts";
 import AuditWorker from "../../workers/audit.ts?worker";
 import type { BenchState } from "./store.ts";
@@ -19,9 +20,13 @@ export interface AuditState extends Audit {
   mends(finding: Finding): Promise<Mend[] | null>;
 }
 
-const nothing = { findings: [], sightlines: null, added: { stranded: 0, leaks: 0 } };
+const nothing = {
+  findings: [],
+  sightlines: null,
+  added: { stranded: 0, leaks: 0, findings: [], sightlines: null },
+};
 
-export function useAudit(state: BenchState, t: number): AuditState {
+export function useAudit(state: BenchState, parted: Parted, t: number): AuditState {
   const worker = useRef<Worker>(null);
   const told = useRef<{ plan: unknown; progress: Progress | null }>({ plan: null, progress: null });
   const lastId = useRef(0);
@@ -71,7 +76,11 @@ export function useAudit(state: BenchState, t: number): AuditState {
 
   const { published, progress, now } = state;
   const { commands } = state.draft;
-  const subject: AuditSubject = { commands, now, t, layerId };
+  const taken = useMemo(
+    () => (parted.staying.size === 0 ? null : parted.taken.applied.map(({ command }) => command)),
+    [parted],
+  );
+  const subject: AuditSubject = { commands, now, t, layerId, taken };
   // The clock goes on by itself: only a new hour, another moment, plan or draft is another question.
   const hour = Math.floor(t / 3600_000);
   const latest = useRef(subject);
@@ -89,7 +98,7 @@ export function useAudit(state: BenchState, t: number): AuditState {
       });
     }, 120);
     return () => clearTimeout(timer);
-  }, [published, progress, commands, hour, layerId, ask]);
+  }, [published, progress, commands, taken, hour, layerId, ask]);
 
   const mends = useCallback(
     async (finding: Finding) => {

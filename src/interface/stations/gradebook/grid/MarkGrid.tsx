@@ -1,5 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useMemo, useRef } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef } from "react";
 import { usualWidth } from "../../../../core/gradebook/view.ts";
 import { useBench } from "../../../bench/context.tsx";
 import styles from "../gradebook.module.css";
@@ -44,7 +44,19 @@ export function MarkGrid({ rows, ...props }: EditingProps & { rows: string[] }) 
   // biome-ignore lint/correctness/useExhaustiveDependencies: what they are made of changed
   useEffect(() => across.measure(), [columns]);
 
-  const focusCell = () => requestAnimationFrame(() => frame.current?.querySelector<HTMLElement>("[data-at]")?.focus());
+  // The cell is focused with the change that brings it, so that the next key finds it however fast it comes.
+  const wantsFocus = useRef(false);
+  const takeFocus = () => {
+    const cell = wantsFocus.current ? frame.current?.querySelector<HTMLElement>("[data-at]") : null;
+    if (!cell) return;
+    wantsFocus.current = false;
+    cell.focus();
+  };
+  useLayoutEffect(takeFocus);
+  const focusCell = () => {
+    wantsFocus.current = true;
+    requestAnimationFrame(takeFocus);
+  };
   const reveal = (row: number, column: number) => {
     down.scrollToIndex(row);
     across.scrollToIndex(column);

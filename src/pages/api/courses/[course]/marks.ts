@@ -1,11 +1,25 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { studentsAt } from "../../../../core/plan/lookup.ts";
-import { Id } from "../../../../core/plan/types.ts";
+import { fullName, studentsAt } from "../../../../core/plan/lookup.ts";
+import { Id, type Plan } from "../../../../core/plan/types.ts";
+import type { MarkLine } from "../../../../core/review/journal.ts";
 import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
 import { type NewMark, recordMarks } from "../../../../server/marking.ts";
 import { json, problem } from "../../../../server/problem.ts";
+
+/** What the journal says of marks: the one there is from what to what, or how many in which columns. */
+function sayMarks(plan: Plan, lines: MarkLine[]): string {
+  const titles = [...new Set(lines.map(({ itemId }) => plan.items[itemId]?.title ?? "a removed item"))];
+  const [only] = lines;
+  const where =
+    titles.length > 3 ? `${titles.slice(0, 3).join(", ")} and ${titles.length - 3} more` : titles.join(", ");
+  if (!only || lines.length > 1) return `${lines.length} marks in ${where}`;
+  const person = plan.people[only.personId ?? ""];
+  const whose = person ? fullName(person) : (plan.groups[only.groupId ?? ""]?.name ?? "");
+  const value = (mark: MarkLine["from"]) => (!mark ? "none" : mark.excused ? "excused" : String(mark.points));
+  return `${where}, ${whose}: ${value(only.from)} to ${value(only.to)}`;
+}
 
 const Value = z.object({
   points: z.number().min(0).max(1_000_000).multipleOf(0.001).nullable(),
@@ -39,5 +53,6 @@ export const POST: APIRoute = async ({ request, locals }) => {
     return problem(404, "Not found", "There is no such column, student or group in this course. Nothing was stored.");
   }
   const copiesOf = (itemId: string) => plan.items[itemId]?.combines.map((one) => one.itemId) ?? [];
-  return json(await recordMarks(courseId, body.marks as NewMark[], locals.account.id, at, copiesOf));
+  const say = (lines: MarkLine[]) => sayMarks(plan, lines);
+  return json(await recordMarks(courseId, body.marks as NewMark[], locals.account.id, at, copiesOf, say));
 };

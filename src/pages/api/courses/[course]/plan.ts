@@ -1,10 +1,21 @@
 import type { APIRoute } from "astro";
 import { now } from "../../../../server/clock.ts";
-import { tagged } from "../../../../server/problem.ts";
+import { planAsOf } from "../../../../server/journal.ts";
+import { json, problem, tagged } from "../../../../server/problem.ts";
 
-/** The published plan, once a revision: all of it for the coordinator, for others on the staff what is within their scope. */
-export const GET: APIRoute = ({ request, locals }) => {
-  const { revision, plan, scope, membership } = locals.seat;
+/**
+ * The published plan, once a revision: all of it for the coordinator, for others on the staff what is within their scope.
+ * `at`, epoch milliseconds, asks for the plan as it was published then; the coordinator alone may.
+ */
+export const GET: APIRoute = async ({ request, url, locals }) => {
+  const { courseId, revision, plan, scope, membership } = locals.seat;
+  const at = url.searchParams.get("at");
+  if (at !== null && scope === null) {
+    const moment = Number(at);
+    if (!Number.isSafeInteger(moment)) return problem(400, "No moment", "The moment is to be epoch milliseconds.");
+    const then = await planAsOf(courseId, locals.seat, moment);
+    return json({ ...then, scope: null });
+  }
   const own = scope && [...scope.own].filter((id) => plan.groups[id]);
   const tag = scope ? `plan-${revision}-${membership.personId}-${Math.floor(now() / 60_000)}` : `plan-${revision}`;
   return tagged(request, tag, () => ({ revision, plan, scope: own }));

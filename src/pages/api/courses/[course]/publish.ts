@@ -3,17 +3,37 @@ import { z } from "zod";
 import { sayCommand } from "../../../../core/plan/apply.ts";
 import { Id } from "../../../../core/plan/types.ts";
 import { readBody } from "../../../../server/body.ts";
-import { publish } from "../../../../server/drafts.ts";
-import { json, problem } from "../../../../server/problem.ts";
+import { now } from "../../../../server/clock.ts";
+import type { CourseSeat } from "../../../../server/guard.ts";
+import { json, problem, streamed } from "../../../../server/problem.ts";
+import { type Published, planPublication, publish, takeBack } from "../../../../server/publishing.ts";
 
-const Body = z.object({ publicationId: Id, revision: z.number().int(), version: z.number().int() });
+const count = z.number().int().min(0);
+const Body = z.object({
+  publicationId: Id,
+  revision: z.number().int(),
+  version: z.number().int(),
+  leave: z.array(Id).max(5000).default([]),
+  /** At which moment, with what was counted in the review; without it at once. */
+  planned: z
+    .object({
+      at: z.number().int(),
+      seen: z.object({ touched: count, losing: count, leaks: count, earlier: count }),
+    })
+    .optional(),
+});
 
-export const POST: APIRoute = async ({ request, locals }) => {
-  const body = await readBody(request, Body);
-  if (body instanceof Response) return body;
-  const { courseId, plan } = locals.seat;
-  const result = await publish(courseId, locals.account.id, body.publicationId, body);
-  if (result.published) return json(result);
+/** Why nothing was published. */
+function refusal({ plan }: CourseSeat, result: Published & { published: false }): Response {
+  if (result.reason === "empty")
+    return problem(
+      409,
+      "Nothing to publish",
+      "Everything that is drafted is left out. Take something in, then publish.",
+      {
+        code: "publish.empty",
+      },
+    );
   if (result.reason === "changed") {
     return problem(
       409,
@@ -24,13 +44,41 @@ export const POST: APIRoute = async ({ request, locals }) => {
       },
     );
   }
-  const lines = result.refused.map(({ command, refusal }) => ({
+  const lines = result.refused.map(({ command, refusal: why }) => ({
     id: command.id,
     says: sayCommand(plan, command),
-    why: refusal.sentence,
+    why: why.sentence,
   }));
   return problem(409, "Nothing was published", `${lines.length} of the drafted changes no longer apply.`, {
     code: "publish.refused",
     lines,
   });
+}
+
+/** Publishes the draft, or plans that. Whoever accepts lines of JSON is told meanwhile how far it is. */
+export const POST: APIRoute = async ({ request, locals }) => {
+  const body = await readBody(request, Body);
+  if (body instanceof Response) return body;
+  const { seat, account } = locals;
+  if (body.planned) {
+    if (body.planned.at <= now())
+      return problem(400, "Not planned", "That moment has passed. Choose a later one, or publish now.");
+    const result = await planPublication(seat.courseId, account.id, body, body.planned.at, body.planned.seen);
+    return "planned" in result ? json(result) : result.published ? json(result) : refusal(seat, result);
+  }
+  const work = async (told?: (done: number, of: number) => void) => {
+    const result = await publish(seat.courseId, account.id, body, told);
+    return result.published ? json(result) : refusal(seat, result);
+  };
+  return request.headers.get("accept") === "application/x-ndjson" ? streamed(work) : work();
+};
+
+/** Takes a planned publication back into the draft. */
+export const DELETE: APIRoute = async ({ request, locals }) => {
+  const body = await readBody(request, z.object({ plannedId: Id }));
+  if (body instanceof Response) return body;
+  const taken = await takeBack(locals.seat.courseId, locals.account.id, body.plannedId);
+  return taken
+    ? json({ taken })
+    : problem(404, "Not found", "There is no such planned publication. It may have gone out already: reload the page.");
 };

@@ -1,0 +1,118 @@
+/**
+ * A published change reverted as a new draft: the rows that it changed lead back, as far as nothing has come to depend
+ * on them. History stays: whoever was placed leaves from now on, whoever left is placed anew. Source: semantics.md
+ * sections 3 and 8.
+ */
+import { z } from "zod";
+import { namedBy, nameOf } from "../intake/undo.ts";
+import { type Context, defineCommand, derivedId, refuse } from "../plan/command.ts";
+import { applyDifference, type Row, type RowChange, same } from "../plan/difference.ts";
+import { type Plan, tableNames } from "../plan/types.ts";
+
+const rowOf = (plan: Plan, table: RowChange["table"], id: string): Row | null =>
+  table === "course" ? (plan.course as Row) : ((plan[table] as Record<string, Row>)[id] ?? null);
+
+export interface Revertible {
+  /** The part of the change that can be led back, as it was. */
+  changes: RowChange[];
+  /** What stays as it is, each in a sentence. */
+  staying: string[];
+}
+
+/** What of a published change can be led back in the plan as it is now. */
+export function revertible(plan: Plan, changes: RowChange[]): Revertible {
+  const staying = new Set<string>();
+  let left = changes.filter(({ table, id, after }) => {
+    const current = rowOf(plan, table, id);
+    if (same(current, after)) return true;
+    staying.add(`${nameOf(plan, table, after ?? current)} has changed since, and stays.`);
+    return false;
+  });
+  const everyRow = tableNames.flatMap((table) =>
+    Object.values(plan[table] as Record<string, Row>).map((row) => ({ table, row })),
+  );
+  for (;;) {
+    // Rows that would go, and rows that would come back: neither may leave a name that nothing answers to.
+    const going = new Map(left.filter(({ after, before }) => after && !before).map((one) => [one.id, one]));
+    const coming = new Set(left.filter(({ after, before }) => before && !after).map(({ id }) => id));
+    const held = new Set<string>();
+    for (const { table, row } of everyRow) {
+      if (going.has(row.id) || left.some((one) => one.id === row.id && one.before)) continue;
+      const named = namedBy(row).find((id) => going.has(id));
+      const change = named === undefined ? undefined : going.get(named);
+      if (!change) continue;
+      held.add(change.id);
+      staying.add(
+        `${nameOf(plan, change.table, change.after)} stays: ${lower(nameOf(plan, table, row))} names it by now.`,
+      );
+    }
+    for (const { table, id, before } of left) {
+      if (!before) continue;
+      const gone = namedBy(before).find((name) => !everyId(plan, name) && !coming.has(name));
+      if (gone === undefined) continue;
+      held.add(id);
+      staying.add(`${nameOf(plan, table, before)} cannot come back: what it names is no longer there.`);
+    }
+    if (held.size === 0) return { changes: left, staying: [...staying] };
+    left = left.filter(({ id }) => !held.has(id));
+  }
+}
+const lower = (text: string) => text.charAt(0).toLowerCase() + text.slice(1);
+const everyId = (plan: Plan, id: string): boolean => tableNames.some((table) => id in plan[table]);
+
+/** The way back of one row from `now` on. */
+function backOf({ table, id, before, after }: RowChange, commandId: string, now: number): RowChange[] {
+  if (table !== "placements" && table !== "enrolments") return [{ table, id, before: after, after: before }];
+  // Somebody was there: that stays true until now.
+  if (after && !before) {
+    if (Number(after.since) >= now) return [{ table, id, before: after, after: null }];
+    return after.until === null ? [{ table, id, before: after, after: { ...after, until: now } }] : [];
+  }
+  if (before && before.until === null && (!after || (after.until !== null && Number(after.until) <= now))) {
+    const again = { ...before, id: derivedId(commandId, id), since: now };
+    return [{ table, id: again.id, before: null, after: again }];
+  }
+  return [{ table, id, before: after, after: before }];
+}
+
+const Change = z.object({
+  table: z.enum(["course", ...tableNames]),
+  id: z.string().min(1).max(64),
+  before: z.record(z.string(), z.unknown()).nullable(),
+  after: z.record(z.string(), z.unknown()).nullable(),
+});
+
+export const revertCommands = [
+  defineCommand(
+    "revertPublication",
+    {
+      /** What is reverted, as the journal says it. */
+      says: z.string().max(500),
+      changes: z.array(Change).min(1).max(100_000),
+    },
+    {
+      apply(plan, command, { now }: Context) {
+        const changes = command.changes as RowChange[];
+        const { changes: left, staying } = revertible(plan, changes);
+        if (left.length < changes.length)
+          return refuse("revert.depends", `It can no longer be reverted whole. ${staying[0] ?? ""}`.trim());
+        return applyDifference(
+          plan,
+          left.flatMap((change) => backOf(change, command.id, now)),
+        );
+      },
+      describe: (_plan, { says }) => `Revert: ${says}`,
+    },
+  ),
+];
+
+/** The plan as it was before a list of changes, the latest first. */
+export const planBefore = (plan: Plan, latestFirst: RowChange[][]): Plan =>
+  latestFirst.reduce(
+    (later, changes) =>
+      applyDifference(
+        later,
+        changes.map(({ table, id, before, after }) => ({ table, id, before: after, after: before })),
+      ),
+    plan,
+  );

@@ -1,0 +1,59 @@
+/** What a change of rows was, in words: from what to what. Source: semantics.md section 8, the journal. */
+import { nameOf } from "../intake/undo.ts";
+import type { Row, RowChange } from "../plan/difference.ts";
+import { same } from "../plan/difference.ts";
+import { targetName } from "../plan/lookup.ts";
+import type { Plan, Target } from "../plan/types.ts";
+import { sayWall } from "../timing/wall.ts";
+
+export interface RowWords {
+  /** The row, as staff call it. */
+  about: string;
+  /** The field; empty where the row came or went as a whole. */
+  field: string;
+  from: string;
+  to: string;
+}
+
+/** `readableAfterClose` as `readable after close`. */
+const fieldWords = (name: string) => name.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
+const isTargets = (value: unknown): value is Target[] =>
+  Array.isArray(value) &&
+  value.length > 0 &&
+  value.every((one) => typeof one === "object" && one && "kind" in one && "id" in one);
+
+/** A value of a row as text that staff can read; ids become names. */
+export function valueWords(plan: Plan, value: unknown): string {
+  if (value === null || value === undefined || value === "") return "nothing";
+  if (value === true) return "yes";
+  if (value === false) return "no";
+  if (typeof value === "number") return String(value);
+  if (typeof value === "string") {
+    if (/^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(value)) return sayWall(value);
+    const named =
+      plan.groups[value]?.name ?? plan.items[value]?.title ?? plan.layers[value]?.name ?? plan.sections[value]?.code;
+    return named ?? value.replace(/<[^>]*>/g, " ").slice(0, 200);
+  }
+  if (isTargets(value)) return value.map((target) => targetName(plan, target)).join(", ");
+  if (Array.isArray(value)) return value.length === 0 ? "nothing" : `${value.length} of them`;
+  return Object.entries(value)
+    .filter(([, one]) => one !== null && one !== undefined && !(Array.isArray(one) && one.length === 0))
+    .map(([name, one]) => `${fieldWords(name)} ${valueWords(plan, one)}`)
+    .join(", ");
+}
+
+/** A change of one row, a line a field; fields that only place it in a list are left out. */
+export function rowWords(plan: Plan, { table, before, after }: RowChange): RowWords[] {
+  const about = nameOf(plan, table, after ?? before);
+  if (!before) return [{ about, field: "", from: "", to: "added" }];
+  if (!after) return [{ about, field: "", from: "removed", to: "" }];
+  const names = [...new Set([...Object.keys(before), ...Object.keys(after)])].filter((name) => name !== "position");
+  return names
+    .filter((name) => !same((before as Row)[name], (after as Row)[name]))
+    .map((name) => ({
+      about,
+      field: fieldWords(name),
+      from: valueWords(plan, before[name]),
+      to: valueWords(plan, after[name]),
+    }));
+}

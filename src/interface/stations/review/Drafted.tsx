@@ -1,0 +1,94 @@
+import type { Cause } from "../../../core/review/causes.ts";
+import { sayInstant } from "../../../core/timing/wall.ts";
+import { useBench } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
+import { Checkbox } from "../../kit/Fields.tsx";
+import { plural } from "../../kit/words.ts";
+import base from "../station.module.css";
+import styles from "./review.module.css";
+
+interface DraftedProps {
+  causes: Map<string, Cause>;
+  /** The change whose effects are shown alone. */
+  cause: string | null;
+  setCause(commandId: string | null): void;
+}
+
+/** What is drafted, a line a change: what it touches, whether it is published next, and what needs it. */
+export function Drafted({ causes, cause, setCause }: DraftedProps) {
+  const { store, state, parted } = useBench();
+  const { applied, refused } = state.drafted;
+  const { planned } = state.draft;
+  const waiting = planned.filter((one) => one.state === "waiting");
+  const held = new Set(waiting.flatMap(({ commandIds }) => commandIds));
+  const says = new Map(applied.map((one) => [one.command.id, one.says]));
+  return (
+    <section aria-label="Drafted changes" className={base.scroll}>
+      <h3>Drafted changes</h3>
+      {refused.map(({ command, refusal }) => (
+        <p key={command.id} className={base.wrong}>
+          No longer applies: {refusal.sentence}
+        </p>
+      ))}
+      {planned.map((one) => (
+        <Planned key={one.id} one={one} />
+      ))}
+      <ol className={styles.commands}>
+        {applied
+          .filter(({ command }) => !held.has(command.id))
+          .map(({ command, says: words }) => {
+            const touches = causes.get(command.id)?.personIds.size ?? 0;
+            const needs = parted.needs.get(command.id);
+            return (
+              <li key={command.id} data-out={parted.staying.has(command.id) || undefined}>
+                <Checkbox
+                  aria-label={`Publish: ${words}`}
+                  isSelected={!parted.staying.has(command.id)}
+                  isDisabled={needs !== undefined}
+                  onChange={(taken) => store.leaveOut(command.id, !taken)}
+                />
+                <button
+                  type="button"
+                  className={base.plainButton}
+                  aria-pressed={cause === command.id}
+                  onClick={() => setCause(cause === command.id ? null : command.id)}
+                >
+                  {words}
+                  {needs ? (
+                    <small className={base.wrong}>
+                      stays too, because it needs: {needs.map((id) => says.get(id) ?? "a change that waits").join("; ")}
+                    </small>
+                  ) : (
+                    <small className={base.soft}>
+                      {parted.staying.has(command.id)
+                        ? "stays drafted"
+                        : touches === 0
+                          ? "touches nobody"
+                          : `touches ${plural(touches, "student")}`}
+                    </small>
+                  )}
+                </button>
+              </li>
+            );
+          })}
+      </ol>
+      {applied.length > held.size && <Button onPress={() => store.step("undo all")}>Undo all</Button>}
+    </section>
+  );
+}
+
+/** A publication that waits for its moment, or was held back when it came. */
+function Planned({ one }: { one: { id: string; at: number; state: string; says: string; commandIds: string[] } }) {
+  const { store, plan } = useBench();
+  const waits = one.state === "waiting";
+  return (
+    <div className={styles.planned} role="group" aria-label="Planned publication">
+      <p className={waits ? "" : (base.wrong as string)}>
+        {waits
+          ? `${plural(one.commandIds.length, "change")} will be published on ${sayInstant(one.at, plan.course.timeZone)}.`
+          : `Held back on ${sayInstant(one.at, plan.course.timeZone)}. ${one.says} What it held is in the draft again.`}
+      </p>
+      <Button onPress={() => void store.takeBack(one.id)}>{waits ? "Take back into the draft" : "Put away"}</Button>
+    </div>
+  );
+}

@@ -1,0 +1,40 @@
+import { useState } from "react";
+import { dayAfter, instantOf, wallOf } from "../../../core/timing/wall.ts";
+import { useBench } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
+import { DateTime } from "../../kit/DateTime.tsx";
+import { Actions, Dialog } from "../../kit/Dialog.tsx";
+import { SubmitForm } from "../../kit/SubmitForm.tsx";
+import { plural } from "../../kit/words.ts";
+
+/** Publishing at a moment: the draft goes out by itself, unless the course has changed for the worse by then. */
+export function PlanDialog({ onClose }: { onClose(): void }) {
+  const { store, state, plan, review, parted } = useBench();
+  const { timeZone } = plan.course;
+  const today = wallOf(state.now, timeZone).slice(0, 10);
+  const [wall, setWall] = useState<string | null>(`${dayAfter(today, 1)}T07:00`);
+  const go = async () => {
+    if (!wall) return;
+    const { touched, losing, leaksAdded: leaks, earlier } = review;
+    const at = instantOf(wall, timeZone);
+    if (await store.publish([...parted.staying], { at, seen: { touched, losing, leaks, earlier } })) onClose();
+  };
+  return (
+    <Dialog title="Publish at a moment" onClose={onClose}>
+      <SubmitForm onSubmit={() => void go()}>
+        <DateTime label="Publish on" value={wall} onChange={setWall} isRequired />
+        <p>
+          {plural(parted.taken.applied.length, "change")}, {plural(review.touched, "student")} touched. It goes out by
+          itself, all of it or nothing. If by then it no longer applies, or warns of more than it does now, it is held
+          back and stays in your draft.
+        </p>
+        <Actions>
+          <Button strong type="submit" isDisabled={wall === null}>
+            Plan it
+          </Button>
+          <Button onPress={onClose}>Cancel</Button>
+        </Actions>
+      </SubmitForm>
+    </Dialog>
+  );
+}

@@ -1,0 +1,199 @@
+import { useCallback, useEffect, useState } from "react";
+import { fullName } from "../../../../core/plan/lookup.ts";
+import type { JournalDetail, JournalKind, JournalLine } from "../../../../core/review/journal.ts";
+import { instantOf, sayInstant } from "../../../../core/timing/wall.ts";
+import { useBench, Why } from "../../../bench/context.tsx";
+import { getJson, isFailure, postJson } from "../../../bench/fetch.ts";
+import type { DraftAnswer } from "../../../bench/store.ts";
+import { Button } from "../../../kit/Button.tsx";
+import { DateTime } from "../../../kit/DateTime.tsx";
+import { Choice, TextField } from "../../../kit/Fields.tsx";
+import { plural } from "../../../kit/words.ts";
+import base from "../../station.module.css";
+import styles from "../review.module.css";
+
+export const kindNames: Record<JournalKind, string> = {
+  publication: "publications",
+  intake: "intakes",
+  placement: "students placing themselves",
+  marks: "marks",
+  message: "messages",
+  staff: "staff",
+};
+type Kind = JournalKind | "all";
+
+/** Who did what, when, from what to what: searched, opened, reverted, and the plan as it was looked at. */
+export function JournalView() {
+  const { store, state, plan } = useBench();
+  const [words, setWords] = useState("");
+  const [kind, setKind] = useState<Kind>("all");
+  const [found, setFound] = useState<{ lines: JournalLine[]; more: boolean } | null>(null);
+  const [failure, setFailure] = useState("");
+  const [chosen, setChosen] = useState<JournalLine | null>(null);
+  const [wall, setWall] = useState<string | null>(null);
+  const ask = useCallback(
+    async (before: JournalLine[]) => {
+      const search = new URLSearchParams({ q: words });
+      if (kind !== "all") search.set("kind", kind);
+      const last = before.at(-1);
+      if (last) search.set("before", last.id);
+      const answer = await getJson<{ lines: JournalLine[]; more: boolean }>(`${store.address}/journal?${search}`);
+      if (isFailure(answer)) return setFailure(answer.detail);
+      setFailure("");
+      setFound({ lines: [...before, ...answer.lines], more: answer.more });
+    },
+    [store, words, kind],
+  );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision brings new lines
+  useEffect(() => {
+    const timer = setTimeout(() => void ask([]), 200);
+    return () => clearTimeout(timer);
+  }, [ask, state.revision]);
+  const { timeZone } = plan.course;
+  return (
+    <>
+      <div className={base.bar}>
+        <TextField
+          label="Search the journal"
+          hideLabel
+          placeholder="A name, a title, a word"
+          value={words}
+          onChange={setWords}
+        />
+        <Choice
+          label="Kind of line"
+          hideLabel
+          value={kind}
+          onChange={setKind}
+          options={[
+            { value: "all", label: "everything" },
+            ...(Object.keys(kindNames) as JournalKind[]).map((value) => ({ value, label: kindNames[value] })),
+          ]}
+        />
+        <span className={base.push} />
+        <DateTime label="The plan as it was" hideLabel value={wall} onChange={setWall} />
+        <Button isDisabled={wall === null} onPress={() => wall && void store.lookBack(instantOf(wall, timeZone))}>
+          Show the plan as it was
+        </Button>
+      </div>
+      {failure && (
+        <p role="alert" className={base.wrong}>
+          {failure}
+        </p>
+      )}
+      {found?.lines.length === 0 && (
+        <p className={base.soft}>
+          {words === "" && kind === "all"
+            ? "Nothing was done yet: whatever is published, taken in, marked or written will stand here."
+            : "Nothing of the kind is in the journal."}
+        </p>
+      )}
+      <div className={base.scroll} hidden={!found || found.lines.length === 0}>
+        <table className={base.table}>
+          <thead>
+            <tr>
+              <th>When</th>
+              <th>Who</th>
+              <th>What</th>
+            </tr>
+          </thead>
+          <tbody>
+            {found?.lines.map((line) => (
+              <tr key={line.id} data-chosen={chosen?.id === line.id || undefined} className={styles.journalRow}>
+                <td className={styles.groupCell}>{sayInstant(line.at, timeZone)}</td>
+                <td className={styles.groupCell}>{line.by}</td>
+                <td>
+                  <button
+                    type="button"
+                    className={base.plainButton}
+                    aria-pressed={chosen?.id === line.id}
+                    onClick={() => setChosen(chosen?.id === line.id ? null : line)}
+                  >
+                    {line.says}
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {found?.more && <Button onPress={() => void ask(found.lines)}>Older</Button>}
+      </div>
+      <Why>
+        {chosen ? (
+          <LineWhy key={chosen.id} line={chosen} />
+        ) : (
+          <p className={base.soft}>Press a line to see from what to what it changed, and to revert it.</p>
+        )}
+      </Why>
+    </>
+  );
+}
+
+const sayMark = (mark: { points: number | null; excused: boolean } | null) =>
+  !mark ? "none" : mark.excused ? "excused" : String(mark.points ?? "none");
+
+/** One doing: from what to what, and the way back. */
+function LineWhy({ line }: { line: JournalLine }) {
+  const { store, plan } = useBench();
+  const [detail, setDetail] = useState<JournalDetail | null>(null);
+  const [failure, setFailure] = useState("");
+  const address = `${store.address}/journal/${line.id}`;
+  useEffect(() => {
+    void getJson<JournalDetail>(address).then((answer) =>
+      isFailure(answer) ? setFailure(answer.detail) : setDetail(answer),
+    );
+  }, [address]);
+  const revert = async () => {
+    const answer = await postJson<{ draft: DraftAnswer; staying: string[] }>(address, {});
+    if (isFailure(answer)) return store.tell("wrong", answer.detail);
+    store.setDraft(answer.draft);
+    store.tell("done", "Drafted: what leads it back. Review it, then publish.");
+  };
+  const nameOf = (mark: JournalDetail["marks"][number]) => {
+    const person = plan.people[mark.personId ?? ""];
+    return person ? fullName(person) : (plan.groups[mark.groupId ?? ""]?.name ?? "somebody who left");
+  };
+  return (
+    <section>
+      <h3 className={base.whyTitle}>{line.says}</h3>
+      <p className={base.soft}>
+        {line.by}, {sayInstant(line.at, plan.course.timeZone)}
+      </p>
+      {failure && <p className={base.wrong}>{failure}</p>}
+      {!detail && !failure && <p role="status">Fetching it</p>}
+      {detail && (
+        <>
+          {detail.rows.length > 0 && <p>The step that this belongs to:</p>}
+          <ul className={styles.rows}>
+            {detail.rows.map((row) => (
+              <li key={`${row.about} ${row.field} ${row.from} ${row.to}`}>
+                {row.about}
+                {row.field && `, ${row.field}`}: {row.from && row.to ? `${row.from} to ${row.to}` : row.from || row.to}
+              </li>
+            ))}
+            {detail.marks.map((mark) => (
+              <li key={`${mark.itemId} ${mark.personId ?? mark.groupId}`}>
+                {nameOf(mark)}, {plan.items[mark.itemId]?.title ?? "a removed item"}: {sayMark(mark.from)} to{" "}
+                {sayMark(mark.to)}
+              </li>
+            ))}
+          </ul>
+          {detail.more > 0 && <p className={base.soft}>and {plural(detail.more, "more row")}</p>}
+          {detail.revert && (
+            <>
+              {detail.revert.staying.slice(0, 6).map((says) => (
+                <p key={says} className={base.wrong}>
+                  {says}
+                </p>
+              ))}
+              {detail.revert.staying.length > 6 && (
+                <p className={base.wrong}>and {detail.revert.staying.length - 6} more that stay</p>
+              )}
+              {detail.revert.rows > 0 && <Button onPress={() => void revert()}>Revert in a new draft</Button>}
+            </>
+          )}
+        </>
+      )}
+    </section>
+  );
+}

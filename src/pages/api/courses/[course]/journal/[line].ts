@@ -1,0 +1,28 @@
+import type { APIRoute } from "astro";
+import { addCommands } from "../../../../../server/drafts.ts";
+import { notFound } from "../../../../../server/guard.ts";
+import { openLine, revertCommand } from "../../../../../server/journal.ts";
+import { json, problem } from "../../../../../server/problem.ts";
+
+export const GET: APIRoute = async ({ params, locals }) => {
+  const found = await openLine(locals.seat.courseId, locals.seat.plan, params.line ?? "");
+  return found ? json(found) : notFound(true);
+};
+
+/** Drafts what leads a publication back. */
+export const POST: APIRoute = async ({ params, locals }) => {
+  const { courseId, plan } = locals.seat;
+  const found = await openLine(courseId, plan, params.line ?? "");
+  if (!found) return notFound(true);
+  const made = await revertCommand(courseId, plan, found.line.revision);
+  if (!made)
+    return problem(
+      409,
+      "Not reverted",
+      "Nothing of it can be led back: all of it has changed since, or it changed nothing of the plan.",
+    );
+  const draft = await addCommands(courseId, locals.account.id, [made.command]);
+  return "refused" in draft
+    ? problem(409, "Not reverted", draft.sentence, { code: draft.code })
+    : json({ draft, staying: made.staying });
+};

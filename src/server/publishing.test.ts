@@ -1,0 +1,160 @@
+import { v7 } from "uuid";
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from "vitest";
+import { Command } from "../core/plan/apply.ts";
+import { isRefusal } from "../core/plan/command.ts";
+import type { Plan } from "../core/plan/types.ts";
+import { type Desk, giveMark, openDesk } from "../tests/desk.ts";
+import { now } from "./clock.ts";
+import { course } from "./courses.ts";
+import { closeDatabase, run } from "./database.ts";
+import { addCommands, readDraft, stepDraft } from "./drafts.ts";
+import { openLine, planAsOf, readJournal, revertCommand } from "./journal.ts";
+import { planPublication, publish, publishDue, takeBack } from "./publishing.ts";
+
+let desk: Desk;
+let courseId = "";
+beforeAll(async () => {
+  desk = await openDesk();
+  ({ courseId } = desk);
+});
+afterAll(closeDatabase);
+beforeEach(async () => {
+  await run("DELETE FROM draft_commands", []);
+});
+
+const stored = async () => {
+  const found = await course(courseId);
+  if (!found) throw new Error("course");
+  return found;
+};
+const items = () => Object.values(desk.plan.items).filter(({ kind }) => kind !== "folder");
+const retitle = (at: number, title: string) =>
+  Command.parse({ id: v7(), kind: "item.change", itemId: items()[at]?.id, fields: { title } });
+async function draft(...commands: Command[]) {
+  const answer = await addCommands(courseId, desk.first, commands);
+  if (isRefusal(answer)) throw new Error(answer.sentence);
+  return answer;
+}
+const looked = async (leave: string[] = []) => ({
+  publicationId: v7(),
+  revision: (await stored()).revision,
+  version: (await readDraft(courseId, desk.first)).version,
+  leave,
+});
+const titleOf = ({ items: all }: Plan, at: number) => all[items()[at]?.id ?? ""]?.title;
+const nothing = { touched: 0, losing: 0, leaks: 0, earlier: 0 };
+const lines = async (words: string, kind: "publication" | "marks" | null = null) =>
+  (await readJournal(courseId, (await stored()).plan, { words, kind, before: null })).lines;
+
+test("what is left out stays drafted, and its rows are told as they are written", async () => {
+  const [one, other] = [retitle(0, "Published now"), retitle(1, "Stays for later")];
+  await draft(one, other);
+  const told: [number, number][] = [];
+  expect(await publish(courseId, desk.first, await looked([other.id]), (...step) => told.push(step))).toMatchObject({
+    published: true,
+  });
+  const { plan } = await stored();
+  expect([titleOf(plan, 0), titleOf(plan, 1)]).not.toContain("Stays for later");
+  expect(titleOf(plan, 0)).toBe("Published now");
+  expect((await readDraft(courseId, desk.first)).commands.map(({ id }) => id)).toEqual([other.id]);
+  expect(told).toEqual([[1, 1]]);
+  expect(await publish(courseId, desk.first, await looked([other.id]))).toEqual({ published: false, reason: "empty" });
+});
+
+describe("at a moment", () => {
+  test("it waits, cannot be undone, goes out once when its moment comes, and leaves the rest", async () => {
+    const [planned, later] = [retitle(0, "At a moment"), retitle(1, "Drafted later")];
+    await draft(planned);
+    const publication = await looked();
+    const at = now() + 60_000;
+    // Pressed twice it is planned once.
+    for (const _ of [1, 2])
+      expect(await planPublication(courseId, desk.first, publication, at, nothing)).toEqual({ planned: true });
+    await draft(later);
+    await stepDraft(courseId, desk.first, "undo all");
+    const waiting = await readDraft(courseId, desk.first);
+    expect(waiting.commands.map(({ id }) => id)).toEqual([planned.id]);
+    expect(waiting.planned).toMatchObject([{ state: "waiting", at, commandIds: [planned.id] }]);
+    await stepDraft(courseId, desk.first, "redo");
+    await publishDue(at - 1);
+    expect(titleOf((await stored()).plan, 0)).not.toBe("At a moment");
+    const { revision } = await stored();
+    await Promise.all([publishDue(at), publishDue(at)]);
+    expect(titleOf((await stored()).plan, 0)).toBe("At a moment");
+    expect((await stored()).revision).toBe(revision + 1);
+    const after = await readDraft(courseId, desk.first);
+    expect(after.commands.map(({ id }) => id)).toEqual([later.id]);
+    expect(after.planned).toEqual([]);
+  });
+  test("it is taken back into the draft by its author alone", async () => {
+    await draft(retitle(0, "Never"));
+    const publication = await looked();
+    await planPublication(courseId, desk.first, publication, now() + 1000, nothing);
+    expect(await takeBack(courseId, desk.second, publication.publicationId)).toBe(false);
+    expect(await takeBack(courseId, desk.first, publication.publicationId)).toBe(true);
+    expect(await takeBack(courseId, desk.first, publication.publicationId)).toBe(false);
+    await publishDue(now() + 2000);
+    expect(titleOf((await stored()).plan, 0)).not.toBe("Never");
+    expect((await readDraft(courseId, desk.first)).commands).toHaveLength(1);
+  });
+  test("it is held back, with the reason, where it warns of more than was looked at", async () => {
+    const hide = Command.parse({
+      id: v7(),
+      kind: "item.change",
+      itemId: items()[0]?.id,
+      fields: { published: false },
+    });
+    await draft(hide);
+    const publication = await looked();
+    await planPublication(courseId, desk.first, publication, now() + 1000, nothing);
+    await publishDue(now() + 2000);
+    const { planned, commands } = await readDraft(courseId, desk.first);
+    expect(planned).toMatchObject([{ state: "held back", says: expect.stringMatching(/\d+ students who lose/) }]);
+    expect(commands.map(({ id }) => id)).toEqual([hide.id]);
+    expect(await takeBack(courseId, desk.first, publication.publicationId)).toBe(true);
+  });
+});
+
+describe("the journal", () => {
+  test("says who did what and from what to what, and is searched by words, names and kinds", async () => {
+    const before = titleOf((await stored()).plan, 0);
+    await draft(retitle(0, "A hundred % weir_1"));
+    await publish(courseId, desk.first, await looked());
+    const [line] = await lines("hundred % weir_");
+    expect(line).toMatchObject({ kind: "publication", by: expect.any(String) });
+    const { plan } = await stored();
+    const opened = await openLine(courseId, plan, line?.id ?? "");
+    expect(opened?.rows).toEqual([expect.objectContaining({ field: "title", from: before, to: "A hundred % weir_1" })]);
+    expect(await lines("hundredX%")).toEqual([]);
+    expect(await lines("", "marks")).toEqual([]);
+    const item = items().find(({ points }) => points !== null);
+    const enrolled = Object.values(plan.enrolments).find(({ role, until }) => role === "student" && until === null);
+    const person = plan.people[enrolled?.personId ?? ""];
+    const mark3 = { itemId: item?.id ?? "", personId: person?.id ?? "", points: 3, excused: false, seen: null };
+    const given = await giveMark(courseId, mark3, desk.first, now());
+    if ("newer" in given) await giveMark(courseId, { ...mark3, seen: given.newer ?? null }, desk.first, now());
+    const [mark] = await lines(person?.familyName ?? "", "marks");
+    expect((await openLine(courseId, plan, mark?.id ?? ""))?.marks).toMatchObject([
+      { personId: person?.id, to: { points: 3, excused: false } },
+    ]);
+    expect(await openLine(courseId, plan, "gone")).toBeNull();
+  });
+  test("a publication is reverted as a new draft, and the plan as it was can be looked at", async () => {
+    const before = titleOf((await stored()).plan, 2);
+    const then = now();
+    await new Promise((resolve) => setTimeout(resolve, 5));
+    await draft(retitle(2, "A mistake"));
+    await publish(courseId, desk.first, await looked());
+    const { revision, plan } = await stored();
+    expect(titleOf((await planAsOf(courseId, { revision, plan }, then)).plan, 2)).toBe(before);
+    expect((await planAsOf(courseId, { revision, plan }, now())).plan).toEqual(plan);
+    const made = await revertCommand(courseId, plan, revision);
+    if (!made) throw new Error("nothing to revert");
+    await draft(made.command);
+    await publish(courseId, desk.first, await looked());
+    expect(titleOf((await stored()).plan, 2)).toBe(before);
+    expect((await lines("Revert: "))[0]?.says).toMatch(/^Revert: Rename .* to A mistake$/);
+    // Nothing is left of it to lead back.
+    expect(await revertCommand(courseId, (await stored()).plan, revision)).toBeNull();
+  });
+});

@@ -1,0 +1,235 @@
+/** Publishing a draft, at once or at a moment: all of it or nothing, and once however often it is sent. Source: semantics.md 8. */
+import type { PoolConnection } from "mysql2/promise";
+import type { Replay } from "../core/plan/apply.ts";
+import { review } from "../core/review/effects.ts";
+import { type Parted, partDraft } from "../core/review/leaving.ts";
+import { now } from "./clock.ts";
+import { lockCourse, moveCourse, remember } from "./courses.ts";
+import { fromJson, rows, run, transaction } from "./database.ts";
+import { type Draft, lock, read } from "./drafts.ts";
+import { log } from "./log.ts";
+import type { StoredPlan } from "./plan-rows.ts";
+import { courseProgress, places } from "./progress.ts";
+
+export type Published =
+  | { published: true; revision: number }
+  /** Somebody else published, or the draft changed, since the review that was looked at. */
+  | { published: false; reason: "changed"; revision: number; version: number }
+  | { published: false; reason: "refused"; refused: Replay["refused"] }
+  | { published: false; reason: "empty" };
+
+export interface Publication {
+  /** Made by the browser: pressed twice or sent again, it publishes once. */
+  publicationId: string;
+  /** Of the plan and of the draft that were looked at. */
+  revision: number;
+  version: number;
+  /** Commands that stay drafted. */
+  leave: string[];
+}
+
+const held = (draft: Draft): string[] =>
+  draft.planned.filter(({ state }) => state === "waiting").flatMap(({ commandIds }) => commandIds);
+
+/** The draft as it was looked at, under the course's lock; or why it is another by now. */
+async function looked(
+  courseId: string,
+  accountId: string,
+  { revision, version, leave }: Publication,
+  connection: PoolConnection,
+): Promise<{ stored: StoredPlan; parted: Parted; at: number } | Published> {
+  const stored = await lockCourse(courseId, connection);
+  if (!stored) return { published: false, reason: "changed", revision: 0, version: 0 };
+  const draft = await read(courseId, accountId, connection);
+  if (stored.revision !== revision || draft.version !== version)
+    return { published: false, reason: "changed", revision: stored.revision, version: draft.version };
+  const at = now();
+  const parted = partDraft(stored.plan, draft.commands, new Set([...leave, ...held(draft)]), { now: at });
+  if (parted.taken.refused.length > 0) return { published: false, reason: "refused", refused: parted.taken.refused };
+  return parted.taken.applied.length === 0 ? { published: false, reason: "empty" } : { stored, parted, at };
+}
+
+const dropCommands = async (ids: string[], connection: PoolConnection): Promise<void> => {
+  for (let from = 0; from < ids.length; from += 1000) {
+    const chunk = ids.slice(from, from + 1000);
+    await run(`DELETE FROM draft_commands WHERE id IN (${places(chunk)})`, chunk, connection);
+  }
+};
+
+/** Writes what was taken of a draft as one step of the plan, under the lock. */
+async function write(
+  courseId: string,
+  accountId: string,
+  publicationId: string,
+  stored: StoredPlan,
+  { plan, applied }: Replay,
+  at: number,
+  connection: PoolConnection,
+  told?: (done: number, of: number) => void,
+): Promise<StoredPlan> {
+  const lines = applied.map(({ command, says }) => ({
+    says,
+    // What a revert or a file brings is kept with the step; the journal needs no second copy.
+    detail: JSON.stringify(command).length > 100_000 ? { kind: command.kind } : command,
+  }));
+  const entry = { accountId, at, kind: "publication" as const, lines };
+  const revision = await moveCourse(courseId, stored, plan, entry, connection, told);
+  await run(
+    "INSERT INTO publications (id, course_id, account_id, revision, at) VALUES (?, ?, ?, ?, ?)",
+    [publicationId, courseId, accountId, revision, at],
+    connection,
+  );
+  await dropCommands(
+    applied.map(({ command }) => command.id),
+    connection,
+  );
+  await lock(courseId, accountId, connection);
+  return { revision, plan };
+}
+
+/** Publishes the draft without what stays, in one transaction, or nothing. `told` hears how many rows are written. */
+export async function publish(
+  courseId: string,
+  accountId: string,
+  publication: Publication,
+  told?: (done: number, of: number) => void,
+): Promise<Published> {
+  let moved: StoredPlan | null = null;
+  const answer = await transaction(async (connection): Promise<Published> => {
+    moved = null;
+    await lockCourse(courseId, connection);
+    const [done] = await rows<{ revision: number }>(
+      "SELECT revision FROM publications WHERE id = ? AND course_id = ? AND account_id = ?",
+      [publication.publicationId, courseId, accountId],
+      connection,
+    );
+    if (done) return { published: true, revision: done.revision };
+    const found = await looked(courseId, accountId, publication, connection);
+    if ("published" in found) return found;
+    const { stored, parted, at } = found;
+    moved = await write(courseId, accountId, publication.publicationId, stored, parted.taken, at, connection, told);
+    return { published: true, revision: moved.revision };
+  });
+  if (moved) remember(courseId, moved);
+  return answer;
+}
+
+/** What the review counted when a publication was planned: more of it, and it is held back. */
+export interface Seen {
+  touched: number;
+  losing: number;
+  leaks: number;
+  earlier: number;
+}
+
+/** Plans a publication for a moment: its commands stay drafted, and cannot be undone until it is taken back. */
+export function planPublication(
+  courseId: string,
+  accountId: string,
+  publication: Publication,
+  at: number,
+  seen: Seen,
+): Promise<{ planned: true } | Published> {
+  return transaction(async (connection) => {
+    const [there] = await rows(
+      "SELECT 1 FROM planned_publications WHERE id = ?",
+      [publication.publicationId],
+      connection,
+    );
+    if (there) return { planned: true as const };
+    const found = await looked(courseId, accountId, publication, connection);
+    if ("published" in found) return found;
+    await run(
+      "INSERT INTO planned_publications (id, course_id, account_id, at, seen, state, says) VALUES (?, ?, ?, ?, ?, 'waiting', '')",
+      [publication.publicationId, courseId, accountId, at, JSON.stringify(seen)],
+      connection,
+    );
+    const ids = found.parted.taken.applied.map(({ command }) => command.id);
+    await run(
+      `UPDATE draft_commands SET planned_id = ? WHERE course_id = ? AND account_id = ? AND id IN (${places(ids)})`,
+      [publication.publicationId, courseId, accountId, ...ids],
+      connection,
+    );
+    await lock(courseId, accountId, connection);
+    return { planned: true as const };
+  });
+}
+
+const release = (plannedId: string, connection: PoolConnection) =>
+  run("UPDATE draft_commands SET planned_id = NULL WHERE planned_id = ?", [plannedId], connection);
+
+/** Takes a planned publication back into the draft, or puts away one that was held back; false where there is none. */
+export function takeBack(courseId: string, accountId: string, plannedId: string): Promise<boolean> {
+  return transaction(async (connection) => {
+    const taken = await run(
+      `UPDATE planned_publications SET state = 'taken back'
+       WHERE id = ? AND course_id = ? AND account_id = ? AND state IN ('waiting', 'held back')`,
+      [plannedId, courseId, accountId],
+      connection,
+    );
+    if (taken === 0) return false;
+    await release(plannedId, connection);
+    await lock(courseId, accountId, connection);
+    return true;
+  });
+}
+
+/** Why a planned publication may not go out as things are now; null where it may. */
+async function whyHeldBack(stored: StoredPlan, taken: Replay, seen: Seen, at: number): Promise<string | null> {
+  const [refused] = taken.refused;
+  if (refused) return `Part of it no longer applies: ${refused.refusal.sentence}`;
+  const { progress } = await courseProgress(stored.plan.course.id);
+  const found = review(stored.plan, taken.plan, progress, at);
+  const worse = [
+    [found.leaksAdded, seen.leaks, "students in a new leak"],
+    [found.losing, seen.losing, "students who lose something"],
+    [found.earlier, seen.earlier, "students with something due earlier"],
+  ] as const;
+  const more = worse.find(([is, was]) => is > was);
+  return more ? `The course has changed since it was planned: ${more[0]} ${more[2]}, instead of ${more[1]}.` : null;
+}
+
+async function publishOne(planned: { id: string; course_id: string; account_id: string; seen: string }): Promise<void> {
+  const { id, course_id: courseId, account_id: accountId } = planned;
+  let moved: StoredPlan | null = null;
+  await transaction(async (connection) => {
+    moved = null;
+    const stored = await lockCourse(courseId, connection);
+    const [still] = await rows<{ state: string }>(
+      "SELECT state FROM planned_publications WHERE id = ? FOR UPDATE",
+      [id],
+      connection,
+    );
+    if (!stored || still?.state !== "waiting") return;
+    const draft = await read(courseId, accountId, connection);
+    const mine = new Set(draft.planned.find((one) => one.id === id)?.commandIds);
+    const others = draft.commands.filter((command) => !mine.has(command.id)).map((command) => command.id);
+    const at = now();
+    const { taken, staying } = partDraft(stored.plan, draft.commands, new Set(others), { now: at });
+    const lost = [...mine].some((commandId) => staying.has(commandId));
+    const why = lost
+      ? "It needs changes that are drafted and not part of it."
+      : await whyHeldBack(stored, taken, fromJson<Seen>(planned.seen), at);
+    if (why === null) moved = await write(courseId, accountId, id, stored, taken, at, connection);
+    else {
+      await release(id, connection);
+      await lock(courseId, accountId, connection);
+    }
+    await run(
+      "UPDATE planned_publications SET state = ?, says = ? WHERE id = ?",
+      [why === null ? "published" : "held back", why ?? "", id],
+      connection,
+    );
+  });
+  if (moved) remember(courseId, moved);
+}
+
+/** Publishes what was planned for a moment that has come. Several processes may ask: each is published by one. */
+export async function publishDue(at: number): Promise<void> {
+  const due = await rows<{ id: string; course_id: string; account_id: string; seen: string }>(
+    "SELECT id, course_id, account_id, seen FROM planned_publications WHERE state = 'waiting' AND at <= ? ORDER BY at LIMIT 50",
+    [at],
+  );
+  for (const planned of due)
+    await publishOne(planned).catch((error) => log.error({ error: String(error) }, "planned publication failed"));
+}
