@@ -17,6 +17,7 @@ import {
   Stop,
   say,
 } from "./lib/machine.mjs";
+import { startPostOffice } from "./lib/post-office.mjs";
 import { startRegistrar } from "./lib/registrar.mjs";
 
 const port = Number(process.env.AMBER_PORT ?? 4321);
@@ -81,12 +82,13 @@ async function readableLogs(stream) {
   );
 }
 
-function startApplication(entry, url, registrar) {
+function startApplication(entry, url, registrar, post) {
   const child = spawn(process.execPath, [entry], {
     cwd: root,
     env: {
       ...process.env,
       ...registrar.env,
+      ...post.env,
       AMBER_DATABASE_URL: url,
       HOST: "127.0.0.1",
       PORT: String(port),
@@ -155,6 +157,15 @@ async function registrarService() {
   return registrar;
 }
 
+/** The institution's mail server, or the post office that ships. */
+async function mailService() {
+  if (process.env.AMBER_SMTP_URL) return { url: null, env: {} };
+  if (fresh) rmSync(join(dataFolder, "post.jsonl"), { force: true });
+  const post = await startPostOffice(dataFolder, port + 2);
+  running.push({ name: "The post office", stop: post.stop });
+  return post;
+}
+
 async function main() {
   const [major, minor] = process.versions.node.split(".").map(Number);
   if (major < 20 || (major === 20 && minor < 11))
@@ -170,13 +181,15 @@ async function main() {
   await runScript("demo/load.ts", [], { AMBER_DATABASE_URL: url });
   say("Starting the application");
   const registrar = await registrarService();
-  const child = startApplication(entry, url, registrar);
+  const post = await mailService();
+  const child = startApplication(entry, url, registrar, post);
   await waitFor(child);
   const signIns = JSON.parse(readFileSync(join(root, "demo/sign-ins.json"), "utf8"));
   say(`\nAmber Weave is at ${address}\n`);
   for (const { username, what } of signIns.accounts) say(`  ${username.padEnd(18)} ${what}`);
   say(`\n  password for all: ${signIns.password}\n`);
   if (registrar.url) say(`The registrar stand-in is at ${registrar.url}\n`);
+  if (post.url) say(`The post office, where letters arrive, is at ${post.url}\n`);
   say("Ctrl-C stops it.\n");
   await readableLogs(child.stdout);
 }

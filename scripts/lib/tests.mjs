@@ -4,6 +4,7 @@ import { createWriteStream, rmSync } from "node:fs";
 import { join } from "node:path";
 import { startDatabase } from "./database.mjs";
 import { dataFolder, endProcess, ensureBuild, freePort, makeFolder, pause, root, runScript } from "./machine.mjs";
+import { startPostOffice } from "./post-office.mjs";
 import { startRegistrar } from "./registrar.mjs";
 
 /** The moment of every test and screenshot: Wednesday of the ninth week. */
@@ -17,10 +18,12 @@ export async function startForTests(name, { firstPort = 4331, load = ["demo/load
   makeFolder(folder);
   const database = await startDatabase(folder, 33160);
   let registrar = null;
+  let post = null;
   const env = { AMBER_DATABASE_URL: database.url, ...(clock ? { AMBER_NOW: clock } : {}) };
   try {
     await runScript(load[0], load.slice(1), env);
     registrar = await startRegistrar(folder, firstPort + 1000);
+    post = await startPostOffice(folder, firstPort + 2000);
     const port = await freePort(firstPort);
     const log = createWriteStream(join(folder, "application.log"));
     const child = spawn(process.execPath, [entry], {
@@ -29,6 +32,7 @@ export async function startForTests(name, { firstPort = 4331, load = ["demo/load
         ...process.env,
         ...env,
         ...registrar.env,
+        ...post.env,
         HOST: "127.0.0.1",
         PORT: String(port),
         NODE_ENV: "production",
@@ -51,11 +55,13 @@ export async function startForTests(name, { firstPort = 4331, load = ["demo/load
     }
     const stop = async () => {
       await endProcess(child.pid);
+      await post.stop();
       await registrar.stop();
       await database.stop();
     };
-    return { url, databaseUrl: database.url, registrarUrl: registrar.url, stop };
+    return { url, databaseUrl: database.url, registrarUrl: registrar.url, postUrl: post.url, stop };
   } catch (error) {
+    await post?.stop();
     await registrar?.stop();
     await database.stop();
     throw error;

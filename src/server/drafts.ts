@@ -1,5 +1,6 @@
 /** Somebody's draft: commands over the published plan, with undo and redo. Source: semantics.md section 8. */
 import type { PoolConnection } from "mysql2/promise";
+import type { Message } from "../core/messages/message.ts";
 import { Command, type Replay, replay } from "../core/plan/apply.ts";
 import type { Refusal } from "../core/plan/command.ts";
 import { partDraft } from "../core/review/leaving.ts";
@@ -14,6 +15,8 @@ export interface Draft {
   undone: Command[];
   /** Publications that wait for their moment, with the commands that they hold, and those that were held back. */
   planned: Planned[];
+  /** Messages that go out with the next publication. */
+  letters: Message[];
 }
 export interface Planned {
   id: string;
@@ -33,8 +36,8 @@ interface StoredCommand {
 }
 
 export async function read(courseId: string, accountId: string, connection?: PoolConnection): Promise<Draft> {
-  const [draft] = await rows<{ version: number }>(
-    "SELECT version FROM drafts WHERE course_id = ? AND account_id = ?",
+  const [draft] = await rows<{ version: number; letters: string }>(
+    "SELECT version, letters FROM drafts WHERE course_id = ? AND account_id = ?",
     [courseId, accountId],
     connection,
   );
@@ -52,6 +55,7 @@ export async function read(courseId: string, accountId: string, connection?: Poo
   const parse = ({ command }: StoredCommand) => Command.parse(fromJson(command));
   return {
     version: draft?.version ?? 0,
+    letters: draft ? fromJson<Message[]>(draft.letters) : [],
     commands: stored.filter(({ undone }) => !undone).map(parse),
     undone: stored.filter(({ undone }) => undone).map(parse),
     planned: planned.map((one) => ({
@@ -108,6 +112,19 @@ export async function addCommands(courseId: string, accountId: string, commands:
       "draft_commands",
       ["id", "course_id", "account_id", "position", "command", "undone"],
       values,
+      connection,
+    );
+    return read(courseId, accountId, connection);
+  });
+}
+
+/** Keeps the messages that go out with the next publication. */
+export function keepLetters(courseId: string, accountId: string, letters: Message[]): Promise<Draft> {
+  return transaction(async (connection) => {
+    await lock(courseId, accountId, connection);
+    await run(
+      "UPDATE drafts SET letters = ? WHERE course_id = ? AND account_id = ?",
+      [JSON.stringify(letters), courseId, accountId],
       connection,
     );
     return read(courseId, accountId, connection);

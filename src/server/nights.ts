@@ -2,6 +2,7 @@
 import { now } from "./clock.ts";
 import { pullDue } from "./feeds.ts";
 import { log } from "./log.ts";
+import { sendDue } from "./post.ts";
 import { publishDue } from "./publishing.ts";
 
 let ticking = false;
@@ -23,4 +24,5 @@ export function keepTicking(): void {
   ticking = true;
   every(60_000, "nightly pulls", pullDue);
   every(5000, "planned publications", publishDue);
+  every(1000, "post", () => sendDue(Date.now()));
 }

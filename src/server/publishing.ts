@@ -1,5 +1,6 @@
 /** Publishing a draft, at once or at a moment: all of it or nothing, and once however often it is sent. Source: semantics.md 8. */
 import type { PoolConnection } from "mysql2/promise";
+import type { Message } from "../core/messages/message.ts";
 import type { Replay } from "../core/plan/apply.ts";
 import { review } from "../core/review/effects.ts";
 import { type Parted, partDraft } from "../core/review/leaving.ts";
@@ -8,6 +9,7 @@ import { lockCourse, moveCourse, remember } from "./courses.ts";
 import { fromJson, rows, run, transaction } from "./database.ts";
 import { type Draft, lock, read } from "./drafts.ts";
 import { log } from "./log.ts";
+import { writeMessage } from "./messages.ts";
 import type { StoredPlan } from "./plan-rows.ts";
 import { courseProgress, places } from "./progress.ts";
 
@@ -37,7 +39,7 @@ async function looked(
   accountId: string,
   { revision, version, leave }: Publication,
   connection: PoolConnection,
-): Promise<{ stored: StoredPlan; parted: Parted; at: number } | Published> {
+): Promise<{ stored: StoredPlan; parted: Parted; letters: Message[]; at: number } | Published> {
   const stored = await lockCourse(courseId, connection);
   if (!stored) return { published: false, reason: "changed", revision: 0, version: 0 };
   const draft = await read(courseId, accountId, connection);
@@ -46,7 +48,9 @@ async function looked(
   const at = now();
   const parted = partDraft(stored.plan, draft.commands, new Set([...leave, ...held(draft)]), { now: at });
   if (parted.taken.refused.length > 0) return { published: false, reason: "refused", refused: parted.taken.refused };
-  return parted.taken.applied.length === 0 ? { published: false, reason: "empty" } : { stored, parted, at };
+  return parted.taken.applied.length === 0
+    ? { published: false, reason: "empty" }
+    : { stored, parted, letters: draft.letters, at };
 }
 
 const dropCommands = async (ids: string[], connection: PoolConnection): Promise<void> => {
@@ -56,6 +60,9 @@ const dropCommands = async (ids: string[], connection: PoolConnection): Promise<
   }
 };
 
+const dropLetters = (courseId: string, accountId: string, connection: PoolConnection) =>
+  run("UPDATE drafts SET letters = '[]' WHERE course_id = ? AND account_id = ?", [courseId, accountId], connection);
+
 /** Writes what was taken of a draft as one step of the plan, under the lock. */
 async function write(
   courseId: string,
@@ -63,6 +70,7 @@ async function write(
   publicationId: string,
   stored: StoredPlan,
   { plan, applied }: Replay,
+  letters: Message[],
   at: number,
   connection: PoolConnection,
   told?: (done: number, of: number) => void,
@@ -83,6 +91,7 @@ async function write(
     applied.map(({ command }) => command.id),
     connection,
   );
+  for (const letter of letters) await writeMessage(plan, accountId, letter, at, connection);
   await lock(courseId, accountId, connection);
   return { revision, plan };
 }
@@ -106,8 +115,10 @@ export async function publish(
     if (done) return { published: true, revision: done.revision };
     const found = await looked(courseId, accountId, publication, connection);
     if ("published" in found) return found;
-    const { stored, parted, at } = found;
-    moved = await write(courseId, accountId, publication.publicationId, stored, parted.taken, at, connection, told);
+    const { stored, parted, letters, at } = found;
+    const id = publication.publicationId;
+    moved = await write(courseId, accountId, id, stored, parted.taken, letters, at, connection, told);
+    await dropLetters(courseId, accountId, connection);
     return { published: true, revision: moved.revision };
   });
   if (moved) remember(courseId, moved);
@@ -140,10 +151,12 @@ export function planPublication(
     const found = await looked(courseId, accountId, publication, connection);
     if ("published" in found) return found;
     await run(
-      "INSERT INTO planned_publications (id, course_id, account_id, at, seen, state, says) VALUES (?, ?, ?, ?, ?, 'waiting', '')",
-      [publication.publicationId, courseId, accountId, at, JSON.stringify(seen)],
+      `INSERT INTO planned_publications (id, course_id, account_id, at, seen, state, says, letters)
+       VALUES (?, ?, ?, ?, ?, 'waiting', '', ?)`,
+      [publication.publicationId, courseId, accountId, at, JSON.stringify(seen), JSON.stringify(found.letters)],
       connection,
     );
+    await dropLetters(courseId, accountId, connection);
     const ids = found.parted.taken.applied.map(({ command }) => command.id);
     await run(
       `UPDATE draft_commands SET planned_id = ? WHERE course_id = ? AND account_id = ? AND id IN (${places(ids)})`,
@@ -158,18 +171,32 @@ export function planPublication(
 const release = (plannedId: string, connection: PoolConnection) =>
   run("UPDATE draft_commands SET planned_id = NULL WHERE planned_id = ?", [plannedId], connection);
 
+/** The messages of a planned publication stand in the draft again. */
+async function giveLettersBack(courseId: string, accountId: string, letters: Message[], connection: PoolConnection) {
+  const draft = await read(courseId, accountId, connection);
+  await run(
+    "UPDATE drafts SET letters = ? WHERE course_id = ? AND account_id = ?",
+    [JSON.stringify([...letters, ...draft.letters]), courseId, accountId],
+    connection,
+  );
+}
+
 /** Takes a planned publication back into the draft, or puts away one that was held back; false where there is none. */
 export function takeBack(courseId: string, accountId: string, plannedId: string): Promise<boolean> {
   return transaction(async (connection) => {
-    const taken = await run(
-      `UPDATE planned_publications SET state = 'taken back'
-       WHERE id = ? AND course_id = ? AND account_id = ? AND state IN ('waiting', 'held back')`,
+    const [found] = await rows<{ state: string; letters: string }>(
+      `SELECT state, letters FROM planned_publications
+       WHERE id = ? AND course_id = ? AND account_id = ? AND state IN ('waiting', 'held back') FOR UPDATE`,
       [plannedId, courseId, accountId],
       connection,
     );
-    if (taken === 0) return false;
+    if (!found) return false;
+    await run("UPDATE planned_publications SET state = 'taken back' WHERE id = ?", [plannedId], connection);
     await release(plannedId, connection);
     await lock(courseId, accountId, connection);
+    // One that was held back gave its messages back then.
+    if (found.state === "waiting")
+      await giveLettersBack(courseId, accountId, fromJson<Message[]>(found.letters), connection);
     return true;
   });
 }
@@ -189,7 +216,15 @@ async function whyHeldBack(stored: StoredPlan, taken: Replay, seen: Seen, at: nu
   return more ? `The course has changed since it was planned: ${more[0]} ${more[2]}, instead of ${more[1]}.` : null;
 }
 
-async function publishOne(planned: { id: string; course_id: string; account_id: string; seen: string }): Promise<void> {
+interface Due {
+  id: string;
+  course_id: string;
+  account_id: string;
+  seen: string;
+  letters: string;
+}
+
+async function publishOne(planned: Due): Promise<void> {
   const { id, course_id: courseId, account_id: accountId } = planned;
   let moved: StoredPlan | null = null;
   await transaction(async (connection) => {
@@ -210,10 +245,12 @@ async function publishOne(planned: { id: string; course_id: string; account_id: 
     const why = lost
       ? "It needs changes that are drafted and not part of it."
       : await whyHeldBack(stored, taken, fromJson<Seen>(planned.seen), at);
-    if (why === null) moved = await write(courseId, accountId, id, stored, taken, at, connection);
+    const letters = fromJson<Message[]>(planned.letters);
+    if (why === null) moved = await write(courseId, accountId, id, stored, taken, letters, at, connection);
     else {
       await release(id, connection);
       await lock(courseId, accountId, connection);
+      await giveLettersBack(courseId, accountId, letters, connection);
     }
     await run(
       "UPDATE planned_publications SET state = ?, says = ? WHERE id = ?",
@@ -226,8 +263,8 @@ async function publishOne(planned: { id: string; course_id: string; account_id: 
 
 /** Publishes what was planned for a moment that has come. Several processes may ask: each is published by one. */
 export async function publishDue(at: number): Promise<void> {
-  const due = await rows<{ id: string; course_id: string; account_id: string; seen: string }>(
-    "SELECT id, course_id, account_id, seen FROM planned_publications WHERE state = 'waiting' AND at <= ? ORDER BY at LIMIT 50",
+  const due = await rows<Due>(
+    "SELECT id, course_id, account_id, seen, letters FROM planned_publications WHERE state = 'waiting' AND at <= ? ORDER BY at LIMIT 50",
     [at],
   );
   for (const planned of due)

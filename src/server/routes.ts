@@ -5,10 +5,10 @@
 
 /**
  * `anyone`: also without a session. `account`: any session. The others need an open enrolment with that role in
- * the course that the address names; a reader is a student or a visitor, staff are the coordinator and, within their
+ * the course that the address names; a member has any, a reader is a student or a visitor, staff are the coordinator and, within their
  * scope, instructors and support.
  */
-export type Asker = "anyone" | "account" | "coordinator" | "staff" | "student" | "reader";
+export type Asker = "anyone" | "account" | "coordinator" | "staff" | "student" | "reader" | "member";
 export interface Route {
   pattern: string;
   method: "GET" | "POST" | "DELETE";
@@ -55,6 +55,8 @@ export const routes: Route[] = [
   route("GET", "/course/[course]/calendar", "reader"),
   route("GET", "/course/[course]/marks", "student"),
   route("POST", "/course/[course]/calendar", "reader"),
+  route("GET", "/course/[course]/notices", "member"),
+  route("POST", "/course/[course]/notices", "member"),
   route("GET", "/course/[course]/people", "student"),
   route("GET", "/course/[course]/groups", "student"),
   route("POST", "/course/[course]/groups", "student"),
@@ -68,6 +70,9 @@ export const routes: Route[] = [
   route("POST", "/api/courses/[course]/draft", "coordinator"),
   route("POST", "/api/courses/[course]/publish", "coordinator"),
   route("DELETE", "/api/courses/[course]/publish", "coordinator"),
+  route("GET", "/api/courses/[course]/messages", "staff"),
+  route("POST", "/api/courses/[course]/messages", "staff"),
+  route("POST", "/api/courses/[course]/messages/[message]", "staff"),
   route("GET", "/api/courses/[course]/journal", "coordinator"),
   route("GET", "/api/courses/[course]/journal/[line]", "coordinator"),
   route("POST", "/api/courses/[course]/journal/[line]", "coordinator"),

@@ -4,7 +4,7 @@ import { type APIRequestContext, type Browser, test as base, expect, type Page }
 export const password = "tarnbeck";
 
 /** The application of this worker: each has one of its own, with a database of its own, so that files run side by side. */
-export function application(): { url: string; databaseUrl: string; registrarUrl: string } {
+export function application(): { url: string; databaseUrl: string; registrarUrl: string; postUrl: string } {
   const all = JSON.parse(process.env.AMBER_TEST_APPLICATIONS ?? "[]");
   return all[Number(process.env.TEST_PARALLEL_INDEX ?? 0)];
 }

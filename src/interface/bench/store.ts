@@ -4,6 +4,7 @@
  */
 import { v7 } from "uuid";
 import { quote } from "../../core/gradebook/filter.ts";
+import type { Message } from "../../core/messages/message.ts";
 import { apply, type Command, type NewCommand, type Replay, replay, sayCommand } from "../../core/plan/apply.ts";
 import { isRefusal } from "../../core/plan/command.ts";
 import { noProgress, type Progress } from "../../core/plan/progress.ts";
@@ -58,6 +59,8 @@ export interface DraftAnswer {
   undone: Command[];
   /** Publications that wait for their moment, and those that were held back. */
   planned: { id: string; at: number; state: "waiting" | "held back"; says: string; commandIds: string[] }[];
+  /** Messages that go out with the next publication. */
+  letters: Message[];
 }
 
 /** When a planned publication goes out, and what the review counted. */
@@ -74,7 +77,7 @@ export function createStore(courseId: string, firstStation: Station) {
     revision: 0,
     scope: null,
     published: null as unknown as Plan,
-    draft: { version: 0, commands: [], undone: [], planned: [] },
+    draft: { version: 0, commands: [], undone: [], planned: [], letters: [] },
     leftOut: new Set(),
     asWas: null,
     writing: null,
@@ -305,6 +308,14 @@ export function createStore(courseId: string, firstStation: Station) {
     publish,
     takeBack,
     lookBack,
+    /** Keeps the messages that go out with the next publication. */
+    async keepLetters(letters: Message[]): Promise<string | null> {
+      await queue;
+      const answer = await postJson<DraftAnswer>(`${address}/draft`, { letters });
+      if (isFailure(answer)) return answer.detail;
+      set({ draft: answer });
+      return null;
+    },
     leaveOut(commandId: string, out: boolean) {
       const leftOut = new Set(state.leftOut);
       if (out) leftOut.add(commandId);

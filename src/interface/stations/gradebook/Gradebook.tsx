@@ -10,8 +10,8 @@ import { Button } from "../../kit/Button.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { plural } from "../../kit/words.ts";
-import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
+import { WithPeople } from "../WithPeople.tsx";
 import { CellWhy } from "./CellWhy.tsx";
 import { ColumnsDialog } from "./ColumnsDialog.tsx";
 import { CompareView } from "./compare/CompareView.tsx";
@@ -119,7 +119,7 @@ export function Gradebook() {
               <Button quiet onPress={() => setDialog("settings")}>
                 How totals are made
               </Button>
-              <IntoGroup quiet personIds={rows} />
+              <WithPeople quiet personIds={rows} />
             </>
           )}
         </div>

@@ -9,9 +9,9 @@ import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { saveFile, saveTable } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
-import { IntoGroup } from "../IntoGroup.tsx";
 import { PersonWhy } from "../placement/PersonWhy.tsx";
 import base from "../station.module.css";
+import { WithPeople } from "../WithPeople.tsx";
 import { AddPeople } from "./AddPeople.tsx";
 import styles from "./intake.module.css";
 
@@ -90,7 +90,7 @@ export function People() {
         </Checkbox>
         {picked.length > 0 && <Button onPress={remove}>Remove from their section</Button>}
         {picked.length > 0 && (
-          <IntoGroup
+          <WithPeople
             personIds={[...new Set(picked.map(({ person }) => person.id))]}
             onDone={() => setSelected(new Set())}
           />

@@ -8,6 +8,7 @@ import { sayPattern } from "../../../core/timing/meetings.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import base from "../station.module.css";
+import { WriteTo } from "../WithPeople.tsx";
 import styles from "./intake.module.css";
 import { NoClassDialog, SectionDialog } from "./SectionDialog.tsx";
 
@@ -82,6 +83,7 @@ export function Sections() {
                     .join("; ")}
                 </td>
                 <td className={styles.acts}>
+                  <WriteTo quiet to={[{ kind: "section", id: one.id }]} says="Write" />
                   <Button quiet aria-label={`Change section ${one.code}`} onPress={() => setEditing(one.id)}>
                     Change
                   </Button>

@@ -2,6 +2,7 @@ import type { LayerCount } from "../../../core/placement/membership.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button, Toggle } from "../../kit/Button.tsx";
 import base from "../station.module.css";
+import { WriteTo } from "../WithPeople.tsx";
 import styles from "./placement.module.css";
 import type { Shown } from "./shown.ts";
 
@@ -85,6 +86,9 @@ export function Figures({ count, show, view, setView, addGroup, form, paste }: F
           <Button quiet onPress={() => store.draft([{ kind: "layer.topUp", layerId: layer.id }])}>
             Place the {unplaced.length} unplaced
           </Button>
+        )}
+        {unplaced.length > 0 && (
+          <WriteTo quiet unplacedIn={[layer.id]} says={`Write to the ${unplaced.length} unplaced`} />
         )}
         <span className={styles.views} role="group" aria-label="View">
           {views.map(([id, name]) => (

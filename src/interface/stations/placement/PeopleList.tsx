@@ -8,8 +8,8 @@ import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { holdsWords, plural } from "../../kit/words.ts";
-import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
+import { WithPeople } from "../WithPeople.tsx";
 import styles from "./placement.module.css";
 import type { Shown } from "./shown.ts";
 
@@ -117,7 +117,7 @@ export function PeopleList({ count, shown, showAll, chosen, choose }: ListProps)
               }))}
               onChange={(groupId) => done(store.draft([{ kind: "placement.place", groupId, personIds: picked }]))}
             />
-            <IntoGroup quiet personIds={picked} onDone={() => setSelected(new Set())} />
+            <WithPeople quiet personIds={picked} onDone={() => setSelected(new Set())} />
             {inGroups.length > 0 && (
               <Button
                 quiet

@@ -6,8 +6,8 @@ import { Choice, TextField } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { holdsWords, plural } from "../../kit/words.ts";
-import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
+import { WithPeople } from "../WithPeople.tsx";
 import styles from "./sidebyside.module.css";
 
 interface SideProps {
@@ -62,7 +62,7 @@ export function SideBySide({ counts, chosen, choose }: SideProps) {
           onChange={setText}
         />
         <span className={base.soft}>{plural(people.length, "student")}</span>
-        <IntoGroup quiet personIds={people} />
+        <WithPeople quiet personIds={people} />
       </div>
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: scrollable region */}
       <div className={styles.scroll} role="group" aria-label="Groups of each student" tabIndex={0}>

@@ -1,7 +1,7 @@
 import { nameOf } from "../../../core/reach/explain.ts";
 import { useBench } from "../../bench/context.tsx";
-import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
+import { WithPeople } from "../WithPeople.tsx";
 import styles from "./reach.module.css";
 
 /** The first of some students, each a way to look through their eyes as drafted, and all of them into a group. */
@@ -25,7 +25,7 @@ export function Names({ personIds, most }: { personIds: string[]; most: number }
           <span className={base.soft}>and {(personIds.length - most).toLocaleString("en-GB")} more</span>
         )}
       </p>
-      <IntoGroup quiet personIds={personIds} />
+      <WithPeople quiet personIds={personIds} />
     </>
   );
 }

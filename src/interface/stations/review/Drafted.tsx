@@ -5,6 +5,7 @@ import { Button } from "../../kit/Button.tsx";
 import { Checkbox } from "../../kit/Fields.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
+import { Letters } from "./Letters.tsx";
 import styles from "./review.module.css";
 
 interface DraftedProps {
@@ -73,6 +74,7 @@ export function Drafted({ causes, cause, setCause }: DraftedProps) {
           })}
       </ol>
       {applied.length > held.size && <Button onPress={() => store.step("undo all")}>Undo all</Button>}
+      <Letters />
     </section>
   );
 }

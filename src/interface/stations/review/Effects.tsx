@@ -3,8 +3,8 @@ import type { Plan } from "../../../core/plan/types.ts";
 import { type EffectLine, weightOf } from "../../../core/review/effects.ts";
 import { useBench } from "../../bench/context.tsx";
 import { plural } from "../../kit/words.ts";
-import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
+import { WithPeople } from "../WithPeople.tsx";
 import styles from "./review.module.css";
 import { effectWords } from "./words.ts";
 
@@ -77,7 +77,7 @@ export function People({ line }: { line: EffectLine }) {
   return (
     <section>
       <h3 className={base.whyTitle}>{plural(line.personIds.length, "student")}</h3>
-      <IntoGroup quiet personIds={line.personIds} />
+      <WithPeople quiet personIds={line.personIds} />
       <p className={base.soft}>A name opens what they see before and after, side by side.</p>
       <ul className={styles.people}>
         {line.personIds.slice(0, 300).map((personId) => {

@@ -7,13 +7,14 @@ import { ByGroup } from "./ByGroup.tsx";
 import { Drafted } from "./Drafted.tsx";
 import { Effects, People } from "./Effects.tsx";
 import { JournalView } from "./journal/JournalView.tsx";
+import { MessagesView } from "./MessagesView.tsx";
 import styles from "./review.module.css";
 import { Warnings } from "./Warnings.tsx";
 
 /** What the draft does to people, before anyone is touched; and what was done. */
 export function ReviewStation() {
   const { state, review } = useBench();
-  const [view, setView] = useState<"draft" | "journal">("draft");
+  const [view, setView] = useState<"draft" | "messages" | "journal">("draft");
   return (
     <div className={base.station}>
       <div className={base.head}>
@@ -24,6 +25,7 @@ export function ReviewStation() {
           onChange={setView}
           options={[
             { value: "draft", label: "Draft" },
+            { value: "messages", label: "Messages" },
             { value: "journal", label: "Journal" },
           ]}
         />
@@ -47,7 +49,7 @@ export function ReviewStation() {
           </div>
         )}
       </div>
-      {view === "draft" ? <DraftView /> : <JournalView />}
+      {view === "draft" ? <DraftView /> : view === "messages" ? <MessagesView /> : <JournalView />}
     </div>
   );
 }

@@ -8,8 +8,8 @@ import type { NewCommand } from "../../../bench/store.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
-import { IntoGroup } from "../../IntoGroup.tsx";
 import base from "../../station.module.css";
+import { WithPeople } from "../../WithPeople.tsx";
 import { BoardColumn } from "./BoardColumn.tsx";
 import styles from "./board.module.css";
 import { allShown, type Column, type Switches, staffAt, useColumns } from "./useBoard.ts";
@@ -171,7 +171,7 @@ export function Board({ count, onWhy }: BoardProps) {
                 Remove
               </Button>
             )}
-            <IntoGroup
+            <WithPeople
               quiet
               personIds={[...new Set(places.map(({ personId }) => personId))]}
               onDone={selection.clear}

@@ -9,6 +9,7 @@ import { Stripe } from "../../../kit/Stripe.tsx";
 import { plural } from "../../../kit/words.ts";
 import { useFilters } from "../../gradebook/filters/useFilters.ts";
 import base from "../../station.module.css";
+import { WriteTo } from "../../WithPeople.tsx";
 import styles from "../placement.module.css";
 import { GroupDialog } from "./GroupDialog.tsx";
 
@@ -70,7 +71,8 @@ export function GroupWhy({ groupId }: { groupId: string }) {
       {group.pattern.length > 0 && <p style={{ marginTop: 6 }}>It meets {sayPattern(group.pattern)}.</p>}
       {leads.length > 0 && <p style={{ marginTop: 6 }}>Led by {leads.map(fullName).join(" and ")}.</p>}
       <p style={{ margin: "10px 0" }}>
-        <Button onPress={() => setEditing(true)}>Change the group</Button>
+        <Button onPress={() => setEditing(true)}>Change the group</Button>{" "}
+        <WriteTo quiet to={[{ kind: "group", id: groupId }]} says="Write to the group" />
       </p>
       <h4 className={styles.whyHead}>Aimed at it</h4>
       {said.length === 0 ? (

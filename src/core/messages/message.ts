@@ -1,0 +1,83 @@
+/** A message: to whom it goes, each person once, and what each of them reads. Source: semantics.md sections 8 and 9. */
+import { z } from "zod";
+import { holdsAt, isEnrolledAt, isStudentAt, lookup, studentsAt } from "../plan/lookup.ts";
+import { Id, type Plan, Target } from "../plan/types.ts";
+import { membershipsAt } from "../timing/resolving/resolve.ts";
+
+export const Message = z.object({
+  /** Made by the browser: sent twice, it goes out once. */
+  id: Id,
+  subject: z.string().trim().min(1, "a subject").max(200),
+  body: z.string().trim().min(1, "a text").max(20_000),
+  to: z.array(Target).max(20_000),
+  /** Layers in which whoever is in no group gets it too. */
+  unplacedIn: z.array(Id).max(50),
+  /** Whether staff of the groups and sections get it as well. */
+  withStaff: z.boolean(),
+});
+export type Message = z.infer<typeof Message>;
+
+export interface Recipient {
+  personId: string;
+  /** Null where they have no address of their own, or share one that gets it already: they find it in the course. */
+  address: string | null;
+  isStaff: boolean;
+}
+
+const staffRoles = new Set(["coordinator", "instructor", "support"]);
+
+/** Who gets a message at t, each person and each address once, students first. */
+export function recipientsOf(plan: Plan, { to, unplacedIn, withStaff }: Message, t: number): Recipient[] {
+  const named = { group: new Set<string>(), section: new Set<string>(), person: new Set<string>() };
+  for (const { kind, id } of to)
+    if (kind === "set") for (const groupId of plan.sets[id]?.groupIds ?? []) named.group.add(groupId);
+    else named[kind].add(id);
+  const groupsOf = (layerId: string) => new Set((lookup(plan).groupsOfLayer.get(layerId) ?? []).map(({ id }) => id));
+  const layers = unplacedIn.filter((id) => plan.layers[id]).map(groupsOf);
+  const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
+  const placedIn = (personId: string) =>
+    (placementsOfPerson.get(personId) ?? []).filter((row) => holdsAt(row, t)).map(({ groupId }) => groupId);
+  const students = studentsAt(plan, t).filter((personId) => {
+    if (named.person.has(personId)) return true;
+    const { groupIds, sectionIds } = membershipsAt(plan, personId, t);
+    return (
+      [...groupIds].some((id) => named.group.has(id)) ||
+      [...sectionIds].some((id) => named.section.has(id)) ||
+      layers.some((groups) => ![...groupIds].some((id) => groups.has(id)))
+    );
+  });
+  const isStaffOf = (personId: string) =>
+    (enrolmentsOfPerson.get(personId) ?? []).some(
+      (row) =>
+        holdsAt(row, t) && staffRoles.has(row.role) && row.sectionId !== null && named.section.has(row.sectionId),
+    ) || placedIn(personId).some((id) => named.group.has(id));
+  const staff = Object.keys(plan.people).filter(
+    (personId) =>
+      isEnrolledAt(plan, personId, t) &&
+      !isStudentAt(plan, personId, t) &&
+      (named.person.has(personId) || (withStaff && isStaffOf(personId))),
+  );
+  const addresses = new Set<string>();
+  return [...students, ...staff].map((personId, at) => {
+    const address = plan.people[personId]?.email?.trim() || null;
+    const known = address === null || addresses.has(address.toLowerCase());
+    if (address) addresses.add(address.toLowerCase());
+    return { personId, address: known ? null : address, isStaff: at >= students.length };
+  });
+}
+
+/** A message that was written, with how it fares. */
+export interface SentMessage {
+  id: string;
+  at: number;
+  by: string;
+  subject: string;
+  body: string;
+  recipients: number;
+  sent: number;
+  waiting: number;
+  refused: number;
+  unread: number;
+  /** What stands in the way of those that wait or were refused. */
+  error: string;
+}

@@ -1,0 +1,94 @@
+import { expect, test } from "vitest";
+import type { Plan, Target } from "../plan/types.ts";
+import {
+  addItem,
+  addLayer,
+  addSection,
+  addStudent,
+  coursePlan,
+  forOnly,
+  group,
+  person,
+  section,
+  t0,
+} from "../tests/fixture.ts";
+import { type Message, recipientsOf } from "./message.ts";
+import { blankMistakes, filler, offeredBlanks } from "./placeholders.ts";
+
+function course(): Plan {
+  const plan = coursePlan();
+  for (const code of ["D1", "EV"]) addSection(plan, code);
+  addLayer(plan, "Teams", ["Otter", "Heron"]);
+  addStudent(plan, "ada", ["D1"], ["Otter"]);
+  addStudent(plan, "ben", ["EV"], ["Heron"]);
+  addStudent(plan, "cas", ["EV"]);
+  addStudent(plan, "ida", ["D1"]);
+  const teaches = plan.enrolments["ida in D1"];
+  if (teaches) teaches.role = "instructor";
+  addStudent(plan, "sam", [], ["Otter"]);
+  const helps = plan.enrolments["sam in null"];
+  if (helps) helps.role = "support";
+  addItem(plan, "lab", { title: "Lab 1", dates: { due: "2026-12-01T17:00" }, audience: forOnly(group("Otter")) });
+  return plan;
+}
+const message = (to: Target[], more: Partial<Message> = {}): Message => ({
+  id: "m",
+  subject: "s",
+  body: "b",
+  to,
+  unplacedIn: [],
+  withStaff: false,
+  ...more,
+});
+const who = (plan: Plan, one: Message) => recipientsOf(plan, one, t0).map(({ personId }) => personId);
+
+test("groups, sections, people and the unplaced of a layer get it, each once; staff where they are wanted", () => {
+  const plan = course();
+  plan.sets.both = { id: "both", name: "Both", groupIds: ["Otter", "Heron"] };
+  expect(who(plan, message([group("Otter"), section("D1"), person("ada")]))).toEqual(["ada"]);
+  expect(who(plan, message([{ kind: "set", id: "both" }]))).toEqual(["ada", "ben"]);
+  expect(who(plan, message([], { unplacedIn: ["Teams"] }))).toEqual(["cas"]);
+  expect(who(plan, message([group("Otter"), section("D1")], { withStaff: true }))).toEqual(["ada", "ida", "sam"]);
+  expect(who(plan, message([person("ida"), person("gone")]))).toEqual(["ida"]);
+  expect(who(plan, message([]))).toEqual([]);
+});
+test("whoever left gets nothing, and an address that two share gets it once", () => {
+  const plan = course();
+  const [left, other] = [plan.enrolments["ben in EV"], plan.people.cas];
+  if (left) left.until = t0;
+  if (other) other.email = "ADA@x.example";
+  expect(recipientsOf(plan, message([section("EV"), person("ada")]), t0)).toEqual([
+    { personId: "ada", address: "ada@x.example", isStaff: false },
+    { personId: "cas", address: null, isStaff: false },
+  ]);
+});
+test("each reads their own group, code and date, and nobody the date of a thing that is not for them", () => {
+  const plan = course();
+  const otter = plan.groups.Otter;
+  if (otter) Object.assign(otter, { code: "weir-7", label: "Team Otter" });
+  const read = filler(
+    plan,
+    "{given name} {name}: {group of teams}, {code of Teams}, {due of lab 1}, {opens of Lab 1}; {course}",
+    t0,
+  );
+  expect(read("ada")).toBe(
+    "ada ada Test: Team Otter, weir-7, Tue 1 Dec, 17:00, no date; WSH 240 Watershed Field Methods",
+  );
+  expect(read("ben")).toMatch(/: Heron, no code, no date, no date;/);
+  expect(read("cas")).toMatch(/: no group yet, no code, no date/);
+  expect(filler(plan, "Nothing {to fill}", t0)("ada")).toBe("Nothing {to fill}");
+});
+test("what stands for nothing is told with its place", () => {
+  expect(blankMistakes(course(), "Dear {nam}, see {group of Boats} and {due of Lab 9}")).toEqual([
+    { position: 5, says: '"{nam}" stands for nothing. Use {name}, {group of Teams}, {due of an item}.' },
+    { position: 16, says: 'There is no layer called "Boats".' },
+    { position: 37, says: 'There is no item called "Lab 9".' },
+  ]);
+  const hidden = course();
+  addLayer(hidden, "Plans", ["Extra time"], { private: true });
+  expect(blankMistakes(hidden, "{group of Plans}")).toMatchObject([
+    { says: expect.stringMatching(/^Plans is private/) },
+  ]);
+  expect(offeredBlanks(hidden)).not.toContain("{group of Plans}");
+  for (const blank of offeredBlanks(course())) expect(blankMistakes(course(), blank)).toEqual([]);
+});

@@ -1,0 +1,102 @@
+/**
+ * What a message says to each: `{name}`, `{given name}`, `{course}`, `{now}`, `{group of LAYER}`, `{code of LAYER}`,
+ * `{due of ITEM}`, `{opens of ITEM}`, `{closes of ITEM}`. A date is told only to whom the item is meant for.
+ */
+import { lookup } from "../plan/lookup.ts";
+import { noProgress } from "../plan/progress.ts";
+import type { Layer, Plan } from "../plan/types.ts";
+import { hasBit } from "../reach/bits.ts";
+import { type Reach, reachAt } from "../reach/reach.ts";
+import { type MomentField, resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
+import { sayInstant } from "../timing/wall.ts";
+
+interface Blank {
+  /** In the text, without the braces. */
+  name: string;
+  fill(reach: Reach, personId: string): string;
+}
+export interface BlankMistake {
+  /** Where it stands in the text, from 0. */
+  position: number;
+  says: string;
+}
+
+const plain: Record<string, Blank["fill"]> = {
+  name: ({ plan }, personId) => {
+    const person = plan.people[personId];
+    return person ? `${person.givenName} ${person.familyName}`.trim() : "";
+  },
+  "given name": ({ plan }, personId) => plan.people[personId]?.givenName ?? "",
+  course: ({ plan }) => `${plan.course.code} ${plan.course.title}`,
+  now: ({ plan, t }) => sayInstant(t, plan.course.timeZone),
+};
+const dateWords: MomentField[] = ["opens", "due", "closes"];
+
+function groupsIn({ plan, indexOf, memberships }: Reach, personId: string, layer: Layer) {
+  const place = indexOf.get(personId);
+  const mine = place === undefined ? null : memberships(place).groupIds;
+  return (lookup(plan).groupsOfLayer.get(layer.id) ?? []).filter(({ id }) => mine?.has(id));
+}
+
+/** The blank that a name stands for, or why there is none. */
+function blankOf(plan: Plan, name: string): Blank["fill"] | string {
+  const own = plain[name.toLowerCase()];
+  if (own) return own;
+  const [, what = "", of = ""] = /^(\w+) of (.+)$/i.exec(name) ?? [];
+  const wanted = of.trim().toLowerCase();
+  const kind = what.toLowerCase();
+  if (kind === "group" || kind === "code") {
+    const layer = lookup(plan).layers.find((one) => one.name.toLowerCase() === wanted);
+    if (!layer) return `There is no layer called "${of}".`;
+    if (layer.private) return `${layer.name} is private: no student ever reads of its groups.`;
+    return (reach, personId) =>
+      groupsIn(reach, personId, layer)
+        .map((group) => (kind === "group" ? group.label : (group.code ?? "")))
+        .filter(Boolean)
+        .join(", ") || (kind === "group" ? "no group yet" : "no code");
+  }
+  const field = dateWords.find((one) => one === kind);
+  if (field) {
+    const item = Object.values(plan.items).find(({ title }) => title.toLowerCase() === wanted);
+    if (!item) return `There is no item called "${of}".`;
+    return (reach, personId) => {
+      const place = reach.indexOf.get(personId);
+      const current = reach.plan.items[item.id];
+      // Nobody learns the date of a thing that is not for them.
+      if (place === undefined || !current || !hasBit(reach.meant(current), place)) return "no date";
+      const at = resolvedInstant(reach.plan, resolveDates(reach.plan, current, reach.memberships(place)), field);
+      return at === null ? "no date" : sayInstant(at, reach.plan.course.timeZone);
+    };
+  }
+  return `"{${name}}" stands for nothing. Use {name}, {group of ${lookup(plan).layers[0]?.name ?? "a layer"}}, {due of an item}.`;
+}
+
+const blanks = /\{([^{}\n]{1,250})\}/g;
+
+/** What in a text stands for nothing. */
+export const blankMistakes = (plan: Plan, text: string): BlankMistake[] =>
+  [...text.matchAll(blanks)].flatMap((match) => {
+    const found = blankOf(plan, (match[1] ?? "").trim());
+    return typeof found === "string" ? [{ position: match.index, says: found }] : [];
+  });
+
+/** A text as each person reads it; what stands for nothing is left as it is. */
+export function filler(plan: Plan, text: string, t: number): (personId: string) => string {
+  const known = new Map<string, Blank["fill"] | string>();
+  for (const [, name = ""] of text.matchAll(blanks)) known.set(name, blankOf(plan, name.trim()));
+  if (known.size === 0) return () => text;
+  const reach = reachAt(plan, noProgress, t);
+  return (personId) =>
+    text.replace(blanks, (whole, name: string) => {
+      const fill = known.get(name);
+      return typeof fill === "function" ? fill(reach, personId) : whole;
+    });
+}
+
+/** What may be put into a text, the usual first. */
+export const offeredBlanks = (plan: Plan): string[] => [
+  "{given name}",
+  "{name}",
+  ...lookup(plan).layers.flatMap((layer) => (layer.private ? [] : [`{group of ${layer.name}}`])),
+  "{course}",
+];

@@ -1,0 +1,177 @@
+/** A message to some people: written, looked at as any of them reads it, and sent now or with the publication. */
+import { useMemo, useRef, useState } from "react";
+import { v7 } from "uuid";
+import { type Message, recipientsOf } from "../../core/messages/message.ts";
+import { blankMistakes, filler, offeredBlanks } from "../../core/messages/placeholders.ts";
+import { fullName } from "../../core/plan/lookup.ts";
+import type { Target } from "../../core/plan/types.ts";
+import { useBench } from "../bench/context.tsx";
+import { isFailure, postJson } from "../bench/fetch.ts";
+import { Button } from "../kit/Button.tsx";
+import { Actions, Dialog } from "../kit/Dialog.tsx";
+import { Checkbox, TextField } from "../kit/Fields.tsx";
+import { SubmitForm } from "../kit/SubmitForm.tsx";
+import { plural } from "../kit/words.ts";
+import base from "../stations/station.module.css";
+import { Targets } from "../stations/Targets.tsx";
+import styles from "./messages.module.css";
+
+export interface MessageDraft {
+  to?: Target[];
+  unplacedIn?: string[];
+  /** One that was written already. */
+  letter?: Message;
+  /** Whether it is written for the publication that is reviewed. */
+  withPublication?: boolean;
+}
+
+export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose(): void }) {
+  const { store, state, plan: drafted, parted } = useBench();
+  // Who it reaches: as published now, or as it will be by the publication.
+  const plan = start.withPublication ? parted.taken.plan : state.published;
+  const [letter, setLetter] = useState<Message>(
+    () =>
+      start.letter ?? {
+        id: v7(),
+        subject: "",
+        body: "",
+        to: start.to ?? [],
+        unplacedIn: start.unplacedIn ?? [],
+        withStaff: false,
+      },
+  );
+  const set = (changes: Partial<Message>) => setLetter({ ...letter, ...changes });
+  const [failure, setFailure] = useState("");
+  const [sending, setSending] = useState(false);
+  const [which, setWhich] = useState(0);
+  const field = useRef<HTMLDivElement>(null);
+  const recipients = useMemo(() => recipientsOf(plan, letter, state.now), [plan, letter, state.now]);
+  const [shownSubject, shownBody] = useMemo(
+    () => [filler(plan, letter.subject, state.now), filler(plan, letter.body, state.now)],
+    [plan, letter.subject, letter.body, state.now],
+  );
+  const mistakes = [letter.subject, letter.body].map((text) => blankMistakes(plan, text)[0]);
+  const reader = recipients[Math.min(which, recipients.length - 1)];
+  const person = reader && plan.people[reader.personId];
+  const without = recipients.filter(({ address }) => address === null).length;
+  const insert = (blank: string) => {
+    const area = field.current?.querySelector("textarea");
+    const [from, to] = [area?.selectionStart ?? letter.body.length, area?.selectionEnd ?? letter.body.length];
+    set({ body: letter.body.slice(0, from) + blank + letter.body.slice(to) });
+    requestAnimationFrame(() => {
+      area?.focus();
+      area?.setSelectionRange(from + blank.length, from + blank.length);
+    });
+  };
+  const isReady =
+    letter.subject.trim() !== "" && letter.body.trim() !== "" && recipients.length > 0 && mistakes.every((one) => !one);
+  const send = async () => {
+    setSending(true);
+    const answer = await postJson<{ recipients: number }>(`${store.address}/messages`, letter);
+    setSending(false);
+    if (isFailure(answer)) return setFailure(answer.detail);
+    store.tell("done", `Written to ${plural(answer.recipients, "person", "people")}.`);
+    onClose();
+  };
+  const keep = async () => {
+    const others = state.draft.letters.filter(({ id }) => id !== letter.id);
+    const says = await store.keepLetters([...others, letter]);
+    if (says) return setFailure(says);
+    onClose();
+  };
+  const layers = letter.unplacedIn.map((id) => drafted.layers[id]?.name ?? "a removed layer");
+  return (
+    <Dialog title="Write a message" onClose={onClose} wide>
+      <SubmitForm onSubmit={() => void (start.withPublication ? keep() : send())}>
+        <Everybody letter={letter} set={set} />
+        {layers.length > 0 && <p>Whoever is in no group of {layers.join(", ")}.</p>}
+        <Checkbox isSelected={letter.withStaff} onChange={(withStaff) => set({ withStaff })}>
+          Staff of these groups and sections too
+        </Checkbox>
+        <TextField
+          label="Subject"
+          value={letter.subject}
+          onChange={(subject) => set({ subject })}
+          error={mistakes[0]?.says}
+          autoFocus
+        />
+        <div ref={field}>
+          <TextField
+            label="Text"
+            lines={7}
+            value={letter.body}
+            onChange={(body) => set({ body })}
+            error={mistakes[1] && `At character ${mistakes[1].position + 1}: ${mistakes[1].says}`}
+          />
+        </div>
+        <div className={styles.blanks} role="group" aria-label="Put in for each reader">
+          <span className={base.soft}>For each reader:</span>
+          {offeredBlanks(plan)
+            .slice(0, 7)
+            .map((blank) => (
+              <Button key={blank} quiet onPress={() => insert(blank)}>
+                {blank}
+              </Button>
+            ))}
+          <span className={base.soft}>{"and {due of an item}"}</span>
+        </div>
+        <section className={styles.preview} aria-label="As it is read">
+          <div className={base.bar}>
+            <strong>
+              {plural(recipients.length, "person", "people")}, {plural(recipients.length - without, "letter")}
+            </strong>
+            {without > 0 && (
+              <span className={base.soft}>{without} without an address of their own find it in the course</span>
+            )}
+            <span className={base.push} />
+            <Button quiet isDisabled={which === 0} onPress={() => setWhich(which - 1)} aria-label="The reader before">
+              ‹
+            </Button>
+            <span>{person ? fullName(person) : "nobody"}</span>
+            <Button
+              quiet
+              isDisabled={which >= recipients.length - 1}
+              onPress={() => setWhich(which + 1)}
+              aria-label="The next reader"
+            >
+              ›
+            </Button>
+          </div>
+          {reader && (
+            <>
+              <strong>{shownSubject(reader.personId) || "No subject yet"}</strong>
+              <p>{shownBody(reader.personId) || "No text yet"}</p>
+            </>
+          )}
+        </section>
+        {failure && (
+          <p role="alert" className={base.wrong}>
+            {failure}
+          </p>
+        )}
+        <Actions>
+          <Button onPress={onClose}>Leave</Button>
+          <Button strong type="submit" isDisabled={!isReady || sending}>
+            {start.withPublication ? "Send with the publication" : `Send to ${recipients.length}`}
+          </Button>
+        </Actions>
+      </SubmitForm>
+    </Dialog>
+  );
+}
+
+/** To whom it goes. */
+function Everybody({ letter: one, set: change }: { letter: Message; set(changes: Partial<Message>): void }) {
+  const persons = one.to.filter(({ kind }) => kind === "person");
+  // A long list of names is a number; what is added stands beside it.
+  if (persons.length > 12)
+    return (
+      <p>
+        {plural(persons.length, "person", "people")} who were chosen{" "}
+        <Button quiet onPress={() => change({ to: one.to.filter(({ kind }) => kind !== "person") })}>
+          Take them out
+        </Button>
+      </p>
+    );
+  return <Targets label="To" targets={one.to} onChange={(to) => change({ to })} />;
+}

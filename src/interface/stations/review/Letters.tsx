@@ -1,0 +1,53 @@
+import { useState } from "react";
+import { type Message, recipientsOf } from "../../../core/messages/message.ts";
+import { useBench } from "../../bench/context.tsx";
+import { Button } from "../../kit/Button.tsx";
+import { plural } from "../../kit/words.ts";
+import { MessageDialog, type MessageDraft } from "../../messages/MessageDialog.tsx";
+import styles from "../../messages/messages.module.css";
+import base from "../station.module.css";
+
+/** Messages that go out with the publication: written, looked at and counted beforehand. */
+export function Letters() {
+  const { store, state, parted, review } = useBench();
+  const { letters } = state.draft;
+  const [start, setStart] = useState<MessageDraft | null>(null);
+  const count = (letter: Message) => recipientsOf(parted.taken.plan, letter, state.now).length;
+  const touched = [...new Set(review.lines.flatMap(({ personIds }) => personIds))];
+  return (
+    <section aria-label="Messages with the publication">
+      <h3>Messages that go out with it</h3>
+      {letters.length === 0 && <p className={base.soft}>None: nobody is told but by what they see.</p>}
+      <ul className={styles.letters}>
+        {letters.map((letter) => (
+          <li key={letter.id}>
+            <button
+              type="button"
+              className={base.plainButton}
+              onClick={() => setStart({ letter, withPublication: true })}
+            >
+              {letter.subject}, to {plural(count(letter), "person", "people")}
+            </button>
+            <Button
+              quiet
+              aria-label={`Take out ${letter.subject}`}
+              onPress={() => void store.keepLetters(letters.filter(({ id }) => id !== letter.id))}
+            >
+              Take out
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <Button
+        isDisabled={touched.length === 0}
+        onPress={() => setStart({ to: touched.map((id) => ({ kind: "person", id })), withPublication: true })}
+      >
+        Write to the {touched.length} touched
+      </Button>{" "}
+      <Button quiet onPress={() => setStart({ withPublication: true })}>
+        Write to others
+      </Button>
+      {start && <MessageDialog start={start} onClose={() => setStart(null)} />}
+    </section>
+  );
+}

@@ -1,0 +1,26 @@
+import type { APIRoute } from "astro";
+import { Message, recipientsOf } from "../../../../../core/messages/message.ts";
+import { blankMistakes } from "../../../../../core/messages/placeholders.ts";
+import { readBody } from "../../../../../server/body.ts";
+import { now } from "../../../../../server/clock.ts";
+import { sendMessage, sentMessages } from "../../../../../server/messages.ts";
+import { json, problem } from "../../../../../server/problem.ts";
+
+/** What was sent: by anybody for the coordinator, by themselves for others on the staff. */
+export const GET: APIRoute = async ({ locals }) => {
+  const { courseId, scope } = locals.seat;
+  return json(await sentMessages(courseId, scope === null ? null : locals.account.id));
+};
+
+/** Sends a message at once, to whoever of the sender's students and groups it names. */
+export const POST: APIRoute = async ({ request, locals }) => {
+  const body = await readBody(request, Message);
+  if (body instanceof Response) return body;
+  const { plan } = locals.seat;
+  const [mistake] = [...blankMistakes(plan, body.subject), ...blankMistakes(plan, body.body)];
+  if (mistake) return problem(400, "Not sent", `At character ${mistake.position + 1}: ${mistake.says}`);
+  const at = now();
+  if (recipientsOf(plan, body, at).length === 0)
+    return problem(409, "Not sent", "Nobody would get it: those it names have left, or it names nobody.");
+  return json(await sendMessage(plan, locals.account.id, body, at));
+};
