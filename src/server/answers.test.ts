@@ -92,7 +92,10 @@ describe("the list of routes", () => {
   test("nothing of a course is open to whoever has no role in it", () => {
     for (const { pattern, who } of routes) {
       if (pattern.includes("[course]"))
-        expect([pattern, ["coordinator", "staff", "student", "reader"].includes(who)]).toEqual([pattern, true]);
+        expect([pattern, ["coordinator", "staff", "student", "reader", "member"].includes(who)]).toEqual([
+          pattern,
+          true,
+        ]);
     }
   });
 });

@@ -12,8 +12,9 @@ import { fileOf, serveFile, storeFile } from "./files.ts";
 import type { CourseSeat } from "./guard.ts";
 import { itemPage } from "./item-page.ts";
 import { readPlan } from "./plan-rows.ts";
-import { courseProgress, recordHandIn, recordPost, recordRead } from "./progress.ts";
+import { courseProgress, recordRead } from "./progress.ts";
 import { lookView } from "./showing.ts";
+import { recordHandIn, recordPost } from "./works.ts";
 
 let desk: Desk;
 beforeAll(async () => {
@@ -57,9 +58,9 @@ test("copies made into one split item keep posts, hand-ins and marks; a later ma
   const [one, two] = [copy("Weir log", day), copy("Weir log, evening", evening)];
   await live({ kind: "item.add", item: one }, { kind: "item.add", item: two });
   const [ada, eve] = [memberOf(base, day), memberOf(base, evening)];
-  await recordPost(courseId, one.id, null, ada, "From the day", 1);
-  await recordPost(courseId, two.id, null, eve, "From the evening", 2);
-  await recordHandIn(courseId, two.id, eve, "work", 2);
+  await recordPost(courseId, { itemId: one.id, groupId: null, personId: ada, body: "From the day" }, 1);
+  await recordPost(courseId, { itemId: two.id, groupId: null, personId: eve, body: "From the evening" }, 2);
+  await recordHandIn(courseId, two.id, eve, { text: "work", link: null, fileId: null }, 2);
   await giveMark(courseId, { itemId: two.id, personId: eve, points: 7, excused: false, seen: null }, desk.first, 3);
   await recordRead(courseId, two.id, eve, 4);
 
@@ -98,8 +99,16 @@ test("who changes groups keeps sight of their own posts, and loses that of the o
   const [from, to] = (lookup(base).groupsOfLayer.get(layer?.id ?? "") ?? []).map(({ id }) => id) as [string, string];
   const talk = itemOf(base, "Choosing a site");
   const [moving, staying] = [memberOf(base, from), memberOf(base, from, 1)];
-  await recordPost(courseId, talk.id, from, moving, "Mine, before", desk.moment - 2);
-  await recordPost(courseId, talk.id, from, staying, "Theirs, before", desk.moment - 1);
+  await recordPost(
+    courseId,
+    { itemId: talk.id, groupId: from, personId: moving, body: "Mine, before" },
+    desk.moment - 2,
+  );
+  await recordPost(
+    courseId,
+    { itemId: talk.id, groupId: from, personId: staying, body: "Theirs, before" },
+    desk.moment - 1,
+  );
   await live({ kind: "placement.place", groupId: to, personIds: [moving] });
   const view = await through(moving);
   const page = view && (await itemPage(view, talk.id));

@@ -8,15 +8,15 @@ import { type StudentItem, studentItem } from "../core/reach/student-page.ts";
 import { membershipsAt } from "../core/timing/resolving/resolve.ts";
 import { sayInstant } from "../core/timing/wall.ts";
 import { commentsFor, workOf } from "./marking.ts";
-import { handInsOf, type Post, postsOf } from "./progress.ts";
 import type { Showing } from "./showing.ts";
+import { type Attached, handInsOf, type Post, postsOf, type WorkContent } from "./works.ts";
 
 export interface ItemPage {
   item: StudentItem;
   /** `by`: who handed it in for the group. */
-  handIns: { id: string; at: string; body: string; late: boolean; by: string | null }[];
+  handIns: ({ id: string; at: string; late: boolean; by: string | null } & WorkContent)[];
   /** What other groups handed in, where that may be read. */
-  others: { label: string; at: string; body: string }[];
+  others: ({ label: string; at: string } & WorkContent)[];
   /** What markers wrote, for the student or for their group. */
   comments: Comment[];
   /** One thread a group, or a single one without a group; null where the item has none. */
@@ -25,9 +25,22 @@ export interface ItemPage {
         groupId: string | null;
         label: string | null;
         own: boolean;
-        posts: { id: string; name: string; at: string; body: string }[];
+        posts: ShownPost[];
       }[]
     | null;
+}
+
+export interface ShownPost {
+  id: string;
+  name: string;
+  at: string;
+  body: string;
+  isHtml: boolean;
+  /** Whether it is the reader's own, which they may edit. */
+  mine: boolean;
+  edited: string | null;
+  parentId: string | null;
+  file: Attached | null;
 }
 
 /** What the other groups handed in last, where the split lets it be read. Source: semantics.md section 4, split items. */
@@ -41,13 +54,15 @@ async function othersWork(
   const mine = page.reach.memberships(page.index).groupIds;
   const groups = lookup(plan).groupsOfLayer.get(layerId) ?? [];
   if (!groups.some(({ id }) => mine.has(id))) return [];
-  const latest = new Map<string, { at: number; body: string }>();
+  const latest = new Map<string, { at: number } & WorkContent>();
   for (const row of await handInsOf(courseId, itemIds))
     if (row.at <= page.reach.t)
       for (const groupId of groupsThen(plan, layerId, row.personId, row.at)) latest.set(groupId, row);
   return groups.flatMap(({ id, label }) => {
     const found = mine.has(id) ? undefined : latest.get(id);
-    return found ? [{ label, at: sayInstant(found.at, plan.course.timeZone), body: found.body }] : [];
+    if (!found) return [];
+    const { at, body, link, file } = found;
+    return [{ label, at: sayInstant(at, plan.course.timeZone), body, link, file }];
   });
 }
 
@@ -98,7 +113,17 @@ export async function itemPage(view: Showing, itemId: string): Promise<ItemPage 
   const shown = (list: Post[]) =>
     list
       .filter(({ at }) => at <= page.reach.t)
-      .map(({ id, personId, at, body }) => ({ id, name: nameOf(personId), at: say(at), body }));
+      .map(({ id, personId, at, body, isHtml, editedAt, parentId, file }) => ({
+        id,
+        name: nameOf(personId),
+        at: say(at),
+        body,
+        isHtml,
+        mine: personId === page.personId && !page.visits,
+        edited: editedAt === null ? null : say(editedAt),
+        parentId,
+        file,
+      }));
   const threads: ItemPage["threads"] =
     item.kind !== "discussion"
       ? null
@@ -128,7 +153,7 @@ export async function itemPage(view: Showing, itemId: string): Promise<ItemPage 
     item,
     handIns: handIns
       .filter(({ at }) => at <= page.reach.t)
-      .map(({ id, at, body, by }) => ({ id, body, at: say(at), late: due !== null && at > due, by: by && nameOf(by) })),
+      .map(({ at, by, ...work }) => ({ ...work, at: say(at), late: due !== null && at > due, by: by && nameOf(by) })),
     others: await othersWork(view, row, itemIds),
     comments: await commentsOn(view, [row]),
     threads,

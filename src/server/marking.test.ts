@@ -12,7 +12,8 @@ import { closeDatabase, rows } from "./database.ts";
 import { savedFilters, saveFilter } from "./filters.ts";
 import { itemPage } from "./item-page.ts";
 import { commentsFor, keepRemark, recordMarks, remarkOn, workOf } from "./marking.ts";
-import { courseProgress, recordHandIn, studentProgress } from "./progress.ts";
+import { courseProgress, studentProgress } from "./progress.ts";
+import { recordHandIn } from "./works.ts";
 
 let desk: Desk;
 let plan: Plan;
@@ -69,7 +70,13 @@ describe("work of a group", () => {
       why: `The lead of your group hands this in for all of you: ${givenName} ${familyName}.`,
       together: [plan.groups[team.id]?.label],
     });
-    await recordHandIn(desk.courseId, work.id, lead, "Our proposal.", Date.now() - 5000);
+    await recordHandIn(
+      desk.courseId,
+      work.id,
+      lead,
+      { text: "Our proposal.", link: null, fileId: null },
+      Date.now() - 5000,
+    );
     const found = await workOf(desk.courseId, await page(mate), work.id);
     expect(found).toMatchObject([{ body: "Our proposal.", by: lead }]);
     expect(await workOf(desk.courseId, await page(stranger), work.id)).toEqual([]);

@@ -5,6 +5,7 @@ import type { MarkLine } from "../core/review/journal.ts";
 import { insertMany, rows, run, transaction } from "./database.ts";
 import { writeJournal } from "./journal.ts";
 import { places, touched } from "./progress.ts";
+import { contentsOf, type WorkContent } from "./works.ts";
 
 export interface MarkValue {
   points: number | null;
@@ -183,10 +184,9 @@ export const commentsFor = (courseId: string, holderIds: string[]) =>
     [courseId, ...holderIds],
   );
 
-export interface HandedIn {
+export interface HandedIn extends WorkContent {
   id: string;
   at: number;
-  body: string;
   /** Who handed it in for the group; null where it was the person. */
   by: string | null;
 }
@@ -199,12 +199,15 @@ export async function workOf(
 ): Promise<HandedIn[]> {
   const found = progressLookup(reach.progress).handIns(personId, itemId);
   if (found.length === 0) return [];
-  const bodies = await rows<{ id: string; body: string }>(
-    `SELECT id, body FROM hand_ins WHERE course_id = ? AND id IN (${places(found.map(({ id }) => id))})`,
-    [courseId, ...found.map(({ id }) => id)],
+  const contents = await contentsOf(
+    courseId,
+    found.map(({ id }) => id),
   );
-  const bodyOf = new Map(bodies.map(({ id, body }) => [id, body]));
+  const contentOf = new Map(contents.map((one) => [one.id, one]));
   return [...found]
     .sort((a, b) => b.at - a.at)
-    .map(({ id, at, by }) => ({ id, at, body: bodyOf.get(id) ?? "", by: by ?? null }));
+    .map(({ id, at, by }) => {
+      const { body = "", link = null, file = null } = contentOf.get(id) ?? {};
+      return { id, at, body, link, file, by: by ?? null };
+    });
 }

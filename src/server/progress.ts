@@ -1,10 +1,9 @@
 /** What people did in a course: read for the engines, written live. */
-import { v7 } from "uuid";
 import { lookup } from "../core/plan/lookup.ts";
 import type { GroupMark, HandIn, Mark, Opening, Progress } from "../core/plan/progress.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { isGroupWork } from "../core/reach/group-work.ts";
-import { rows, run, transaction } from "./database.ts";
+import { rows, run } from "./database.ts";
 
 const copies = new Map<string, { revision: number; progress: Progress }>();
 
@@ -121,65 +120,3 @@ export async function recordRead(courseId: string, itemId: string, personId: str
   );
   await run(touched, [courseId]);
 }
-
-/** A post in a thread: a group's of a split discussion, or the one thread of a discussion that is not. */
-export async function recordPost(
-  courseId: string,
-  itemId: string,
-  groupId: string | null,
-  personId: string,
-  body: string,
-  at: number,
-): Promise<void> {
-  await run("INSERT INTO posts (id, course_id, item_id, group_id, person_id, at, body) VALUES (?, ?, ?, ?, ?, ?, ?)", [
-    v7(),
-    courseId,
-    itemId,
-    groupId,
-    personId,
-    at,
-    body,
-  ]);
-}
-
-export async function recordHandIn(
-  courseId: string,
-  itemId: string,
-  personId: string,
-  body: string,
-  at: number,
-): Promise<string> {
-  const id = v7();
-  await transaction(async (connection) => {
-    await run(
-      "INSERT INTO hand_ins (id, course_id, item_id, person_id, at, body) VALUES (?, ?, ?, ?, ?, ?)",
-      [id, courseId, itemId, personId, at, body],
-      connection,
-    );
-    await run(touched, [courseId], connection);
-  });
-  return id;
-}
-
-/** Every hand-in of an item and of the copies that were made into it, the first first. */
-export const handInsOf = (courseId: string, itemIds: string[]) =>
-  rows<{ id: string; personId: string; at: number; body: string }>(
-    `SELECT id, person_id AS personId, at, body FROM hand_ins WHERE course_id = ? AND item_id IN (${places(itemIds)}) ORDER BY at`,
-    [courseId, ...itemIds],
-  );
-
-export interface Post {
-  id: string;
-  itemId: string;
-  groupId: string | null;
-  personId: string;
-  at: number;
-  body: string;
-}
-/** Posts in an item and in the copies that were made into it. */
-export const postsOf = (courseId: string, itemIds: string[]) =>
-  rows<Post>(
-    `SELECT id, item_id AS itemId, group_id AS groupId, person_id AS personId, at, body FROM posts
-     WHERE course_id = ? AND item_id IN (${places(itemIds)}) ORDER BY at`,
-    [courseId, ...itemIds],
-  );

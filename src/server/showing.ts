@@ -219,16 +219,29 @@ export const fileIdOf = ({ page }: Showing, itemId: string): string | null =>
 export interface CoursePage {
   outline: StudentEntry[];
   due: StudentEntry[];
+  /** What is announced: what it needs, and what opens by the clock first. */
+  next: StudentEntry[];
   groups: ReturnType<typeof studentGroups>;
   /** Whether there is a class list to go to. */
   hasClassList: boolean;
 }
-export const coursePage = ({ page }: Showing): CoursePage => ({
-  hasClassList: studentClassList(page) !== null,
-  outline: studentOutline(page),
-  due: studentDue(page),
-  groups: studentGroups(page),
-});
+export function coursePage({ page }: Showing): CoursePage {
+  const outline = studentOutline(page);
+  const opens = ({ dates }: StudentEntry) => dates.find(({ field }) => field === "opens")?.at ?? null;
+  const waits = (entry: StudentEntry) => {
+    const at = opens(entry);
+    return at !== null && at > page.reach.t ? at : Number.POSITIVE_INFINITY;
+  };
+  return {
+    hasClassList: studentClassList(page) !== null,
+    outline,
+    due: studentDue(page),
+    next: outline
+      .filter(({ standing }) => standing === "announced")
+      .sort((a, b) => (waits(a) === waits(b) ? 0 : waits(a) - waits(b))),
+    groups: studentGroups(page),
+  };
+}
 
 export function indexPage({ page }: Showing, kind: string): { kind: IndexKind; entries: StudentEntry[] } | null {
   const known = indexKinds.find((one) => one === kind);

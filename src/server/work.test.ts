@@ -7,7 +7,8 @@ import { course } from "./courses.ts";
 import { closeDatabase, run } from "./database.ts";
 import { removeFilter, savedFilters, saveFilter } from "./filters.ts";
 import { applyIntake, pastIntakes, rememberedMatches, rememberMatch } from "./intakes.ts";
-import { courseProgress, handInsOf, recordHandIn, recordOpening, studentProgress } from "./progress.ts";
+import { courseProgress, recordOpening, studentProgress } from "./progress.ts";
+import { handInsOf, recordHandIn } from "./works.ts";
 
 let desk: Desk;
 let plan: Plan;
@@ -129,7 +130,7 @@ describe("progress", () => {
   });
   test("a hand-in and an opening move the progress, and the first opening stays", async () => {
     const before = (await courseProgress(courseId)).revision;
-    await recordHandIn(courseId, lab(), somebody(), "Text with ümlauts and 🜚", 30);
+    await recordHandIn(courseId, lab(), somebody(), { text: "Text with ümlauts and 🜚", link: null, fileId: null }, 30);
     expect((await handInsOf(courseId, [lab()])).at(-1)).toMatchObject({
       at: 30,
       body: "Text with ümlauts and 🜚",

@@ -32,7 +32,7 @@ export function openTo(plan: Plan, progress: Progress, personId: string, t: numb
 }
 
 /** Every moment at which a student's reach might change, ascending. */
-function candidates(plan: Plan, personId: string): number[] {
+export function momentsOf(plan: Plan, personId: string): number[] {
   const own = instantsOfPerson(plan, personId);
   // A meeting anchor goes by whatever group or section the student is in at the time.
   const calendars = new Map<string, Calendar>();
@@ -50,14 +50,14 @@ const sameSet = (a: Set<string> | null, b: Set<string> | null): boolean =>
 export function nextChange(plan: Plan, progress: Progress, personId: string, t: number): number | null {
   const then = progressAt(progress, t);
   const now = openTo(plan, then, personId, t);
-  return candidates(plan, personId).find((at) => at > t && !sameSet(openTo(plan, then, personId, at), now)) ?? null;
+  return momentsOf(plan, personId).find((at) => at > t && !sameSet(openTo(plan, then, personId, at), now)) ?? null;
 }
 
 /** The last moment up to and before t at which what a student can open became what it was until then; null where none. */
 export function lastChange(plan: Plan, progress: Progress, personId: string, t: number): number | null {
   const then = progressAt(progress, t);
   const now = openTo(plan, then, personId, t);
-  const before = candidates(plan, personId).filter((at) => at <= t);
+  const before = momentsOf(plan, personId).filter((at) => at <= t);
   for (let at = before.length - 1; at >= 0; at--) {
     const earlier = (before[at - 1] ?? (before[at] as number) - 60_000) as number;
     if (!sameSet(openTo(plan, then, personId, earlier), now)) return before[at] as number;
@@ -70,7 +70,7 @@ export function changesOf(plan: Plan, progress: Progress, personId: string, t: n
   const then = progressAt(progress, t);
   const found: number[] = [];
   let before: Set<string> | null | undefined;
-  for (const at of candidates(plan, personId)) {
+  for (const at of momentsOf(plan, personId)) {
     const now = openTo(plan, then, personId, at);
     if (before === undefined ? now !== null && now.size > 0 : !sameSet(before, now)) found.push(at);
     before = now;

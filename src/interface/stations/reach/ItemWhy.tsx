@@ -92,6 +92,7 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
           </Button>
         )}
         {item.kind === "folder" && <Button onPress={add}>New item in it</Button>}
+        {item.kind === "discussion" && <a href={`/threads/${store.courseId}/${item.id}`}>Threads</a>}
         {isNarrow && item.kind !== "folder" && <Button onPress={() => setDialog("open")}>Open to others</Button>}
         <Button onPress={() => setDialog("entrance")}>Link again</Button>
         <Button onPress={() => store.draft([{ kind: "item.remove", itemId: item.id }])}>Remove</Button>

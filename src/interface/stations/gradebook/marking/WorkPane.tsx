@@ -132,15 +132,34 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
       </header>
       <section className={styles.work} aria-label="What was handed in">
         {!work && <p className={base.soft}>Fetching the work</p>}
+        {item.kind === "discussion" && (
+          <a href={`/threads/${store.courseId}/${item.id}${groupIds[0] ? `?group=${groupIds[0]}` : ""}`}>
+            Read and answer the thread
+          </a>
+        )}
         {work?.handIns.length === 0 && <p className={base.soft}>Nothing has been handed in.</p>}
-        {work?.handIns.map(({ id, at, body, by }, order) => (
+        {work?.handIns.map(({ id, at, body, link, file, by }, order) => (
           <details key={id} open={order === 0}>
             <summary>
               {order === 0 ? "Handed in" : "Earlier,"} {say(at)}
               {by !== null && ` by ${nameOf(by)} for the group`}
               {due !== null && at > due && <span className={base.wrong}>, {sayLate(at - due)} late</span>}
             </summary>
-            <p className={styles.body}>{body || "No text."}</p>
+            {(body || (!link && !file)) && <p className={styles.body}>{body || "No text."}</p>}
+            {link && (
+              <p>
+                <a href={link} target="_blank" rel="noreferrer">
+                  {link}
+                </a>
+              </p>
+            )}
+            {file && (
+              <p>
+                <a href={`${store.address}/attachments/${file.id}`} target="_blank" rel="noreferrer">
+                  {file.name}
+                </a>
+              </p>
+            )}
           </details>
         ))}
       </section>

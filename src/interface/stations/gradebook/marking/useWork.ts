@@ -11,7 +11,14 @@ export interface WrittenRemark extends Remark {
   by: string;
 }
 export interface Work {
-  handIns: { id: string; at: number; body: string; by: string | null }[];
+  handIns: {
+    id: string;
+    at: number;
+    body: string;
+    link: string | null;
+    file: { id: string; name: string } | null;
+    by: string | null;
+  }[];
   own: WrittenRemark | null;
   shared: WrittenRemark | null;
 }

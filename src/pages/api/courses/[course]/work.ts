@@ -7,7 +7,9 @@ import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
 import { keepRemark, remarkOn, workOf } from "../../../../server/marking.ts";
 import { json, problem } from "../../../../server/problem.ts";
-import { postsOf, studentProgress } from "../../../../server/progress.ts";
+import { studentProgress } from "../../../../server/progress.ts";
+import { textOf } from "../../../../server/safe-html.ts";
+import { postsOf } from "../../../../server/works.ts";
 
 const gone = () => problem(404, "Not found", "There is no such column, student or group in this course.");
 
@@ -27,7 +29,14 @@ export const GET: APIRoute = async ({ url, locals }) => {
   const posts = item.kind === "discussion" ? await postsOf(courseId, itemIds) : [];
   const written = posts
     .filter((post) => post.personId === person)
-    .map(({ id, at, body }) => ({ id, at, body, by: null }))
+    .map(({ id, at, body, isHtml, file }) => ({
+      id,
+      at,
+      body: isHtml ? textOf(body) : body,
+      link: null,
+      file,
+      by: null,
+    }))
     .reverse();
   const [handedIn, own, shared] = await Promise.all([
     workOf(courseId, page, item.id),

@@ -1,0 +1,77 @@
+/** The threads of a discussion as staff read and answer them, all that are theirs side by side. Source: semantics.md 4 and 9. */
+import { lookup } from "../core/plan/lookup.ts";
+import type { Group, Item } from "../core/plan/types.ts";
+import { threadOfCopy } from "../core/reach/combined.ts";
+import { membershipsAt } from "../core/timing/resolving/resolve.ts";
+import { sayInstant } from "../core/timing/wall.ts";
+import type { CourseSeat } from "./guard.ts";
+import type { ShownPost } from "./item-page.ts";
+import { postsOf, versionsOf } from "./works.ts";
+
+export interface StaffThread {
+  groupId: string | null;
+  label: string | null;
+  stripe: Group["stripe"] | null;
+  own: true;
+  posts: (ShownPost & { versions: { at: string; body: string }[] })[];
+}
+
+/**
+ * All threads of a discussion, or of one group; null where it is none, or not theirs to read. Within a scope a thread is
+ * theirs where all of the group is; the one thread of a discussion that is not split is the coordinator's.
+ */
+export async function staffThreads(
+  seat: CourseSeat,
+  itemId: string,
+): Promise<{ item: Item; threads: StaffThread[] } | null> {
+  const { plan, whole, scope, courseId, membership } = seat;
+  const item = plan.items[itemId];
+  if (item?.kind !== "discussion") return null;
+  const row = whole.items[itemId] as Item;
+  const posts = await postsOf(courseId, [itemId, ...row.combines.map((one) => one.itemId)]);
+  const versions = await versionsOf(posts.flatMap(({ id, editedAt }) => (editedAt === null ? [] : [id])));
+  const say = (at: number) => sayInstant(at, plan.course.timeZone);
+  const nameOf = (personId: string) => {
+    const person = plan.people[personId] ?? (whole.enrolments && staffOnly(seat, personId));
+    return person ? `${person.givenName} ${person.familyName}` : "Somebody";
+  };
+  const shown = (list: typeof posts): StaffThread["posts"] =>
+    list.map(({ personId, at, editedAt, groupId: _, itemId: __, ...post }) => ({
+      ...post,
+      name: nameOf(personId),
+      at: say(at),
+      mine: personId === membership.personId,
+      edited: editedAt === null ? null : say(editedAt),
+      versions: versions
+        .filter(({ postId }) => postId === post.id)
+        .map((one) => ({ at: say(one.at), body: one.body.replace(/<[^>]*>/g, " ") })),
+    }));
+  if (!item.split) {
+    if (scope !== null) return null;
+    const all = posts.filter(({ groupId }) => groupId === null);
+    return { item, threads: [{ groupId: null, label: null, stripe: null, own: true, posts: shown(all) }] };
+  }
+  const groups = (lookup(plan).groupsOfLayer.get(item.split.layerId) ?? []).filter(
+    ({ id }) => scope === null || scope.own.has(id),
+  );
+  const threadOf = (post: (typeof posts)[number]) =>
+    post.groupId ?? threadOfCopy(row, post.itemId, membershipsAt(whole, post.personId, post.at).groupIds);
+  return {
+    item,
+    threads: groups.map(({ id, name, stripe }) => ({
+      groupId: id,
+      label: name,
+      stripe,
+      own: true,
+      posts: shown(posts.filter((post) => threadOf(post) === id)),
+    })),
+  };
+}
+
+/** Staff who answered are named to their colleagues, whatever the scope; nobody else outside it is. */
+function staffOnly({ whole }: CourseSeat, personId: string) {
+  const isStaff = (lookup(whole).enrolmentsOfPerson.get(personId) ?? []).some(
+    ({ role }) => role !== "student" && role !== "visitor",
+  );
+  return isStaff ? whole.people[personId] : undefined;
+}

@@ -1,0 +1,132 @@
+/** Hand-ins, threads and the clock on a student's pages; staff read and answer all threads side by side. */
+import { application, courseId, expect, openBench, pageOf, send, signIn, test } from "./helpers.ts";
+
+const code = "WSH 240";
+const ids = async (page: import("@playwright/test").Page, title: string) => {
+  const course = await courseId(page, code);
+  const { plan } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
+  const item = Object.values<{ id: string; title: string }>(plan.items).find((one) => one.title === title);
+  return { course, item: item?.id ?? "" };
+};
+
+test("a text, a link and a file are handed in; what is wrong says so and keeps the text; the marker finds all of it", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, "coordinator");
+  const { course, item } = await ids(page, "Lab 4: Rating the weir");
+  const student = await pageOf(browser, "student.evening");
+  await student.goto(`/course/${course}/item/${item}`);
+  await student.getByRole("button", { name: "Hand in" }).click();
+  await expect(student.getByRole("alert")).toContainText("There is nothing to hand in.");
+  await student.getByLabel("Your text").fill("Read at the weir.");
+  await student
+    .getByLabel("A file")
+    .setInputFiles({ name: "run.exe", mimeType: "text/plain", buffer: Buffer.from("x") });
+  await student.getByRole("button", { name: "Hand in" }).click();
+  await expect(student.getByRole("alert")).toContainText('files ending in "exe" are not taken');
+  await expect(student.getByLabel("Your text")).toHaveValue("Read at the weir.");
+  await student.getByLabel("A link").fill("https://levels.example/weir");
+  await student
+    .getByLabel("A file")
+    .setInputFiles({ name: "levels.csv", mimeType: "text/csv", buffer: Buffer.from("a,b\n1,2\n") });
+  await student.getByRole("button", { name: "Hand in" }).click();
+  await expect(student.getByText(/^Handed in /)).toBeVisible();
+  const address = (await student.getByRole("link", { name: "levels.csv" }).getAttribute("href")) ?? "";
+  expect(await (await student.request.get(address)).text()).toBe("a,b\n1,2\n");
+  // Whoever does not see the hand-in gets what does not exist.
+  const other = await pageOf(browser, "student.day");
+  expect((await other.request.get(address)).status()).toBe(404);
+  const file = address.split("/").at(-1);
+  const staff = `/api/courses/${course}/attachments/${file}`;
+  expect((await page.request.get(staff)).status()).toBe(200);
+  const instructor = await pageOf(browser, "instructor.d1");
+  expect((await instructor.request.get(staff)).status()).toBe(404);
+  const { plan } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
+  const me = Object.values<{ id: string; username: string }>(plan.people).find(
+    ({ username }) => username === "student.evening",
+  );
+  const work = await (await page.request.get(`/api/courses/${course}/work?item=${item}&person=${me?.id}`)).json();
+  expect(work.handIns[0]).toMatchObject({
+    body: "Read at the weir.",
+    link: "https://levels.example/weir",
+    file: { name: "levels.csv" },
+  });
+  for (const one of [student, other, instructor]) await one.context().close();
+});
+
+test("posts are rich, answered, edited with what they said kept, and read by their own group and by staff", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, "coordinator");
+  const { course, item } = await ids(page, "The café by the weir");
+  const student = await pageOf(browser, "student.evening");
+  await student.goto(`/course/${course}/item/${item}`);
+  await student.getByRole("textbox", { name: /^Write/ }).fill("Who brings the rope?");
+  await student.getByRole("textbox", { name: /^Write/ }).press("Control+a");
+  await student.getByRole("button", { name: "Bold" }).click();
+  await student.getByRole("button", { name: "Post", exact: true }).click();
+  await expect(student.locator("strong", { hasText: "Who brings the rope?" })).toBeVisible();
+  await student.getByRole("link", { name: "Edit your post" }).last().click();
+  await student.getByRole("textbox", { name: "Edit your post" }).fill("Who brings the long rope?");
+  await student.getByRole("button", { name: "Keep the change" }).click();
+  await expect(student.getByText(/, edited /)).toBeVisible();
+  await page.goto(`/threads/${course}/${item}`);
+  await expect(page.getByText("Who brings the long rope?")).toBeVisible();
+  await page.getByText("What was edited").click();
+  await expect(page.getByText("Who brings the rope?")).toBeVisible();
+  await page
+    .getByRole("link", { name: /^Answer/ })
+    .last()
+    .click();
+  await page.getByRole("textbox", { name: /^Answer/ }).fill("It is in the van.");
+  await page.getByRole("button", { name: "Post", exact: true }).click();
+  await student.goto(`/course/${course}/item/${item}`);
+  await expect(student.locator("[data-answer]", { hasText: "It is in the van." })).toBeVisible();
+  // What runs in a browser is taken out, whoever sends it.
+  const origin = application().url;
+  const form = { thread: "", post: '<p onclick="x()">Plain <script>alert(1)</script></p>' };
+  await student.request.post(`/course/${course}/item/${item}`, { headers: { origin }, multipart: form });
+  await student.goto(`/course/${course}/item/${item}`);
+  await expect(student.getByText("Plain")).toBeVisible();
+  expect(await student.locator("main [onclick], main script:not([src])").filter({ hasText: "alert" }).count()).toBe(0);
+  const nobody = await student.request.get(`/threads/${course}/${item}`);
+  expect(nobody.status()).toBe(404);
+  await student.context().close();
+});
+
+test("an open page learns by itself that something was published, and never takes away what is typed", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, "coordinator");
+  const course = await openBench(page, code, "reach");
+  const student = await pageOf(browser, "student.day");
+  await student.goto(`/course/${course}`);
+  await expect(student.getByRole("link", { name: "Kit list" })).toBeVisible();
+  await expect(student.getByRole("heading", { name: "Opens next" })).toBeVisible();
+  const { plan, revision } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
+  const kit = Object.values<{ id: string; title: string }>(plan.items).find(({ title }) => title === "Kit list");
+  const rename = async (title: string) => {
+    const commands = [{ id: crypto.randomUUID(), kind: "item.change", itemId: kit?.id, fields: { title } }];
+    const origin = application().url;
+    const draft = await (await send(page.request, "POST", `/api/courses/${course}/draft`, origin, { commands })).json();
+    const now = await (await page.request.get(`/api/courses/${course}/plan`)).json();
+    const publication = { publicationId: crypto.randomUUID(), revision: now.revision, version: draft.version };
+    expect((await send(page.request, "POST", `/api/courses/${course}/publish`, origin, publication)).status()).toBe(
+      200,
+    );
+  };
+  expect(revision).toBeGreaterThan(0);
+  await rename("Kit and boots");
+  // The page asks again when it is looked at.
+  await student.evaluate(() => document.dispatchEvent(new Event("visibilitychange")));
+  await expect(student.getByRole("link", { name: "Kit and boots" })).toBeVisible();
+  await rename("Kit list");
+  await student.getByLabel("Search this course").fill("weir");
+  await student.evaluate(() => document.dispatchEvent(new Event("visibilitychange")));
+  await expect(student.getByRole("link", { name: "Kit list", exact: true })).toBeVisible();
+  await expect(student.getByLabel("Search this course")).toHaveValue("weir");
+  await student.context().close();
+});
