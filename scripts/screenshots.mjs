@@ -213,10 +213,12 @@ async function main() {
         const id = (await link.getAttribute("href")).split("/")[2];
         await page.goto(application.url + path(id));
       }
-      await page.waitForLoadState("networkidle");
+      // An open bench listens as long as it is there: the network is never idle.
+      await page.waitForLoadState("load");
+      await page.locator("main h1, main h2").first().waitFor();
+      await page.waitForTimeout(1500);
       await script?.(page);
-      await page.waitForLoadState("networkidle");
-      await page.waitForTimeout(400);
+      await page.waitForTimeout(1200);
       await page.screenshot({ path: join(folder, `${name}.png`) });
       say(`docs/screenshots/${name}.png`);
       await page.context().close();

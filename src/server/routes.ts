@@ -67,6 +67,8 @@ export const routes: Route[] = [
 
   route("GET", "/api/courses/[course]/plan", "staff"),
   route("GET", "/api/courses/[course]/progress", "staff"),
+  route("GET", "/api/courses/[course]/live", "staff"),
+  route("POST", "/api/courses/[course]/live", "staff"),
   route("GET", "/api/courses/[course]/calendars", "coordinator"),
   route("POST", "/api/courses/[course]/calendars", "coordinator"),
   route("DELETE", "/api/courses/[course]/calendars/[address]", "coordinator"),

@@ -70,7 +70,6 @@ export async function openBench(page: Page, code: string, station: string): Prom
 /** Waits until everything drafted so far is kept by the server. */
 export async function settled(page: Page): Promise<void> {
   await expect(page.locator("[aria-label=Draft][aria-busy=true]")).toHaveCount(0);
-  await page.waitForLoadState("networkidle");
 }
 
 export async function publish(page: Page): Promise<void> {

@@ -12,6 +12,7 @@ import { CommandField } from "./CommandField.tsx";
 import { BenchProvider, useBench, useBenchState } from "./context.tsx";
 import { useLeft } from "./counts.ts";
 import styles from "./frame.module.css";
+import { PeopleHere } from "./PeopleHere.tsx";
 import { Shortcuts } from "./Shortcuts.tsx";
 import { createStore, type Station, stations } from "./store.ts";
 import { TimeRail } from "./TimeRail.tsx";
@@ -45,9 +46,11 @@ export default function Bench({ courseId, station, account }: { courseId: string
     const arrive = () => store.arrived(stationOf(location.pathname));
     addEventListener("popstate", arrive);
     const clock = setInterval(store.tick, 60_000);
+    const stop = store.listen();
     return () => {
       removeEventListener("popstate", arrive);
       clearInterval(clock);
+      stop();
     };
   }, [store]);
   if (state.status !== "ready") {
@@ -101,6 +104,7 @@ function Frame({ account, setWhyElement }: { account: string; setWhyElement(elem
             {plan.course.code} <span>{plan.course.title}</span>
           </h1>
           <CommandField showShortcuts={showShortcuts} />
+          <PeopleHere />
           <ThemeButton />
           <form method="post" action="/sign-out" className={styles.account}>
             <span>{account}</span>

@@ -10,64 +10,8 @@ import { isRefusal } from "../../core/plan/command.ts";
 import { noProgress, type Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { type Failure, getJson, isFailure, postJson, postLines, sendJson } from "./fetch.ts";
-
-export const stations = ["intake", "placement", "reach", "timing", "gradebook", "review"] as const;
-export type Station = (typeof stations)[number];
-
-export interface Notice {
-  id: number;
-  tone: "done" | "wrong";
-  says: string;
-}
-/** What follows from the last drafted change at a press: it stands in the tray until the next one. */
-export interface Offer {
-  says: string;
-  take(): void;
-}
-export interface BenchState {
-  status: "loading" | "ready" | "failed";
-  failure: string;
-  revision: number;
-  published: Plan;
-  /** Groups that are whole within what one was given, of an instructor or support person; null for the coordinator. */
-  scope: string[] | null;
-  draft: DraftAnswer;
-  /** Commands that stay drafted at the next publication. */
-  leftOut: ReadonlySet<string>;
-  /** The plan as it was at a moment, where that is looked at: nothing can be drafted then. */
-  asWas: { at: number; plan: Plan } | null;
-  /** How many rows of a publication are written, while it is. */
-  writing: { done: number; of: number } | null;
-  /** The draft carried over the published plan. */
-  drafted: Replay;
-  progress: Progress;
-  /** The present, epoch milliseconds; moves on with the clock unless the server's is fixed. */
-  now: number;
-  /** The moment of the time rail; null follows the present. */
-  moment: number | null;
-  station: Station;
-  /** Words for the student, group or item that the command field chose. */
-  target: { kind: "person" | "group" | "item"; id: string } | null;
-  notice: Notice | null;
-  offer: Offer | null;
-  sending: number;
-}
-
-export interface DraftAnswer {
-  version: number;
-  commands: Command[];
-  undone: Command[];
-  /** Publications that wait for their moment, and those that were held back. */
-  planned: { id: string; at: number; state: "waiting" | "held back"; says: string; commandIds: string[] }[];
-  /** Messages that go out with the next publication. */
-  letters: Message[];
-}
-
-/** When a planned publication goes out, and what the review counted. */
-export interface PlannedFor {
-  at: number;
-  seen: { touched: number; losing: number; leaks: number; earlier: number };
-}
+import { listen } from "./live.ts";
+import type { BenchState, DraftAnswer, Notice, PlannedFor, Station } from "./state.ts";
 
 export function createStore(courseId: string, firstStation: Station) {
   const address = `/api/courses/${courseId}`;
@@ -90,12 +34,18 @@ export function createStore(courseId: string, firstStation: Station) {
     notice: null,
     offer: null,
     sending: 0,
+    people: [],
   };
   const listeners = new Set<() => void>();
+  const subscribe = (listener: () => void) => {
+    listeners.add(listener);
+    return () => void listeners.delete(listener);
+  };
   const set = (changes: Partial<BenchState>) => {
     state = { ...state, ...changes };
     for (const listener of listeners) listener();
   };
+  let publicationId: string | null = null;
   /** Requests that change the draft go one after another, in the order in which they were made. */
   let queue: Promise<unknown> = Promise.resolve();
   let noticeId = 0;
@@ -129,6 +79,29 @@ export function createStore(courseId: string, firstStation: Station) {
       drafted,
       now,
     });
+  }
+
+  /** What others published is beneath the draft at once, which is carried over it; what no longer applies is told. */
+  async function takeRevision(revision: number, by: string, says: string): Promise<void> {
+    if (revision <= state.revision || publicationId !== null) return;
+    const plan = await getJson<{ revision: number; plan: Plan; scope: string[] | null }>(`${address}/plan`);
+    if (isFailure(plan) || plan.revision <= state.revision) return;
+    const now = present();
+    const before = state.drafted.refused.length;
+    const drafted = carry(plan.plan, state.draft.commands, now);
+    set({ revision: plan.revision, scope: plan.scope, published: plan.plan, drafted, now });
+    const lost = drafted.refused.length - before;
+    const told = by ? `${by} changed the course: ${says}.` : "The course was changed.";
+    if (lost > 0) tell("wrong", `${told} ${lost} of your drafted changes no longer apply; the review names them.`);
+    else tell("done", state.draft.commands.length > 0 ? `${told} Your draft stands on it now.` : told);
+  }
+
+  /** What was drafted in another window is here too. */
+  async function takeDraft(version: number): Promise<void> {
+    if (version <= state.draft.version || state.sending > 0 || publicationId !== null) return;
+    const draft = await getJson<DraftAnswer>(`${address}/draft`);
+    if (!isFailure(draft) && state.sending === 0)
+      set({ draft, drafted: carry(state.published, draft.commands, present()) });
   }
 
   async function reloadProgress(): Promise<void> {
@@ -243,7 +216,6 @@ export function createStore(courseId: string, firstStation: Station) {
     void post({ step: kind });
   }
 
-  let publicationId: string | null = null;
   /** Publishes the draft as it was reviewed. The id stays until an answer came, so that sending again publishes once. */
   async function publish(staying: string[], planned?: PlannedFor): Promise<boolean> {
     await queue;
@@ -295,12 +267,10 @@ export function createStore(courseId: string, firstStation: Station) {
   return {
     address,
     courseId,
-    subscribe(listener: () => void) {
-      listeners.add(listener);
-      return () => listeners.delete(listener);
-    },
+    subscribe,
     get: () => state,
     load,
+    listen: () => listen({ address, get: () => state, set, subscribe, takeRevision, takeDraft, reloadProgress }),
     reloadProgress,
     setProgress: (progress: Progress) => set({ progress, now: present() }),
     draft,
@@ -335,5 +305,6 @@ export function createStore(courseId: string, firstStation: Station) {
     tick: () => set({ now: present() }),
   };
 }
+export * from "./state.ts";
 export type Store = ReturnType<typeof createStore>;
 export type { Failure, NewCommand };

@@ -1,0 +1,71 @@
+/** What others do in the course, as it happens. */
+import { type MarkChange, withMarks } from "../../core/plan/progress.ts";
+import { postJson } from "./fetch.ts";
+import type { BenchState } from "./state.ts";
+
+interface Ears {
+  address: string;
+  get(): BenchState;
+  set(changes: Partial<BenchState>): void;
+  subscribe(listener: () => void): () => void;
+  takeRevision(revision: number, by: string, says: string): Promise<void>;
+  takeDraft(version: number): Promise<void>;
+  reloadProgress(): Promise<void>;
+}
+
+/** Listens while the page is seen. Gives how to stop. */
+export function listen({ address, get, set, subscribe, takeRevision, takeDraft, reloadProgress }: Ears): () => void {
+  let source: EventSource | null = null;
+  let [connection, handedIn, at] = ["", "", get().station as string];
+  const open = () => {
+    source ??= new EventSource(`${address}/live?station=${get().station}`);
+    source.addEventListener("connection", ({ data }) => {
+      connection = JSON.parse(data).connection;
+    });
+    source.addEventListener("state", ({ data }) => {
+      const told = JSON.parse(data);
+      set({ people: told.people });
+      if (get().status !== "ready") return;
+      void takeRevision(told.revision, told.by, told.says).then(() => takeDraft(told.version));
+      if (handedIn !== "" && handedIn !== told.handedIn) void reloadProgress();
+      handedIn = told.handedIn || "none";
+    });
+    source.addEventListener("marks", ({ data }) => {
+      const marks = JSON.parse(data) as MarkChange[] | "many";
+      if (marks === "many") void reloadProgress();
+      else set({ progress: withMarks(get().progress, marks) });
+    });
+    source.addEventListener("gone", () => {
+      close();
+      location.assign("/");
+    });
+  };
+  const close = () => {
+    source?.close();
+    source = null;
+    connection = "";
+  };
+  // A browser keeps few connections to one server: a page that is not seen gives its own back.
+  const seen = () => {
+    if (document.visibilityState === "hidden") return close();
+    if (source) return;
+    open();
+    // What was marked meanwhile is not told again.
+    if (get().status === "ready") void reloadProgress();
+  };
+  const moved = () => {
+    if (at === get().station || connection === "") return;
+    at = get().station;
+    void postJson(`${address}/live`, { connection, station: at });
+  };
+  const forget = subscribe(moved);
+  addEventListener("pagehide", close);
+  document.addEventListener("visibilitychange", seen);
+  seen();
+  return () => {
+    forget();
+    removeEventListener("pagehide", close);
+    document.removeEventListener("visibilitychange", seen);
+    close();
+  };
+}

@@ -1,0 +1,65 @@
+/** What the bench knows: the published plan, the draft over it, progress, the chosen moment and selection. */
+import type { Message } from "../../core/messages/message.ts";
+import type { Command, Replay } from "../../core/plan/apply.ts";
+import type { Progress } from "../../core/plan/progress.ts";
+import type { Plan } from "../../core/plan/types.ts";
+
+export const stations = ["intake", "placement", "reach", "timing", "gradebook", "review"] as const;
+export type Station = (typeof stations)[number];
+
+export interface Notice {
+  id: number;
+  tone: "done" | "wrong";
+  says: string;
+}
+/** What follows from the last drafted change at a press: it stands in the tray until the next one. */
+export interface Offer {
+  says: string;
+  take(): void;
+}
+export interface BenchState {
+  status: "loading" | "ready" | "failed";
+  failure: string;
+  revision: number;
+  published: Plan;
+  /** Groups that are whole within what one was given, of an instructor or support person; null for the coordinator. */
+  scope: string[] | null;
+  draft: DraftAnswer;
+  /** Commands that stay drafted at the next publication. */
+  leftOut: ReadonlySet<string>;
+  /** The plan as it was at a moment, where that is looked at: nothing can be drafted then. */
+  asWas: { at: number; plan: Plan } | null;
+  /** How many rows of a publication are written, while it is. */
+  writing: { done: number; of: number } | null;
+  /** The draft carried over the published plan. */
+  drafted: Replay;
+  progress: Progress;
+  /** The present, epoch milliseconds; moves on with the clock unless the server's is fixed. */
+  now: number;
+  /** The moment of the time rail; null follows the present. */
+  moment: number | null;
+  station: Station;
+  /** Words for the student, group or item that the command field chose. */
+  target: { kind: "person" | "group" | "item"; id: string } | null;
+  notice: Notice | null;
+  offer: Offer | null;
+  sending: number;
+  /** Who else has the course open, at which station, and what they drafted. */
+  people: { name: string; station: string; drafted: number; says: string[] }[];
+}
+
+export interface DraftAnswer {
+  version: number;
+  commands: Command[];
+  undone: Command[];
+  /** Publications that wait for their moment, and those that were held back. */
+  planned: { id: string; at: number; state: "waiting" | "held back"; says: string; commandIds: string[] }[];
+  /** Messages that go out with the next publication. */
+  letters: Message[];
+}
+
+/** When a planned publication goes out, and what the review counted. */
+export interface PlannedFor {
+  at: number;
+  seen: { touched: number; losing: number; leaks: number; earlier: number };
+}
