@@ -39,7 +39,8 @@ const smtp = new SMTPServer({
       .catch((error: Error) => done(error));
   },
 });
-smtp.on("error", (error) => console.error(error.message));
+// A sender that was cut off is no trouble of ours.
+smtp.on("error", (error: Error & { code?: string }) => error.code !== "ECONNRESET" && console.error(error.message));
 smtp.listen(Number(smtpPort), "127.0.0.1");
 
 createServer((request, response) => {

@@ -62,9 +62,9 @@ test("what is published beneath an open bench is taken in, with the draft carrie
     const publication = { publicationId: crypto.randomUUID(), revision, version: draft.version };
     await send(page.request, "POST", `/api/courses/${course}/publish`, origin, publication);
   };
-  await publish("Kit and boots");
-  await expect(other.getByRole("button", { name: "Kit and boots", exact: true })).toBeVisible();
-  await expect(other.getByText(/changed the course: Rename Kit list to Kit and boots\./)).toBeVisible();
+  await publish("Kit and rope");
+  await expect(other.getByRole("button", { name: "Kit and rope", exact: true })).toBeVisible();
+  await expect(other.getByText(/changed the course: Rename Kit list to Kit and rope\./)).toBeVisible();
   await publish("Kit list");
   await expect(other.getByRole("button", { name: "Kit list", exact: true })).toBeVisible();
   await other.context().close();

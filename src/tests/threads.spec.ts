@@ -119,10 +119,10 @@ test("an open page learns by itself that something was published, and never take
     );
   };
   expect(revision).toBeGreaterThan(0);
-  await rename("Kit and boots");
+  await rename("Kit and gloves");
   // The page asks again when it is looked at.
   await student.evaluate(() => document.dispatchEvent(new Event("visibilitychange")));
-  await expect(student.getByRole("link", { name: "Kit and boots" })).toBeVisible();
+  await expect(student.getByRole("link", { name: "Kit and gloves" })).toBeVisible();
   await rename("Kit list");
   await student.getByLabel("Search this course").fill("weir");
   await student.evaluate(() => document.dispatchEvent(new Event("visibilitychange")));

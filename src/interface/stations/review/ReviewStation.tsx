@@ -4,6 +4,7 @@ import { useBench, Why } from "../../bench/context.tsx";
 import { Views } from "../../kit/Views.tsx";
 import base from "../station.module.css";
 import { ByGroup } from "./ByGroup.tsx";
+import { CourseView } from "./CourseView.tsx";
 import { Drafted } from "./Drafted.tsx";
 import { Effects, People } from "./Effects.tsx";
 import { JournalView } from "./journal/JournalView.tsx";
@@ -14,7 +15,7 @@ import { Warnings } from "./Warnings.tsx";
 /** What the draft does to people, before anyone is touched; and what was done. */
 export function ReviewStation() {
   const { state, review } = useBench();
-  const [view, setView] = useState<"draft" | "messages" | "journal">("draft");
+  const [view, setView] = useState<"draft" | "messages" | "journal" | "course">("draft");
   return (
     <div className={base.station}>
       <div className={base.head}>
@@ -27,6 +28,7 @@ export function ReviewStation() {
             { value: "draft", label: "Draft" },
             { value: "messages", label: "Messages" },
             { value: "journal", label: "Journal" },
+            { value: "course", label: "Course" },
           ]}
         />
         {view === "draft" && state.draft.commands.length > 0 && (
@@ -49,7 +51,15 @@ export function ReviewStation() {
           </div>
         )}
       </div>
-      {view === "draft" ? <DraftView /> : view === "messages" ? <MessagesView /> : <JournalView />}
+      {view === "draft" ? (
+        <DraftView />
+      ) : view === "messages" ? (
+        <MessagesView />
+      ) : view === "journal" ? (
+        <JournalView />
+      ) : (
+        <CourseView />
+      )}
     </div>
   );
 }
