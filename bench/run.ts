@@ -8,6 +8,7 @@ import { gradebookRows } from "./gradebook.ts";
 import { gradebookPeerRows } from "./gradebook-peers.ts";
 import { intakeRows } from "./intake.ts";
 import type { Row } from "./measure.ts";
+import { publishingRows } from "./publishing.ts";
 import { reachRows } from "./reach.ts";
 import { reachPeerRows } from "./reach-peers.ts";
 import { timingRows } from "./timing.ts";
@@ -22,6 +23,7 @@ const measures: Record<string, () => Promise<Row[]>> = {
   "intake-10000": () => intakeRows(10_000),
   "intake-100000": () => intakeRows(100_000),
   apply: applyRows,
+  publishing: publishingRows,
   forming: formingRows,
   following: followingRows,
 };

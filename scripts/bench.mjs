@@ -38,6 +38,8 @@ const measures = [
   "following",
   "forming",
   "board",
+  "publishing",
+  "home",
 ];
 const wanted = process.argv.slice(2);
 const rows = [];
@@ -49,7 +51,7 @@ try {
     say(`Measuring ${name}`);
     const file = join(folder, `${name}.json`);
     // What is measured in a browser is a script of its own.
-    const script = name === "board" ? [join(root, "bench/board.mjs")] : ["--expose-gc", program];
+    const script = name === "board" || name === "home" ? [join(root, `bench/${name}.mjs`)] : ["--expose-gc", program];
     await runProgram(process.execPath, [...script, name, file], {
       env: { ...process.env, AMBER_DATABASE_URL: database.url },
     });

@@ -82,6 +82,7 @@ export const routes: Route[] = [
   route("GET", "/api/courses/[course]/plan-file", "coordinator"),
   route("POST", "/api/courses/[course]/roll-over", "coordinator"),
   route("GET", "/plan.schema.json", "anyone"),
+  route("GET", "/bare", "account"),
   route("GET", "/api/courses/[course]/journal", "coordinator"),
   route("GET", "/api/courses/[course]/journal/[line]", "coordinator"),
   route("POST", "/api/courses/[course]/journal/[line]", "coordinator"),
