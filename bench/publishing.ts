@@ -37,7 +37,10 @@ function reviewRow(): Promise<Row> {
   if (after.refused.length > 0) throw new Error(after.refused[0]?.refusal.sentence);
   // Plans that were never met, so that nothing kept with one helps either side; copied before the clock starts.
   const times = 7;
-  const pairs = Array.from({ length: times }, () => [fresh(plan), fresh(after.plan), fresh(plan)] as const);
+  const pairs = Array.from({ length: times }, () => {
+    const own = fresh(plan);
+    return [own, replay(own, commands, { now }).plan, fresh(plan)] as const;
+  });
   const [forReview, forFloor] = [pairs.map(([a, b]) => [a, b] as const), pairs.map(([, , c]) => c)];
   return fastest(
     {

@@ -4,6 +4,7 @@ import { difference } from "../core/plan/difference.ts";
 import type { Course, Plan } from "../core/plan/types.ts";
 import { rows, run, transaction } from "./database.ts";
 import { type Entry, keepRevision, writeJournal } from "./journal.ts";
+import { pack } from "./pack.ts";
 import { readPlan, type StoredPlan, writeDifference } from "./plan-rows.ts";
 
 // A copy of what the database holds, checked against its revision at every use: a second process misses nothing.
@@ -58,10 +59,12 @@ export async function moveCourse(
   told?: (done: number, of: number) => void,
 ): Promise<number> {
   const changes = difference(from.plan, to);
+  // It is packed while the database writes.
+  const packed = pack(changes);
   await writeDifference(courseId, changes, connection, told);
   const revision = from.revision + 1;
   await run("UPDATE courses SET revision = ? WHERE id = ?", [revision, courseId], connection);
-  await keepRevision(courseId, revision, entry.at, changes, connection);
+  await keepRevision(courseId, revision, entry.at, await packed, connection);
   await writeJournal(courseId, revision, entry, connection);
   return revision;
 }

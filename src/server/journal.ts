@@ -8,7 +8,7 @@ import type { JournalDetail, JournalKind, JournalLine, MarkLine } from "../core/
 import { planBefore, revertible } from "../core/review/revert.ts";
 import { rowWords } from "../core/review/row-words.ts";
 import { fromJson, insertMany, rows, run } from "./database.ts";
-import { pack, unpack } from "./pack.ts";
+import { unpack } from "./pack.ts";
 
 /** What is written of one doing: lines of the same kind by one account at one moment. */
 export interface Entry {
@@ -45,12 +45,12 @@ export async function keepRevision(
   courseId: string,
   revision: number,
   at: number,
-  changes: RowChange[],
+  packed: Buffer,
   connection: PoolConnection,
 ): Promise<void> {
   await run(
     "INSERT INTO revisions (course_id, revision, at, changes) VALUES (?, ?, ?, ?)",
-    [courseId, revision, at, await pack(changes)],
+    [courseId, revision, at, packed],
     connection,
   );
 }

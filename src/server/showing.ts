@@ -4,6 +4,7 @@ import type { Progress } from "../core/plan/progress.ts";
 import { type Person, type Plan, Wall } from "../core/plan/types.ts";
 import { lastChange, nextChange } from "../core/reach/changes.ts";
 import {
+  hasClassList,
   type IndexKind,
   indexKinds,
   type StudentEntry,
@@ -233,7 +234,7 @@ export function coursePage({ page }: Showing): CoursePage {
     return at !== null && at > page.reach.t ? at : Number.POSITIVE_INFINITY;
   };
   return {
-    hasClassList: studentClassList(page) !== null,
+    hasClassList: hasClassList(page),
     outline,
     due: studentDue(page),
     next: outline

@@ -1,8 +1,11 @@
 /** Who may do what in a course. Source: semantics.md section 9. */
-import { holdsAt, lookup } from "../plan/lookup.ts";
+import { holdsAt, lookup, once } from "../plan/lookup.ts";
 import type { Plan, Role } from "../plan/types.ts";
 
 const strength: Role[] = ["coordinator", "instructor", "support", "student", "visitor"];
+
+// Asked at every request.
+const bySourcedId = once((table: Plan["people"]) => new Map(Object.values(table).map((one) => [one.sourcedId, one])));
 
 export interface Membership {
   personId: string;
@@ -12,7 +15,7 @@ export interface Membership {
 
 /** What somebody is in a course at t, by the registrar's id; null where they are not in it. */
 export function membershipOf(plan: Plan, sourcedId: string, t: number): Membership | null {
-  const person = Object.values(plan.people).find((other) => other.sourcedId === sourcedId);
+  const person = bySourcedId(plan.people).get(sourcedId);
   if (!person) return null;
   const roles = (lookup(plan).enrolmentsOfPerson.get(person.id) ?? [])
     .filter((row) => holdsAt(row, t))

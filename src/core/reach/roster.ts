@@ -64,18 +64,32 @@ function rosterOf(
 // A review asks of two plans at two moments, most often with the same placements: the last few rosters are kept.
 const rosters = new WeakMap<
   Plan["placements"],
-  { enrolments: Plan["enrolments"]; people: Plan["people"]; t: number; roster: Roster }[]
+  { enrolments: Plan["enrolments"]; people: Plan["people"]; t: number; steadyUntil: number; roster: Roster }[]
 >();
+
+/** The first moment after t at which somebody is placed, enrolled or leaves: until then the roster is the same. */
+function steadyFrom(t: number, ...tables: { since: number; until: number | null }[][]): number {
+  let first = Number.POSITIVE_INFINITY;
+  for (const rows of tables)
+    for (const { since, until } of rows) {
+      if (since > t && since < first) first = since;
+      if (until !== null && until > t && until < first) first = until;
+    }
+  return first;
+}
 
 /** Every student at t. */
 export function rosterAt(plan: Plan, t: number): Roster {
   const { placements, enrolments, people } = plan;
   const kept = rosters.get(placements) ?? [];
   rosters.set(placements, kept);
-  const found = kept.find((one) => one.t === t && one.enrolments === enrolments && one.people === people);
+  const found = kept.find(
+    (one) => one.t <= t && t < one.steadyUntil && one.enrolments === enrolments && one.people === people,
+  );
   if (found) return found.roster;
-  const roster = rosterOf(studentsAt(plan, t), Object.values(placements), Object.values(enrolments), t);
-  kept.unshift({ enrolments, people, t, roster });
+  const [placed, enrolled] = [Object.values(placements), Object.values(enrolments)];
+  const roster = rosterOf(studentsAt(plan, t), placed, enrolled, t);
+  kept.unshift({ enrolments, people, t, steadyUntil: steadyFrom(t, placed, enrolled), roster });
   kept.length = Math.min(kept.length, 4);
   return roster;
 }

@@ -244,6 +244,10 @@ function threadsOf({ reach, index }: StudentPage, item: Item): StudentItem["thre
     }));
 }
 
+/** Whether there is a class list for them. */
+export const hasClassList = ({ reach, visits }: StudentPage): boolean =>
+  !visits && reach.plan.course.classList.to !== "nobody";
+
 /**
  * The class list as the student may see it, by name: everyone, those who share a group of a chosen layer, or nobody
  * (null, and so for visitors). Source: semantics.md section 4, who sees whom.

@@ -8,6 +8,7 @@ import { type Progress, progressByItem } from "../plan/progress.ts";
 import type { DateField, Item, Placement, Plan } from "../plan/types.ts";
 import { andNot, type Bits, eachBit, emptyBits, hasBit, isEmpty, listBits, setBit } from "../reach/bits.ts";
 import { type Reach, reachAt } from "../reach/reach.ts";
+import { reachAfter } from "../reach/update.ts";
 import { dateFields, differingTargets, resolveDates, type Value } from "../timing/resolving/resolve.ts";
 import { type DateTable, dateTable } from "../timing/resolving/table.ts";
 import { instantOf } from "../timing/wall.ts";
@@ -84,10 +85,16 @@ export function review(before: Plan, after: Plan, progress: Progress, t: number)
   };
   if (changes.length > 0) {
     const end = Math.max(t, instantOf(`${after.course.termEnd}T23:59`, after.course.timeZone));
-    const old = reachAt(before, progress, t);
-    const now = reachAt(after, progress, t);
+    const [old, oldEnd] = [reachAt(before, progress, t), reachAt(before, progress, end)];
+    // What the draft does not touch is carried over: it has to be known before.
+    for (const item of Object.values(before.items)) {
+      old.sees(item);
+      old.leak(item);
+      oldEnd.sees(item);
+    }
+    const [now, nowEnd] = [reachAfter(old, after, changes), reachAfter(oldEnd, after, changes)];
     compareGroups(changes, t, add);
-    compareReach([old, now], [reachAt(before, progress, end), reachAt(after, progress, end)], add);
+    compareReach([old, now], [oldEnd, nowEnd], add);
     compareDates(old, now, changes, add);
   }
   const lines = new Map<string, EffectLine>();
@@ -164,6 +171,9 @@ function compareReach([old, now]: [Reach, Reach], [oldEnd, nowEnd]: [Reach, Reac
     );
   for (const item of items.values()) {
     const [saw, sees] = [common(old, item, old.sees), common(now, item, now.sees)];
+    const [sawEnd, seesEnd] = [common(oldEnd, item, oldEnd.sees), common(nowEnd, item, nowEnd.sees)];
+    const [leaked, leaks] = [common(old, item, old.leak), common(now, item, now.leak)];
+    if (saw === sees && sawEnd === seesEnd && leaked === leaks) continue;
     const effect = { ...plain, itemId: item.id };
     each(andNot(sees, saw), { ...effect, kind: "gains" });
     const lost = andNot(saw, sees);
@@ -174,9 +184,8 @@ function compareReach([old, now]: [Reach, Reach], [oldEnd, nowEnd]: [Reach, Reac
         { ...effect, kind: "work" },
         listBits(lost).flatMap((index) => (did.has(students[index] as string) ? [students[index] as string] : [])),
       );
-    const later = andNot(common(nowEnd, item, nowEnd.sees), common(oldEnd, item, oldEnd.sees));
+    const later = andNot(seesEnd, sawEnd);
     each(andNot(andNot(later, sees), saw), { ...effect, kind: "gains later" });
-    const [leaked, leaks] = [common(old, item, old.leak), common(now, item, now.leak)];
     each(andNot(leaks, leaked), { ...effect, kind: "leak" });
     each(andNot(leaked, leaks), { ...effect, kind: "leak ends" });
   }
@@ -191,6 +200,8 @@ function workers({ progress }: Reach, itemId: string): Set<string> {
 const sameList = (a: string[], b: string[]) => a.length === b.length && a.every((value, index) => value === b[index]);
 
 /** Tables whose rows change the dates of the people they name, and of nobody else. */
+/** Past so many people it is quicker to ask for everybody's dates at once. */
+const manyMoved = 200;
 const personal = new Set(["placements", "enrolments", "people"]);
 
 function compareDates(old: Reach, now: Reach, changes: RowChange[], add: Add): void {
@@ -220,7 +231,7 @@ function compareDates(old: Reach, now: Reach, changes: RowChange[], add: Add): v
   for (const { item } of outlineOrder(now.plan)) {
     const was = old.plan.items[item.id];
     if (!was || !dateFields.some((field) => isDated(old.plan, was, field) || isDated(now.plan, item, field))) continue;
-    if (anyone || edited.has(item.id)) {
+    if (anyone || touched.size > manyMoved || edited.has(item.id)) {
       compareColumns(before, after, was, item, add);
       continue;
     }

@@ -77,7 +77,7 @@ function format(timeZone: string, options: Intl.DateTimeFormatOptions): Intl.Dat
 }
 
 /** "Mon 5 Oct, 09:00" */
-export function sayInstant(instant: number, timeZone: string): string {
+export const sayInstant: (instant: number, timeZone: string) => string = remembered((instant, timeZone) => {
   const part = Object.fromEntries(
     format(timeZone, {
       weekday: "short",
@@ -91,7 +91,7 @@ export function sayInstant(instant: number, timeZone: string): string {
       .map(({ type, value }) => [type, value]),
   );
   return `${part.weekday} ${part.day} ${part.month}, ${part.hour}:${part.minute}`;
-}
+});
 
 /** "Mon 5 Oct, 09:00" of a wall-clock time, exactly as typed. */
 export const sayWall = (wall: string): string => sayInstant(Date.parse(`${wall}:00Z`), "UTC");
