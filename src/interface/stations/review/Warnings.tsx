@@ -28,7 +28,7 @@ export function Warnings() {
             <strong>Sightlines</strong>{" "}
             {[
               changed.added > 0 && `${pairs(changed.added)} of different groups come to see each other`,
-              changed.removed > 0 && `${pairs(changed.removed)} no longer do`,
+              changed.removed > 0 && `${pairs(changed.removed)} no longer see each other`,
             ]
               .filter(Boolean)
               .join("; ")}
