@@ -26,6 +26,9 @@ let courseId = "";
 beforeAll(async () => {
   desk = await openDesk();
   ({ courseId } = desk);
+  const chief = Object.values(desk.plan.enrolments).find(({ role }) => role === "coordinator");
+  const { sourcedId } = desk.plan.people[chief?.personId ?? ""] ?? { sourcedId: "" };
+  await run("UPDATE accounts SET sourced_id = ? WHERE id = ?", [sourcedId, desk.first]);
   const { startPostOffice } = await import("../../scripts/lib/post-office.mjs");
   office = (await startPostOffice(mkdtempSync(join(tmpdir(), "post-")), 46_330)) as Office;
   process.env.AMBER_SMTP_URL = office.env.AMBER_SMTP_URL;

@@ -1,4 +1,4 @@
-import { v7 } from "uuid";
+import { v4, v7 } from "uuid";
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from "vitest";
 import { Command } from "../core/plan/apply.ts";
 import { isRefusal } from "../core/plan/command.ts";
@@ -6,16 +6,20 @@ import type { Plan } from "../core/plan/types.ts";
 import { type Desk, giveMark, openDesk } from "../tests/desk.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
-import { closeDatabase, run } from "./database.ts";
+import { closeDatabase, rows, run } from "./database.ts";
 import { addCommands, readDraft, stepDraft } from "./drafts.ts";
 import { openLine, planAsOf, readJournal, revertCommand } from "./journal.ts";
 import { planPublication, publish, publishDue, takeBack } from "./publishing.ts";
+import { makeCourse } from "./rolling.ts";
 
 let desk: Desk;
 let courseId = "";
 beforeAll(async () => {
   desk = await openDesk();
   ({ courseId } = desk);
+  const chief = Object.values(desk.plan.enrolments).find(({ role }) => role === "coordinator");
+  const { sourcedId } = desk.plan.people[chief?.personId ?? ""] ?? { sourcedId: "" };
+  await run("UPDATE accounts SET sourced_id = ? WHERE id = ?", [sourcedId, desk.first]);
 });
 afterAll(closeDatabase);
 beforeEach(async () => {
@@ -112,6 +116,53 @@ describe("at a moment", () => {
     expect(planned).toMatchObject([{ state: "held back", says: expect.stringMatching(/\d+ students who lose/) }]);
     expect(commands.map(({ id }) => id)).toEqual([hide.id]);
     expect(await takeBack(courseId, desk.first, publication.publicationId)).toBe(true);
+  });
+});
+
+test("what somebody planned who is no longer a coordinator is held back", async () => {
+  await draft(retitle(0, "Out by then"));
+  await planPublication(courseId, desk.first, await looked(), now() + 1000, nothing);
+  const [account] = await rows<{ sourced_id: string }>("SELECT sourced_id FROM accounts WHERE id = ?", [desk.first]);
+  await run("UPDATE accounts SET sourced_id = 'nobody here' WHERE id = ?", [desk.first]);
+  await publishDue(now() + 2000);
+  await run("UPDATE accounts SET sourced_id = ? WHERE id = ?", [account?.sourced_id ?? "", desk.first]);
+  expect(titleOf((await stored()).plan, 0)).not.toBe("Out by then");
+  const { planned } = await readDraft(courseId, desk.first);
+  expect(planned).toMatchObject([{ state: "held back", says: expect.stringMatching(/no longer coordinates/) }]);
+  expect(await takeBack(courseId, desk.first, planned[0]?.id ?? "")).toBe(true);
+});
+
+describe("a new course", () => {
+  const term = () => ({
+    id: v4(),
+    code: "NEW 1",
+    title: "New",
+    term: "Next",
+    termStart: "2027-09-27",
+    termEnd: "2027-12-17",
+    noClassDays: [],
+  });
+  const copiesIn = async (id: string) => (await rows("SELECT id FROM files WHERE course_id = ?", [id])).length;
+  test("is made once, with the files of the old one and its coordinator alone", async () => {
+    const { plan } = await stored();
+    const chief = Object.values(plan.enrolments).find(({ role }) => role === "coordinator");
+    const person = plan.people[chief?.personId ?? ""] as Plan["people"][string];
+    const next = term();
+    for (const _ of [1, 2])
+      expect(await makeCourse(courseId, plan, next, person, desk.first)).toMatchObject({ id: next.id });
+    const made = (await course(next.id))?.plan;
+    expect([Object.keys(made?.people ?? {}).length, Object.keys(made?.placements ?? {}).length]).toEqual([1, 0]);
+    expect(await copiesIn(next.id)).toBe(await copiesIn(courseId));
+  });
+  test("a plan that says it is of another course brings none of that course's files", async () => {
+    const { plan } = await stored();
+    const chief = Object.values(plan.enrolments).find(({ role }) => role === "coordinator");
+    const person = plan.people[chief?.personId ?? ""] as Plan["people"][string];
+    const next = term();
+    const { left } = await makeCourse(desk.emptyCourseId, plan, next, person, desk.first);
+    expect(left.some((says) => /^The file of .* was not found/.test(says))).toBe(true);
+    expect(await copiesIn(next.id)).toBe(0);
+    expect(Object.values((await course(next.id))?.plan.items ?? {}).every(({ file }) => file === null)).toBe(true);
   });
 });
 

@@ -1,5 +1,6 @@
 /** Publishing a draft, at once or at a moment: all of it or nothing, and once however often it is sent. Source: semantics.md 8. */
 import type { PoolConnection } from "mysql2/promise";
+import { membershipOf } from "../core/access/roles.ts";
 import type { Message } from "../core/messages/message.ts";
 import type { Replay } from "../core/plan/apply.ts";
 import { review } from "../core/review/effects.ts";
@@ -202,7 +203,18 @@ export function takeBack(courseId: string, accountId: string, plannedId: string)
 }
 
 /** Why a planned publication may not go out as things are now; null where it may. */
-async function whyHeldBack(stored: StoredPlan, taken: Replay, seen: Seen, at: number): Promise<string | null> {
+async function whyHeldBack(
+  stored: StoredPlan,
+  accountId: string,
+  taken: Replay,
+  seen: Seen,
+  at: number,
+): Promise<string | null> {
+  const [author] = await rows<{ sourcedId: string }>("SELECT sourced_id AS sourcedId FROM accounts WHERE id = ?", [
+    accountId,
+  ]);
+  if (membershipOf(stored.plan, author?.sourcedId ?? "", at)?.role !== "coordinator")
+    return "Whoever planned it no longer coordinates the course.";
   const [refused] = taken.refused;
   if (refused) return `Part of it no longer applies: ${refused.refusal.sentence}`;
   const { progress } = await courseProgress(stored.plan.course.id);
@@ -244,7 +256,7 @@ async function publishOne(planned: Due): Promise<void> {
     const lost = [...mine].some((commandId) => staying.has(commandId));
     const why = lost
       ? "It needs changes that are drafted and not part of it."
-      : await whyHeldBack(stored, taken, fromJson<Seen>(planned.seen), at);
+      : await whyHeldBack(stored, accountId, taken, fromJson<Seen>(planned.seen), at);
     const letters = fromJson<Message[]>(planned.letters);
     if (why === null) moved = await write(courseId, accountId, id, stored, taken, letters, at, connection);
     else {

@@ -11,24 +11,27 @@ import { insertCourse, writeDifference } from "./plan-rows.ts";
 
 /** Bytes of the files that items of the old course hold; a file that is not there any more leaves its item without. */
 async function copyFiles(
+  courseId: string,
   from: Plan,
   to: Plan,
   idOf: (id: string) => string,
   connection: PoolConnection,
 ): Promise<string[]> {
   const missing: string[] = [];
-  const done = new Set<string>();
+  /** Ids of files of the new course, with whether there was anything to copy. */
+  const done = new Map<string, boolean>();
   for (const { file, title, id: itemId } of Object.values(from.items)) {
     if (!file) continue;
     const id = idOf(file.id);
-    if (done.has(id)) continue;
-    done.add(id);
+    const known = done.get(id);
+    if (known === true) continue;
     const copied = await run(
       `INSERT INTO files (id, course_id, name, type, size, stored_by, at)
        SELECT ?, ?, name, type, size, stored_by, at FROM files WHERE id = ? AND course_id = ?`,
-      [id, to.course.id, file.id, from.course.id],
+      [id, to.course.id, file.id, courseId],
       connection,
     );
+    done.set(id, copied > 0);
     if (copied === 0) {
       missing.push(`The file of "${title}" was not found: choose one again.`);
       const item = to.items[idOf(itemId)];
@@ -44,8 +47,12 @@ async function copyFiles(
   return missing;
 }
 
-/** Makes the course, once however often it is asked. */
+/**
+ * Makes the course, once however often it is asked. Files are copied out of `courseId` alone, the course of whoever asks:
+ * a plan that came as a file may say that it is of any other.
+ */
 export function makeCourse(
+  courseId: string,
   from: Plan,
   term: NewTerm,
   coordinator: Person,
@@ -57,7 +64,7 @@ export function makeCourse(
     const [there] = await rows("SELECT 1 FROM courses WHERE id = ?", [term.id], connection);
     if (there) return { id: term.id, left };
     await insertCourse(plan.course, connection);
-    const missing = await copyFiles(from, plan, idOf, connection);
+    const missing = await copyFiles(courseId, from, plan, idOf, connection);
     const personId = derivedId(term.id, coordinator.id);
     plan.people[personId] = { ...coordinator, id: personId };
     const enrolmentId = derivedId(term.id, coordinator.id, "coordinator");

@@ -13,7 +13,7 @@ const Body = NewTerm.extend({ id: z.uuid(), file: z.string().max(100_000_000).op
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const { plan, membership } = locals.seat;
+  const { courseId, plan, membership } = locals.seat;
   const { file, ...term } = body;
   if (term.termEnd <= term.termStart)
     return problem(400, "No course was made", "The term ends before it begins. Choose a later end.");
@@ -21,5 +21,5 @@ export const POST: APIRoute = async ({ request, locals }) => {
   if ("wrong" in read) return problem(400, "No course was made", read.wrong);
   const person = plan.people[membership.personId];
   if (!person) return problem(409, "No course was made", "You are no longer in this course.");
-  return json(await makeCourse(read.plan, term, person, locals.account.id), { status: 201 });
+  return json(await makeCourse(courseId, read.plan, term, person, locals.account.id), { status: 201 });
 };
