@@ -7,6 +7,7 @@ import { afterAll, beforeAll, beforeEach, expect, test, vi } from "vitest";
 import { Command } from "../core/plan/apply.ts";
 import { isRefusal } from "../core/plan/command.ts";
 import { type Desk, openDesk } from "../tests/desk.ts";
+import { createAccount } from "./accounts.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { closeDatabase, rows, run } from "./database.ts";
@@ -28,7 +29,10 @@ beforeAll(async () => {
   ({ courseId } = desk);
   const chief = Object.values(desk.plan.enrolments).find(({ role }) => role === "coordinator");
   const { sourcedId } = desk.plan.people[chief?.personId ?? ""] ?? { sourcedId: "" };
-  await run("UPDATE accounts SET sourced_id = ? WHERE id = ?", [sourcedId, desk.first]);
+  // The accounts of the desk are shared with other tests: the coordinator's is one of its own.
+  await createAccount({ username: "coordinator", sourcedId, displayName: "coordinator" }, "x");
+  const [account] = await rows<{ id: string }>("SELECT id FROM accounts WHERE sourced_id = ?", [sourcedId]);
+  desk.first = account?.id ?? "";
   const { startPostOffice } = await import("../../scripts/lib/post-office.mjs");
   office = (await startPostOffice(mkdtempSync(join(tmpdir(), "post-")), 46_330)) as Office;
   process.env.AMBER_SMTP_URL = office.env.AMBER_SMTP_URL;

@@ -4,6 +4,7 @@ import { Command } from "../core/plan/apply.ts";
 import { isRefusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { type Desk, giveMark, openDesk } from "../tests/desk.ts";
+import { createAccount } from "./accounts.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { closeDatabase, rows, run } from "./database.ts";
@@ -19,7 +20,10 @@ beforeAll(async () => {
   ({ courseId } = desk);
   const chief = Object.values(desk.plan.enrolments).find(({ role }) => role === "coordinator");
   const { sourcedId } = desk.plan.people[chief?.personId ?? ""] ?? { sourcedId: "" };
-  await run("UPDATE accounts SET sourced_id = ? WHERE id = ?", [sourcedId, desk.first]);
+  // The accounts of the desk are shared with other tests: the coordinator's is one of its own.
+  await createAccount({ username: "coordinator", sourcedId, displayName: "coordinator" }, "x");
+  const [account] = await rows<{ id: string }>("SELECT id FROM accounts WHERE sourced_id = ?", [sourcedId]);
+  desk.first = account?.id ?? "";
 });
 afterAll(closeDatabase);
 beforeEach(async () => {

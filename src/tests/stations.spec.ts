@@ -176,7 +176,7 @@ test.describe("the frame", () => {
       await expect(page.getByRole("row", { name: new RegExp(`${name}.*Notes for next year`) })).toBeVisible();
     }
     await page.getByRole("button", { name: /^104 students/ }).click();
-    await expect(why(page).getByRole("link", { name: "before" }).first()).toBeVisible();
+    await expect(why(page).getByRole("list").getByRole("link").first()).toBeVisible();
     await page.getByRole("button", { name: "Undo all" }).click();
     await expect(page.getByRole("heading", { name: "Nothing is drafted" })).toBeVisible();
   });

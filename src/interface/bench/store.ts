@@ -84,12 +84,17 @@ export function createStore(courseId: string, firstStation: Station) {
   /** What others published is beneath the draft at once, which is carried over it; what no longer applies is told. */
   async function takeRevision(revision: number, by: string, says: string): Promise<void> {
     if (revision <= state.revision || publicationId !== null) return;
-    const plan = await getJson<{ revision: number; plan: Plan; scope: string[] | null }>(`${address}/plan`);
+    // Another window may have published this very draft: it is asked for with the plan.
+    const [plan, kept] = await Promise.all([
+      getJson<{ revision: number; plan: Plan; scope: string[] | null }>(`${address}/plan`),
+      getJson<DraftAnswer>(`${address}/draft`),
+    ]);
     if (isFailure(plan) || plan.revision <= state.revision) return;
     const now = present();
     const before = state.drafted.refused.length;
-    const drafted = carry(plan.plan, state.draft.commands, now);
-    set({ revision: plan.revision, scope: plan.scope, published: plan.plan, drafted, now });
+    const draft = isFailure(kept) || state.sending > 0 ? state.draft : kept;
+    const drafted = carry(plan.plan, draft.commands, now);
+    set({ revision: plan.revision, scope: plan.scope, published: plan.plan, draft, drafted, now });
     const lost = drafted.refused.length - before;
     const told = by ? `${by} changed the course: ${says}.` : "The course was changed.";
     if (lost > 0) tell("wrong", `${told} ${lost} of your drafted changes no longer apply; the review names them.`);
@@ -231,9 +236,10 @@ export function createStore(courseId: string, firstStation: Station) {
       if (answer.status === 409) await load();
       return false;
     }
-    publicationId = null;
     set({ leftOut: new Set() });
     await load();
+    // Until then what is heard of this publication is no news.
+    publicationId = null;
     tell(
       "done",
       planned ? "Planned. It goes out by itself, and can be taken back." : "Published. Everyone sees it now.",
