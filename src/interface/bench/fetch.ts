@@ -24,8 +24,17 @@ async function ask<Answer extends object>(address: string, init: RequestInit): P
 }
 
 async function read<Answer extends object>(response: Response): Promise<Answer | Failure> {
-  const body = (await response.json().catch(() => ({}))) as Record<string, unknown>;
-  if (response.ok) return body as Answer;
+  const whole = (await response.json().catch(() => null)) as Record<string, unknown> | null;
+  if (response.ok && whole) return whole as Answer;
+  // An answer that broke off is no answer.
+  if (response.ok)
+    return {
+      failed: true,
+      status: 0,
+      detail: "The server's answer broke off. Try again; what you drafted before is kept.",
+      body: {},
+    };
+  const body = whole ?? {};
   if (response.status === 401) location.assign(`/sign-in?next=${encodeURIComponent(location.pathname)}`);
   return {
     failed: true,

@@ -16,9 +16,11 @@ interface Ears {
 /** Listens while the page is seen. Gives how to stop. */
 export function listen({ address, get, set, subscribe, takeRevision, takeDraft, reloadProgress }: Ears): () => void {
   let source: EventSource | null = null;
-  let [connection, handedIn, at] = ["", "", get().station as string];
+  let [connection, at] = ["", get().station as string];
+  /** The last hand-in that is known of; null until it was told the first time. */
+  let handedIn: string | null = null;
   const open = () => {
-    source ??= new EventSource(`${address}/live?station=${get().station}`);
+    source = new EventSource(`${address}/live?station=${get().station}`);
     source.addEventListener("connection", ({ data }) => {
       connection = JSON.parse(data).connection;
     });
@@ -27,8 +29,8 @@ export function listen({ address, get, set, subscribe, takeRevision, takeDraft, 
       set({ people: told.people });
       if (get().status !== "ready") return;
       void takeRevision(told.revision, told.by, told.says).then(() => takeDraft(told.version));
-      if (handedIn !== "" && handedIn !== told.handedIn) void reloadProgress();
-      handedIn = told.handedIn || "none";
+      if (handedIn !== null && handedIn !== told.handedIn) void reloadProgress();
+      handedIn = told.handedIn;
     });
     source.addEventListener("marks", ({ data }) => {
       const marks = JSON.parse(data) as MarkChange[] | "many";
