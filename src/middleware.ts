@@ -1,7 +1,7 @@
 import { defineMiddleware } from "astro:middleware";
+import { keepTicking } from "./server/clockwork.ts";
 import { rule, tokenOf } from "./server/guard.ts";
 import { log } from "./server/log.ts";
-import { keepTicking } from "./server/nights.ts";
 import { problem } from "./server/problem.ts";
 import { secured } from "./server/security.ts";
 

@@ -12,9 +12,9 @@ import { fileOf, serveFile, storeFile } from "./files.ts";
 import type { CourseSeat } from "./guard.ts";
 import { itemPage } from "./item-page.ts";
 import { readPlan } from "./plan-rows.ts";
+import { recordHandIn, recordPost } from "./posts-and-hand-ins.ts";
 import { courseProgress, recordRead } from "./progress.ts";
 import { lookView } from "./showing.ts";
-import { recordHandIn, recordPost } from "./works.ts";
 
 let desk: Desk;
 beforeAll(async () => {

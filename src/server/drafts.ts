@@ -3,30 +3,11 @@ import type { PoolConnection } from "mysql2/promise";
 import type { Message } from "../core/messages/message.ts";
 import { Command, type Replay, replay } from "../core/plan/apply.ts";
 import type { Refusal } from "../core/plan/command.ts";
+import type { Draft, Planned } from "../core/review/draft.ts";
 import { partDraft } from "../core/review/leaving.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { fromJson, insertMany, rows, run, transaction } from "./database.ts";
-
-export interface Draft {
-  version: number;
-  commands: Command[];
-  /** Undone commands, the next to redo first. */
-  undone: Command[];
-  /** Publications that wait for their moment, with the commands that they hold, and those that were held back. */
-  planned: Planned[];
-  /** Messages that go out with the next publication. */
-  letters: Message[];
-}
-export interface Planned {
-  id: string;
-  /** Epoch milliseconds. */
-  at: number;
-  state: "waiting" | "held back";
-  /** Why it was held back. */
-  says: string;
-  commandIds: string[];
-}
 
 interface StoredCommand {
   id: string;
@@ -35,7 +16,7 @@ interface StoredCommand {
   planned_id: string | null;
 }
 
-export async function read(courseId: string, accountId: string, connection?: PoolConnection): Promise<Draft> {
+export async function readDraft(courseId: string, accountId: string, connection?: PoolConnection): Promise<Draft> {
   const [draft] = await rows<{ version: number; letters: string }>(
     "SELECT version, letters FROM drafts WHERE course_id = ? AND account_id = ?",
     [courseId, accountId],
@@ -65,9 +46,8 @@ export async function read(courseId: string, accountId: string, connection?: Poo
   };
 }
 
-export const readDraft = (courseId: string, accountId: string): Promise<Draft> => read(courseId, accountId);
-
-export async function lock(courseId: string, accountId: string, connection: PoolConnection): Promise<void> {
+/** Takes the lock on a draft, and moves its version on. */
+export async function lockDraft(courseId: string, accountId: string, connection: PoolConnection): Promise<void> {
   // The row is the lock on the draft: adding one to the version takes it.
   await run(
     "INSERT INTO drafts (course_id, account_id, version) VALUES (?, ?, 1) ON DUPLICATE KEY UPDATE version = version + 1",
@@ -81,8 +61,8 @@ export async function addCommands(courseId: string, accountId: string, commands:
   const published = await course(courseId);
   if (!published) return { refused: true, code: "course.gone", sentence: "The course is no longer there." };
   return transaction(async (connection) => {
-    await lock(courseId, accountId, connection);
-    const draft = await read(courseId, accountId, connection);
+    await lockDraft(courseId, accountId, connection);
+    const draft = await readDraft(courseId, accountId, connection);
     const there = new Set(draft.commands.map(({ id }) => id));
     const added = commands.filter(({ id }) => !there.has(id));
     const before = replay(published.plan, draft.commands, { now: now() });
@@ -114,20 +94,20 @@ export async function addCommands(courseId: string, accountId: string, commands:
       values,
       connection,
     );
-    return read(courseId, accountId, connection);
+    return readDraft(courseId, accountId, connection);
   });
 }
 
 /** Keeps the messages that go out with the next publication. */
 export function keepLetters(courseId: string, accountId: string, letters: Message[]): Promise<Draft> {
   return transaction(async (connection) => {
-    await lock(courseId, accountId, connection);
+    await lockDraft(courseId, accountId, connection);
     await run(
       "UPDATE drafts SET letters = ? WHERE course_id = ? AND account_id = ?",
       [JSON.stringify(letters), courseId, accountId],
       connection,
     );
-    return read(courseId, accountId, connection);
+    return readDraft(courseId, accountId, connection);
   });
 }
 
@@ -138,7 +118,7 @@ export function stepDraft(
   step: "undo" | "redo" | "undo all" | "redo all",
 ): Promise<Draft> {
   return transaction(async (connection) => {
-    await lock(courseId, accountId, connection);
+    await lockDraft(courseId, accountId, connection);
     const undoes = step.startsWith("undo");
     const one = step === "undo" ? "ORDER BY position DESC LIMIT 1" : step === "redo" ? "ORDER BY position LIMIT 1" : "";
     await run(
@@ -146,7 +126,7 @@ export function stepDraft(
       [undoes, courseId, accountId, !undoes],
       connection,
     );
-    return read(courseId, accountId, connection);
+    return readDraft(courseId, accountId, connection);
   });
 }
 

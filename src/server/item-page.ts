@@ -8,8 +8,8 @@ import { type StudentItem, studentItem } from "../core/reach/student-page.ts";
 import { membershipsAt } from "../core/timing/resolving/resolve.ts";
 import { sayInstant } from "../core/timing/wall.ts";
 import { commentsFor, workOf } from "./marking.ts";
+import { type Attached, handInsOf, type Post, postsOf, type WorkContent } from "./posts-and-hand-ins.ts";
 import type { Showing } from "./showing.ts";
-import { type Attached, handInsOf, type Post, postsOf, type WorkContent } from "./works.ts";
 
 export interface ItemPage {
   item: StudentItem;

@@ -9,30 +9,13 @@ import { scopeOf } from "../core/access/scope.ts";
 import { Command, replay } from "../core/plan/apply.ts";
 import type { MarkChange } from "../core/plan/progress.ts";
 import type { MarkLine } from "../core/review/journal.ts";
+import type { LiveState, Present } from "../core/review/live.ts";
 import { type Account, accountOf } from "./accounts.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { fromJson, rows, run } from "./database.ts";
 import { log } from "./log.ts";
 
-export interface Present {
-  name: string;
-  station: string;
-  /** What they drafted, the first few changes in words, for whoever may know of it. */
-  drafted: number;
-  says: string[];
-}
-export interface LiveState {
-  revision: number;
-  /** Who published it, and what, in words. */
-  by: string;
-  says: string;
-  people: Present[];
-  /** Of one's own draft, which another window may have changed. */
-  version: number;
-  /** Moves on when somebody hands in. */
-  handedIn: string;
-}
 /** Past so many marks at once the bench reads all of them anew. */
 const mostMarks = 5000;
 const beat = 1000;

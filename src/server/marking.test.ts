@@ -12,8 +12,8 @@ import { closeDatabase, rows } from "./database.ts";
 import { savedFilters, saveFilter } from "./filters.ts";
 import { itemPage } from "./item-page.ts";
 import { commentsFor, keepRemark, recordMarks, remarkOn, workOf } from "./marking.ts";
+import { recordHandIn } from "./posts-and-hand-ins.ts";
 import { courseProgress, studentProgress } from "./progress.ts";
-import { recordHandIn } from "./works.ts";
 
 let desk: Desk;
 let plan: Plan;

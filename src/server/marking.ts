@@ -4,8 +4,8 @@ import type { StudentPage } from "../core/reach/student-page.ts";
 import type { MarkLine } from "../core/review/journal.ts";
 import { insertMany, rows, run, transaction } from "./database.ts";
 import { writeJournal } from "./journal.ts";
+import { contentsOf, type WorkContent } from "./posts-and-hand-ins.ts";
 import { places, touched } from "./progress.ts";
-import { contentsOf, type WorkContent } from "./works.ts";
 
 export interface MarkValue {
   points: number | null;

@@ -6,8 +6,7 @@ import { v7 } from "uuid";
 import { afterAll, beforeAll, beforeEach, expect, test, vi } from "vitest";
 import { Command } from "../core/plan/apply.ts";
 import { isRefusal } from "../core/plan/command.ts";
-import { type Desk, openDesk } from "../tests/desk.ts";
-import { createAccount } from "./accounts.ts";
+import { coordinatorOf, type Desk, openDesk } from "../tests/desk.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { closeDatabase, rows, run } from "./database.ts";
@@ -27,12 +26,7 @@ let courseId = "";
 beforeAll(async () => {
   desk = await openDesk();
   ({ courseId } = desk);
-  const chief = Object.values(desk.plan.enrolments).find(({ role }) => role === "coordinator");
-  const { sourcedId } = desk.plan.people[chief?.personId ?? ""] ?? { sourcedId: "" };
-  // The accounts of the desk are shared with other tests: the coordinator's is one of its own.
-  await createAccount({ username: "coordinator", sourcedId, displayName: "coordinator" }, "x");
-  const [account] = await rows<{ id: string }>("SELECT id FROM accounts WHERE sourced_id = ?", [sourcedId]);
-  desk.first = account?.id ?? "";
+  desk.first = await coordinatorOf(desk);
   const { startPostOffice } = await import("../../scripts/lib/post-office.mjs");
   office = (await startPostOffice(mkdtempSync(join(tmpdir(), "post-")), 46_330)) as Office;
   process.env.AMBER_SMTP_URL = office.env.AMBER_SMTP_URL;

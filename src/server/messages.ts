@@ -64,29 +64,17 @@ export const sendMessage = (plan: Plan, accountId: string, message: Message, at:
   transaction((connection) => writeMessage(plan, accountId, message, at, connection));
 
 /** What was sent in a course, the latest first: all of it, or what one account sent. */
-export async function sentMessages(courseId: string, accountId: string | null): Promise<SentMessage[]> {
-  const found = await rows<Record<keyof SentMessage, string | number | null>>(
+export function sentMessages(courseId: string, accountId: string | null): Promise<SentMessage[]> {
+  return rows<SentMessage>(
     `SELECT m.id, m.at, COALESCE(a.display_name, '') AS \`by\`, m.subject, m.body, COUNT(d.id) AS recipients,
-       SUM(d.state = 'sent') AS sent, SUM(d.state = 'waiting') AS waiting, SUM(d.state = 'refused') AS refused,
-       SUM(d.read_at IS NULL) AS unread, MAX(CASE WHEN d.state IN ('waiting', 'refused') THEN d.error ELSE '' END) AS error
+       COALESCE(SUM(d.state = 'sent'), 0) AS sent, COALESCE(SUM(d.state = 'waiting'), 0) AS waiting,
+       COALESCE(SUM(d.state = 'refused'), 0) AS refused, COALESCE(SUM(d.read_at IS NULL), 0) AS unread,
+       COALESCE(MAX(CASE WHEN d.state IN ('waiting', 'refused') THEN d.error END), '') AS error
      FROM messages m LEFT JOIN deliveries d ON d.message_id = m.id LEFT JOIN accounts a ON a.id = m.account_id
      WHERE m.course_id = ? ${accountId ? "AND m.account_id = ?" : ""}
      GROUP BY m.id, m.at, a.display_name, m.subject, m.body ORDER BY m.at DESC, m.id DESC LIMIT 200`,
     accountId ? [courseId, accountId] : [courseId],
   );
-  return found.map((row) => ({
-    id: String(row.id),
-    at: Number(row.at),
-    by: String(row.by),
-    subject: String(row.subject),
-    body: String(row.body),
-    recipients: Number(row.recipients),
-    sent: Number(row.sent),
-    waiting: Number(row.waiting),
-    refused: Number(row.refused),
-    unread: Number(row.unread),
-    error: String(row.error ?? ""),
-  }));
 }
 
 /** Tries letters of a message again that were refused. */

@@ -3,8 +3,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from "vitest"
 import { Command } from "../core/plan/apply.ts";
 import { isRefusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
-import { type Desk, giveMark, openDesk } from "../tests/desk.ts";
-import { createAccount } from "./accounts.ts";
+import { coordinatorOf, type Desk, giveMark, openDesk } from "../tests/desk.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { closeDatabase, rows, run } from "./database.ts";
@@ -18,12 +17,7 @@ let courseId = "";
 beforeAll(async () => {
   desk = await openDesk();
   ({ courseId } = desk);
-  const chief = Object.values(desk.plan.enrolments).find(({ role }) => role === "coordinator");
-  const { sourcedId } = desk.plan.people[chief?.personId ?? ""] ?? { sourcedId: "" };
-  // The accounts of the desk are shared with other tests: the coordinator's is one of its own.
-  await createAccount({ username: "coordinator", sourcedId, displayName: "coordinator" }, "x");
-  const [account] = await rows<{ id: string }>("SELECT id FROM accounts WHERE sourced_id = ?", [sourcedId]);
-  desk.first = account?.id ?? "";
+  desk.first = await coordinatorOf(desk);
 });
 afterAll(closeDatabase);
 beforeEach(async () => {

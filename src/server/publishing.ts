@@ -3,12 +3,13 @@ import type { PoolConnection } from "mysql2/promise";
 import { membershipOf } from "../core/access/roles.ts";
 import type { Message } from "../core/messages/message.ts";
 import type { Replay } from "../core/plan/apply.ts";
+import { type Seen, waitingIn } from "../core/review/draft.ts";
 import { review } from "../core/review/effects.ts";
 import { type Parted, partDraft } from "../core/review/leaving.ts";
 import { now } from "./clock.ts";
 import { lockCourse, moveCourse, remember } from "./courses.ts";
 import { fromJson, rows, run, transaction } from "./database.ts";
-import { type Draft, lock, read } from "./drafts.ts";
+import { lockDraft, readDraft } from "./drafts.ts";
 import { log } from "./log.ts";
 import { writeMessage } from "./messages.ts";
 import type { StoredPlan } from "./plan-rows.ts";
@@ -31,23 +32,20 @@ export interface Publication {
   leave: string[];
 }
 
-const held = (draft: Draft): string[] =>
-  draft.planned.filter(({ state }) => state === "waiting").flatMap(({ commandIds }) => commandIds);
-
-/** The draft as it was looked at, under the course's lock; or why it is another by now. */
+/** The draft as it was looked at, over the course that is locked; or why it is another by now. */
 async function looked(
+  stored: StoredPlan | null,
   courseId: string,
   accountId: string,
   { revision, version, leave }: Publication,
   connection: PoolConnection,
 ): Promise<{ stored: StoredPlan; parted: Parted; letters: Message[]; at: number } | Published> {
-  const stored = await lockCourse(courseId, connection);
   if (!stored) return { published: false, reason: "changed", revision: 0, version: 0 };
-  const draft = await read(courseId, accountId, connection);
+  const draft = await readDraft(courseId, accountId, connection);
   if (stored.revision !== revision || draft.version !== version)
     return { published: false, reason: "changed", revision: stored.revision, version: draft.version };
   const at = now();
-  const parted = partDraft(stored.plan, draft.commands, new Set([...leave, ...held(draft)]), { now: at });
+  const parted = partDraft(stored.plan, draft.commands, new Set([...leave, ...waitingIn(draft)]), { now: at });
   if (parted.taken.refused.length > 0) return { published: false, reason: "refused", refused: parted.taken.refused };
   return parted.taken.applied.length === 0
     ? { published: false, reason: "empty" }
@@ -93,7 +91,7 @@ async function write(
     connection,
   );
   for (const letter of letters) await writeMessage(plan, accountId, letter, at, connection);
-  await lock(courseId, accountId, connection);
+  await lockDraft(courseId, accountId, connection);
   return { revision, plan };
 }
 
@@ -107,14 +105,14 @@ export async function publish(
   let moved: StoredPlan | null = null;
   const answer = await transaction(async (connection): Promise<Published> => {
     moved = null;
-    await lockCourse(courseId, connection);
+    const locked = await lockCourse(courseId, connection);
     const [done] = await rows<{ revision: number }>(
       "SELECT revision FROM publications WHERE id = ? AND course_id = ? AND account_id = ?",
       [publication.publicationId, courseId, accountId],
       connection,
     );
     if (done) return { published: true, revision: done.revision };
-    const found = await looked(courseId, accountId, publication, connection);
+    const found = await looked(locked, courseId, accountId, publication, connection);
     if ("published" in found) return found;
     const { stored, parted, letters, at } = found;
     const id = publication.publicationId;
@@ -124,14 +122,6 @@ export async function publish(
   });
   if (moved) remember(courseId, moved);
   return answer;
-}
-
-/** What the review counted when a publication was planned: more of it, and it is held back. */
-export interface Seen {
-  touched: number;
-  losing: number;
-  leaks: number;
-  earlier: number;
 }
 
 /** Plans a publication for a moment: its commands stay drafted, and cannot be undone until it is taken back. */
@@ -149,7 +139,7 @@ export function planPublication(
       connection,
     );
     if (there) return { planned: true as const };
-    const found = await looked(courseId, accountId, publication, connection);
+    const found = await looked(await lockCourse(courseId, connection), courseId, accountId, publication, connection);
     if ("published" in found) return found;
     await run(
       `INSERT INTO planned_publications (id, course_id, account_id, at, seen, state, says, letters)
@@ -164,7 +154,7 @@ export function planPublication(
       [publication.publicationId, courseId, accountId, ...ids],
       connection,
     );
-    await lock(courseId, accountId, connection);
+    await lockDraft(courseId, accountId, connection);
     return { planned: true as const };
   });
 }
@@ -174,7 +164,7 @@ const release = (plannedId: string, connection: PoolConnection) =>
 
 /** The messages of a planned publication stand in the draft again. */
 async function giveLettersBack(courseId: string, accountId: string, letters: Message[], connection: PoolConnection) {
-  const draft = await read(courseId, accountId, connection);
+  const draft = await readDraft(courseId, accountId, connection);
   await run(
     "UPDATE drafts SET letters = ? WHERE course_id = ? AND account_id = ?",
     [JSON.stringify([...letters, ...draft.letters]), courseId, accountId],
@@ -194,7 +184,7 @@ export function takeBack(courseId: string, accountId: string, plannedId: string)
     if (!found) return false;
     await run("UPDATE planned_publications SET state = 'taken back' WHERE id = ?", [plannedId], connection);
     await release(plannedId, connection);
-    await lock(courseId, accountId, connection);
+    await lockDraft(courseId, accountId, connection);
     // One that was held back gave its messages back then.
     if (found.state === "waiting")
       await giveLettersBack(courseId, accountId, fromJson<Message[]>(found.letters), connection);
@@ -248,7 +238,7 @@ async function publishOne(planned: Due): Promise<void> {
       connection,
     );
     if (!stored || still?.state !== "waiting") return;
-    const draft = await read(courseId, accountId, connection);
+    const draft = await readDraft(courseId, accountId, connection);
     const mine = new Set(draft.planned.find((one) => one.id === id)?.commandIds);
     const others = draft.commands.filter((command) => !mine.has(command.id)).map((command) => command.id);
     const at = now();
@@ -261,7 +251,7 @@ async function publishOne(planned: Due): Promise<void> {
     if (why === null) moved = await write(courseId, accountId, id, stored, taken, letters, at, connection);
     else {
       await release(id, connection);
-      await lock(courseId, accountId, connection);
+      await lockDraft(courseId, accountId, connection);
       await giveLettersBack(courseId, accountId, letters, connection);
     }
     await run(

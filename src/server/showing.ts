@@ -104,6 +104,7 @@ export async function lookView(
   const moment = (at: number | null) => (at === null ? null : { at, says: say(at) });
   const kept = new URLSearchParams({
     ...(drafted ? { draft: "1" } : {}),
+    ...(drafted && search.get("leave") ? { leave: search.get("leave") ?? "" } : {}),
     ...(asked === null ? {} : { at: String(asked) }),
   }).toString();
   return {

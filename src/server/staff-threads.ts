@@ -6,7 +6,7 @@ import { membershipsAt } from "../core/timing/resolving/resolve.ts";
 import { sayInstant } from "../core/timing/wall.ts";
 import type { CourseSeat } from "./guard.ts";
 import type { ShownPost } from "./item-page.ts";
-import { postsOf, versionsOf } from "./works.ts";
+import { postsOf, versionsOf } from "./posts-and-hand-ins.ts";
 
 export interface StaffThread {
   groupId: string | null;
@@ -32,7 +32,7 @@ export async function staffThreads(
   const versions = await versionsOf(posts.flatMap(({ id, editedAt }) => (editedAt === null ? [] : [id])));
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
   const nameOf = (personId: string) => {
-    const person = plan.people[personId] ?? (whole.enrolments && staffOnly(seat, personId));
+    const person = plan.people[personId] ?? colleague(seat, personId);
     return person ? `${person.givenName} ${person.familyName}` : "Somebody";
   };
   const shown = (list: typeof posts): StaffThread["posts"] =>
@@ -69,7 +69,7 @@ export async function staffThreads(
 }
 
 /** Staff who answered are named to their colleagues, whatever the scope; nobody else outside it is. */
-function staffOnly({ whole }: CourseSeat, personId: string) {
+function colleague({ whole }: CourseSeat, personId: string) {
   const isStaff = (lookup(whole).enrolmentsOfPerson.get(personId) ?? []).some(
     ({ role }) => role !== "student" && role !== "visitor",
   );

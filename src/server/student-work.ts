@@ -4,8 +4,8 @@ import { now } from "./clock.ts";
 import { storeFile } from "./files.ts";
 import type { CourseSeat } from "./guard.ts";
 import type { ItemPage } from "./item-page.ts";
+import { editPost, recordHandIn, recordPost } from "./posts-and-hand-ins.ts";
 import { recordRead } from "./progress.ts";
-import { editPost, recordHandIn, recordPost } from "./works.ts";
 
 /** Why it was not taken, with what was written kept; or taken; or a thread that is not theirs to write in. */
 export type Taken = "taken" | "not theirs" | { failure: string; text: string; thread: string | null };

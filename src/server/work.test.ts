@@ -7,8 +7,8 @@ import { course } from "./courses.ts";
 import { closeDatabase, run } from "./database.ts";
 import { removeFilter, savedFilters, saveFilter } from "./filters.ts";
 import { applyIntake, pastIntakes, rememberedMatches, rememberMatch } from "./intakes.ts";
+import { handInsOf, recordHandIn } from "./posts-and-hand-ins.ts";
 import { courseProgress, recordOpening, studentProgress } from "./progress.ts";
-import { handInsOf, recordHandIn } from "./works.ts";
 
 let desk: Desk;
 let plan: Plan;

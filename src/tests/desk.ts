@@ -58,6 +58,15 @@ export async function openDesk(): Promise<Desk> {
   };
 }
 
+/** The account of the course's coordinator: the desk's own two are in no course. */
+export async function coordinatorOf({ plan }: Desk): Promise<string> {
+  const role = Object.values(plan.enrolments).find((row) => row.role === "coordinator");
+  const { sourcedId } = plan.people[role?.personId ?? ""] ?? { sourcedId: "" };
+  await createAccount({ username: "coordinator", sourcedId, displayName: "coordinator" }, "no password");
+  const [account] = await rows<{ id: string }>("SELECT id FROM accounts WHERE sourced_id = ?", [sourcedId]);
+  return account?.id ?? "";
+}
+
 /** Drafts and publishes as the first account. */
 export async function live({ courseId, first }: Desk, ...commands: object[]): Promise<void> {
   const draft = await addCommands(

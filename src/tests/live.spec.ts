@@ -70,6 +70,35 @@ test("what is published beneath an open bench is taken in, with the draft carrie
   await other.context().close();
 });
 
+test("where nobody has handed in, what is published leaves the work as it was read", async ({ page }) => {
+  await signIn(page, "coordinator");
+  const course = await openBench(page, "WSH 241", "reach");
+  const asked: string[] = [];
+  page.on("request", (request) => asked.push(request.url().split("/").at(-1) ?? ""));
+  const origin = application().url;
+  const { plan, revision } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
+  const commands = [
+    { id: crypto.randomUUID(), kind: "course.indexes", indexes: { ...plan.course.indexes, files: false } },
+  ];
+  const draft = await (await send(page.request, "POST", `/api/courses/${course}/draft`, origin, { commands })).json();
+  const publication = { publicationId: crypto.randomUUID(), revision, version: draft.version };
+  await send(page.request, "POST", `/api/courses/${course}/publish`, origin, publication);
+  await expect(page.getByText(/changed the course: /)).toBeVisible();
+  expect(asked).toContain("plan");
+  expect(asked).not.toContain("progress");
+});
+
+test("an answer that breaks off is told, and nothing of it is taken for the course", async ({ page }) => {
+  await signIn(page, "coordinator");
+  const course = await courseId(page, code);
+  await page.route("**/progress", (route) => route.fulfill({ status: 200, body: '{"marks":[' }));
+  await page.goto(`/bench/${course}/reach`);
+  await expect(page.getByRole("alert")).toContainText("The server's answer broke off.");
+  await page.unroute("**/progress");
+  await page.getByRole("button", { name: "Try again" }).click();
+  await expect(page.getByRole("navigation", { name: "Stations" })).toBeVisible();
+});
+
 test("whoever is withdrawn is out at once, open page included", async ({ browser }) => {
   const instructor = await pageOf(browser, "instructor.d1");
   const course = await courseId(instructor, code);

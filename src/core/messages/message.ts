@@ -21,13 +21,16 @@ export interface Recipient {
   personId: string;
   /** Null where they have no address of their own, or share one that gets it already: they find it in the course. */
   address: string | null;
-  isStaff: boolean;
 }
 
 const staffRoles = new Set(["coordinator", "instructor", "support"]);
 
 /** Who gets a message at t, each person and each address once, students first. */
-export function recipientsOf(plan: Plan, { to, unplacedIn, withStaff }: Message, t: number): Recipient[] {
+export function recipientsOf(
+  plan: Plan,
+  { to, unplacedIn, withStaff }: Pick<Message, "to" | "unplacedIn" | "withStaff">,
+  t: number,
+): Recipient[] {
   const named = { group: new Set<string>(), section: new Set<string>(), person: new Set<string>() };
   for (const { kind, id } of to)
     if (kind === "set") for (const groupId of plan.sets[id]?.groupIds ?? []) named.group.add(groupId);
@@ -58,11 +61,11 @@ export function recipientsOf(plan: Plan, { to, unplacedIn, withStaff }: Message,
       (named.person.has(personId) || (withStaff && isStaffOf(personId))),
   );
   const addresses = new Set<string>();
-  return [...students, ...staff].map((personId, at) => {
+  return [...students, ...staff].map((personId) => {
     const address = plan.people[personId]?.email?.trim() || null;
     const known = address === null || addresses.has(address.toLowerCase());
     if (address) addresses.add(address.toLowerCase());
-    return { personId, address: known ? null : address, isStaff: at >= students.length };
+    return { personId, address: known ? null : address };
   });
 }
 

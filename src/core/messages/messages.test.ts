@@ -58,8 +58,8 @@ test("whoever left gets nothing, and an address that two share gets it once", ()
   if (left) left.until = t0;
   if (other) other.email = "ADA@x.example";
   expect(recipientsOf(plan, message([section("EV"), person("ada")]), t0)).toEqual([
-    { personId: "ada", address: "ada@x.example", isStaff: false },
-    { personId: "cas", address: null, isStaff: false },
+    { personId: "ada", address: "ada@x.example" },
+    { personId: "cas", address: null },
   ]);
 });
 test("each reads their own group, code and date, and nobody the date of a thing that is not for them", () => {

@@ -203,6 +203,14 @@ describe("reverting", () => {
       staying: ['"Lab 1" cannot come back: what it names is no longer there.'],
     });
   });
+  test("what is no row of its table does not come back", () => {
+    const [change] = difference(
+      course(),
+      applied(course(), command({ kind: "item.change", itemId: "page", fields: { title: "Boots" } })),
+    ) as [RowChange];
+    for (const before of [{ ...change.before, title: "" }, { ...change.before, id: "other" }, { id: "page" }])
+      expect(() => revert([{ ...change, before } as RowChange])).toThrow(/a row of its table/);
+  });
   test("differences walked backwards give the plan as it was, on random courses", () => {
     fc.assert(
       fc.property(randomCourse, randomCourse, randomCourse, ({ plan: a }, { plan: b }, { plan: c }) => {

@@ -6,11 +6,12 @@
 import { z } from "zod";
 import { namedBy, nameOf } from "../intake/undo.ts";
 import { type Context, defineCommand, derivedId, refuse } from "../plan/command.ts";
-import { applyDifference, type Row, type RowChange, same } from "../plan/difference.ts";
-import { type Plan, tableNames } from "../plan/types.ts";
+import { applyDifference, type Row as PlanRow, type RowChange, same } from "../plan/difference.ts";
+import { rowSchemas } from "../plan/rows.ts";
+import { Id, type Plan, tableNames } from "../plan/types.ts";
 
-const rowOf = (plan: Plan, table: RowChange["table"], id: string): Row | null =>
-  table === "course" ? (plan.course as Row) : ((plan[table] as Record<string, Row>)[id] ?? null);
+const rowOf = (plan: Plan, table: RowChange["table"], id: string): PlanRow | null =>
+  table === "course" ? (plan.course as PlanRow) : ((plan[table] as Record<string, PlanRow>)[id] ?? null);
 
 export interface Revertible {
   /** The part of the change that can be led back, as it was. */
@@ -29,7 +30,7 @@ export function revertible(plan: Plan, changes: RowChange[]): Revertible {
     return false;
   });
   const everyRow = tableNames.flatMap((table) =>
-    Object.values(plan[table] as Record<string, Row>).map((row) => ({ table, row })),
+    Object.values(plan[table] as Record<string, PlanRow>).map((row) => ({ table, row })),
   );
   for (;;) {
     // Rows that would go, and rows that would come back: neither may leave a name that nothing answers to.
@@ -75,12 +76,14 @@ function backOf({ table, id, before, after }: RowChange, commandId: string, now:
   return [{ table, id, before: after, after: before }];
 }
 
-const Change = z.object({
-  table: z.enum(["course", ...tableNames]),
-  id: z.string().min(1).max(64),
-  before: z.record(z.string(), z.unknown()).nullable(),
-  after: z.record(z.string(), z.unknown()).nullable(),
-});
+const Row = z.looseObject({ id: Id });
+/** What comes back is a row as any other: nothing else gets into a plan by this way. */
+const Change = z
+  .object({ table: z.enum(["course", ...tableNames]), id: Id, before: Row.nullable(), after: Row.nullable() })
+  .refine(
+    ({ table, id, before }) => before === null || (before.id === id && rowSchemas[table].safeParse(before).success),
+    "a row of its table, as it was",
+  );
 
 export const revertCommands = [
   defineCommand(

@@ -1,22 +1,7 @@
 /** A plan as a JSON file, with a published schema: every row of it, and nothing that people did. */
 import { z } from "zod";
-import {
-  Acceptance,
-  Allowance,
-  Course,
-  Enrolment,
-  Entrance,
-  Group,
-  Item,
-  Layer,
-  NamedSet,
-  Override,
-  Person,
-  Placement,
-  type Plan,
-  Section,
-  tableNames,
-} from "../plan/types.ts";
+import { rowSchemas } from "../plan/rows.ts";
+import { type Plan, tableNames } from "../plan/types.ts";
 
 export const planFormat = "amber-weave plan";
 /** The whole of a file: a list of rows for each table. */
@@ -24,19 +9,19 @@ export const PlanFile = z.object({
   $schema: z.string().optional(),
   format: z.literal(planFormat),
   version: z.literal(1),
-  course: Course,
-  sections: z.array(Section),
-  people: z.array(Person),
-  enrolments: z.array(Enrolment),
-  layers: z.array(Layer),
-  groups: z.array(Group),
-  sets: z.array(NamedSet),
-  placements: z.array(Placement),
-  items: z.array(Item),
-  entrances: z.array(Entrance),
-  overrides: z.array(Override),
-  allowances: z.array(Allowance),
-  acceptances: z.array(Acceptance),
+  course: rowSchemas.course,
+  sections: z.array(rowSchemas.sections),
+  people: z.array(rowSchemas.people),
+  enrolments: z.array(rowSchemas.enrolments),
+  layers: z.array(rowSchemas.layers),
+  groups: z.array(rowSchemas.groups),
+  sets: z.array(rowSchemas.sets),
+  placements: z.array(rowSchemas.placements),
+  items: z.array(rowSchemas.items),
+  entrances: z.array(rowSchemas.entrances),
+  overrides: z.array(rowSchemas.overrides),
+  allowances: z.array(rowSchemas.allowances),
+  acceptances: z.array(rowSchemas.acceptances),
 });
 export type PlanFile = z.infer<typeof PlanFile>;
 

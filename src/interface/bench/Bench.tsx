@@ -12,6 +12,7 @@ import { CommandField } from "./CommandField.tsx";
 import { BenchProvider, useBench, useBenchState } from "./context.tsx";
 import { useLeft } from "./counts.ts";
 import styles from "./frame.module.css";
+import here from "./here.module.css";
 import { PeopleHere } from "./PeopleHere.tsx";
 import { Shortcuts } from "./Shortcuts.tsx";
 import { createStore, type Station, stations } from "./store.ts";
@@ -115,7 +116,7 @@ function Frame({ account, setWhyElement }: { account: string; setWhyElement(elem
         </div>
         <TimeRail />
         {state.asWas && (
-          <div className={styles.asWas} role="status">
+          <div className={here.asWas} role="status">
             <span>
               The plan as it was published on {sayInstant(state.asWas.at, plan.course.timeZone)}. Nothing can be changed
               here.

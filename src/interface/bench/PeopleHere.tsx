@@ -4,7 +4,7 @@ import { Button } from "../kit/Button.tsx";
 import kit from "../kit/controls.module.css";
 import { plural } from "../kit/words.ts";
 import { useBench } from "./context.tsx";
-import styles from "./frame.module.css";
+import styles from "./here.module.css";
 
 /** Who else has the course open, where they are, and what they are about to change. */
 export function PeopleHere() {

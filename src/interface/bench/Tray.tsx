@@ -1,5 +1,6 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { useState } from "react";
+import { waitingIn } from "../../core/review/draft.ts";
 import { Button } from "../kit/Button.tsx";
 import { plural } from "../kit/words.ts";
 import { PlanDialog } from "../stations/review/PlanDialog.tsx";
@@ -16,10 +17,7 @@ export function Tray() {
   const refused = parted.taken.refused.length;
   const stays = parted.staying.size;
   const { writing } = state;
-  const waiting = state.draft.planned.reduce(
-    (sum, one) => sum + (one.state === "waiting" ? one.commandIds.length : 0),
-    0,
-  );
+  const waiting = waitingIn(state.draft).length;
   const reviewing = state.station === "review";
   const publish = async () => {
     setPublishing(true);

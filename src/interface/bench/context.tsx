@@ -13,6 +13,7 @@ import { marksSince } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { type Reach, reachAt } from "../../core/reach/reach.ts";
 import { reachWithMarks } from "../../core/reach/update.ts";
+import { waitingIn } from "../../core/review/draft.ts";
 import { type Review, review } from "../../core/review/effects.ts";
 import { type Parted, partDraft } from "../../core/review/leaving.ts";
 import type { BenchState, Store } from "./store.ts";
@@ -73,7 +74,7 @@ export function BenchProvider({
   const lagging = useDeferredValue(state);
   const { leftOut, drafted, draft, published, now } = lagging;
   const parted = useMemo((): Parted => {
-    const held = draft.planned.flatMap(({ state: is, commandIds }) => (is === "waiting" ? commandIds : []));
+    const held = waitingIn(draft);
     if (leftOut.size === 0 && held.length === 0) return { taken: drafted, staying: new Set(), needs: new Map() };
     return partDraft(published, draft.commands, new Set([...leftOut, ...held]), { now });
   }, [leftOut, drafted, draft, published, now]);

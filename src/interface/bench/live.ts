@@ -1,5 +1,6 @@
 /** What others do in the course, as it happens. */
 import { type MarkChange, withMarks } from "../../core/plan/progress.ts";
+import type { LiveState } from "../../core/review/live.ts";
 import { postJson } from "./fetch.ts";
 import type { BenchState } from "./state.ts";
 
@@ -25,7 +26,7 @@ export function listen({ address, get, set, subscribe, takeRevision, takeDraft, 
       connection = JSON.parse(data).connection;
     });
     source.addEventListener("state", ({ data }) => {
-      const told = JSON.parse(data);
+      const told = JSON.parse(data) as LiveState;
       set({ people: told.people });
       if (get().status !== "ready") return;
       void takeRevision(told.revision, told.by, told.says).then(() => takeDraft(told.version));

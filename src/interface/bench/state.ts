@@ -1,8 +1,9 @@
 /** What the bench knows: the published plan, the draft over it, progress, the chosen moment and selection. */
-import type { Message } from "../../core/messages/message.ts";
-import type { Command, Replay } from "../../core/plan/apply.ts";
+import type { Replay } from "../../core/plan/apply.ts";
 import type { Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
+import type { Draft, Seen } from "../../core/review/draft.ts";
+import type { Present } from "../../core/review/live.ts";
 
 export const stations = ["intake", "placement", "reach", "timing", "gradebook", "review"] as const;
 export type Station = (typeof stations)[number];
@@ -24,7 +25,7 @@ export interface BenchState {
   published: Plan;
   /** Groups that are whole within what one was given, of an instructor or support person; null for the coordinator. */
   scope: string[] | null;
-  draft: DraftAnswer;
+  draft: Draft;
   /** Commands that stay drafted at the next publication. */
   leftOut: ReadonlySet<string>;
   /** The plan as it was at a moment, where that is looked at: nothing can be drafted then. */
@@ -45,21 +46,11 @@ export interface BenchState {
   offer: Offer | null;
   sending: number;
   /** Who else has the course open, at which station, and what they drafted. */
-  people: { name: string; station: string; drafted: number; says: string[] }[];
-}
-
-export interface DraftAnswer {
-  version: number;
-  commands: Command[];
-  undone: Command[];
-  /** Publications that wait for their moment, and those that were held back. */
-  planned: { id: string; at: number; state: "waiting" | "held back"; says: string; commandIds: string[] }[];
-  /** Messages that go out with the next publication. */
-  letters: Message[];
+  people: Present[];
 }
 
 /** When a planned publication goes out, and what the review counted. */
 export interface PlannedFor {
   at: number;
-  seen: { touched: number; losing: number; leaks: number; earlier: number };
+  seen: Seen;
 }

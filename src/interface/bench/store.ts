@@ -9,9 +9,10 @@ import { apply, type Command, type NewCommand, type Replay, replay, sayCommand }
 import { isRefusal } from "../../core/plan/command.ts";
 import { noProgress, type Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
+import { type Draft, waitingIn } from "../../core/review/draft.ts";
 import { type Failure, getJson, isFailure, postJson, postLines, sendJson } from "./fetch.ts";
 import { listen } from "./live.ts";
-import type { BenchState, DraftAnswer, Notice, PlannedFor, Station } from "./state.ts";
+import type { BenchState, Notice, PlannedFor, Station } from "./state.ts";
 
 export function createStore(courseId: string, firstStation: Station) {
   const address = `/api/courses/${courseId}`;
@@ -60,7 +61,7 @@ export function createStore(courseId: string, firstStation: Station) {
     const [plan, progress, draft] = await Promise.all([
       getJson<{ revision: number; plan: Plan; scope: string[] | null }>(`${address}/plan`),
       getJson<Progress>(`${address}/progress`),
-      getJson<DraftAnswer & { now: number; clockFixed: boolean }>(`${address}/draft`),
+      getJson<Draft & { now: number; clockFixed: boolean }>(`${address}/draft`),
     ]);
     for (const answer of [plan, progress, draft])
       if (isFailure(answer)) return set({ status: "failed", failure: answer.detail });
@@ -87,7 +88,7 @@ export function createStore(courseId: string, firstStation: Station) {
     // Another window may have published this very draft: it is asked for with the plan.
     const [plan, kept] = await Promise.all([
       getJson<{ revision: number; plan: Plan; scope: string[] | null }>(`${address}/plan`),
-      getJson<DraftAnswer>(`${address}/draft`),
+      getJson<Draft>(`${address}/draft`),
     ]);
     if (isFailure(plan) || plan.revision <= state.revision) return;
     const now = present();
@@ -104,7 +105,7 @@ export function createStore(courseId: string, firstStation: Station) {
   /** What was drafted in another window is here too. */
   async function takeDraft(version: number): Promise<void> {
     if (version <= state.draft.version || state.sending > 0 || publicationId !== null) return;
-    const draft = await getJson<DraftAnswer>(`${address}/draft`);
+    const draft = await getJson<Draft>(`${address}/draft`);
     if (!isFailure(draft) && state.sending === 0)
       set({ draft, drafted: carry(state.published, draft.commands, present()) });
   }
@@ -115,7 +116,7 @@ export function createStore(courseId: string, firstStation: Station) {
   }
 
   /** Takes what the server says the draft is. */
-  const accept = (draft: DraftAnswer) =>
+  const accept = (draft: Draft) =>
     set({
       draft,
       drafted: carry(state.published, draft.commands, state.now),
@@ -125,7 +126,7 @@ export function createStore(courseId: string, firstStation: Station) {
   function post(body: unknown): Promise<void> {
     set({ sending: state.sending + 1 });
     queue = queue.then(async () => {
-      const answer = await postJson<DraftAnswer>(`${address}/draft`, body);
+      const answer = await postJson<Draft>(`${address}/draft`, body);
       if (!isFailure(answer)) {
         // More may have been drafted here while this was under way; only the last answer is the whole draft.
         if (state.sending === 1) accept(answer);
@@ -133,7 +134,7 @@ export function createStore(courseId: string, firstStation: Station) {
         return;
       }
       tell("wrong", answer.detail);
-      const kept = await getJson<DraftAnswer>(`${address}/draft`);
+      const kept = await getJson<Draft>(`${address}/draft`);
       if (isFailure(kept)) set({ sending: state.sending - 1 });
       else accept(kept);
     });
@@ -200,10 +201,10 @@ export function createStore(courseId: string, firstStation: Station) {
 
   /** One step, or all: shown at once, then sent. */
   function step(kind: "undo" | "redo" | "undo all" | "redo all"): void {
-    const { commands, undone, planned } = state.draft;
+    const { commands, undone } = state.draft;
     const back = kind.startsWith("undo");
     // What waits for its moment stays until it is taken back.
-    const held = new Set(planned.flatMap(({ state: is, commandIds }) => (is === "waiting" ? commandIds : [])));
+    const held = new Set(waitingIn(state.draft));
     const free = commands.filter(({ id }) => !held.has(id));
     const count = kind.endsWith("all") ? (back ? free.length : undone.length) : 1;
     if ((back ? free : undone).length === 0) return;
@@ -287,7 +288,7 @@ export function createStore(courseId: string, firstStation: Station) {
     /** Keeps the messages that go out with the next publication. */
     async keepLetters(letters: Message[]): Promise<string | null> {
       await queue;
-      const answer = await postJson<DraftAnswer>(`${address}/draft`, { letters });
+      const answer = await postJson<Draft>(`${address}/draft`, { letters });
       if (isFailure(answer)) return answer.detail;
       set({ draft: answer });
       return null;
@@ -299,7 +300,7 @@ export function createStore(courseId: string, firstStation: Station) {
       set({ leftOut });
     },
     /** Takes the draft that the server gave beside another answer. */
-    setDraft: (draft: DraftAnswer) => set({ draft, drafted: carry(state.published, draft.commands, present()) }),
+    setDraft: (draft: Draft) => set({ draft, drafted: carry(state.published, draft.commands, present()) }),
     go,
     /** From the review back to where it was opened, if that was on this page. */
     goBack: () => reviewedFrom && go(reviewedFrom),

@@ -45,7 +45,11 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
   const [sending, setSending] = useState(false);
   const [which, setWhich] = useState(0);
   const field = useRef<HTMLDivElement>(null);
-  const recipients = useMemo(() => recipientsOf(plan, letter, state.now), [plan, letter, state.now]);
+  const { to, unplacedIn, withStaff } = letter;
+  const recipients = useMemo(
+    () => recipientsOf(plan, { to, unplacedIn, withStaff }, state.now),
+    [plan, to, unplacedIn, withStaff, state.now],
+  );
   const [shownSubject, shownBody] = useMemo(
     () => [filler(plan, letter.subject, state.now), filler(plan, letter.body, state.now)],
     [plan, letter.subject, letter.body, state.now],

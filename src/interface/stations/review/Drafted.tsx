@@ -1,4 +1,5 @@
 import type { Cause } from "../../../core/review/causes.ts";
+import { type Planned, waitingIn } from "../../../core/review/draft.ts";
 import { sayInstant } from "../../../core/timing/wall.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
@@ -20,8 +21,7 @@ export function Drafted({ causes, cause, setCause }: DraftedProps) {
   const { store, state, parted } = useBench();
   const { applied, refused } = state.drafted;
   const { planned } = state.draft;
-  const waiting = planned.filter((one) => one.state === "waiting");
-  const held = new Set(waiting.flatMap(({ commandIds }) => commandIds));
+  const held = new Set(waitingIn(state.draft));
   const says = new Map(applied.map((one) => [one.command.id, one.says]));
   return (
     <section aria-label="Drafted changes" className={base.scroll}>
@@ -32,7 +32,7 @@ export function Drafted({ causes, cause, setCause }: DraftedProps) {
         </p>
       ))}
       {planned.map((one) => (
-        <Planned key={one.id} one={one} />
+        <PlannedLine key={one.id} one={one} />
       ))}
       <ol className={styles.commands}>
         {applied
@@ -80,7 +80,7 @@ export function Drafted({ causes, cause, setCause }: DraftedProps) {
 }
 
 /** A publication that waits for its moment, or was held back when it came. */
-function Planned({ one }: { one: { id: string; at: number; state: string; says: string; commandIds: string[] } }) {
+function PlannedLine({ one }: { one: Planned }) {
   const { store, plan } = useBench();
   const waits = one.state === "waiting";
   return (

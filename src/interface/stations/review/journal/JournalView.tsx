@@ -1,10 +1,10 @@
 import { useCallback, useEffect, useState } from "react";
 import { fullName } from "../../../../core/plan/lookup.ts";
+import type { Draft } from "../../../../core/review/draft.ts";
 import type { JournalDetail, JournalKind, JournalLine } from "../../../../core/review/journal.ts";
 import { instantOf, sayInstant } from "../../../../core/timing/wall.ts";
 import { useBench, Why } from "../../../bench/context.tsx";
 import { getJson, isFailure, postJson } from "../../../bench/fetch.ts";
-import type { DraftAnswer } from "../../../bench/store.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { DateTime } from "../../../kit/DateTime.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
@@ -144,7 +144,7 @@ function LineWhy({ line }: { line: JournalLine }) {
     );
   }, [address]);
   const revert = async () => {
-    const answer = await postJson<{ draft: DraftAnswer; staying: string[] }>(address, {});
+    const answer = await postJson<{ draft: Draft; staying: string[] }>(address, {});
     if (isFailure(answer)) return store.tell("wrong", answer.detail);
     store.setDraft(answer.draft);
     store.tell("done", "Drafted: what leads it back. Review it, then publish.");

@@ -2,25 +2,20 @@ import type { APIRoute } from "astro";
 import { z } from "zod";
 import { sayCommand } from "../../../../core/plan/apply.ts";
 import { Id } from "../../../../core/plan/types.ts";
+import { Seen } from "../../../../core/review/draft.ts";
 import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
 import type { CourseSeat } from "../../../../server/guard.ts";
 import { json, problem, streamed } from "../../../../server/problem.ts";
 import { type Published, planPublication, publish, takeBack } from "../../../../server/publishing.ts";
 
-const count = z.number().int().min(0);
 const Body = z.object({
   publicationId: Id,
   revision: z.number().int(),
   version: z.number().int(),
   leave: z.array(Id).max(5000).default([]),
   /** At which moment, with what was counted in the review; without it at once. */
-  planned: z
-    .object({
-      at: z.number().int(),
-      seen: z.object({ touched: count, losing: count, leaks: count, earlier: count }),
-    })
-    .optional(),
+  planned: z.object({ at: z.number().int(), seen: Seen }).optional(),
 });
 
 /** Why nothing was published. */

@@ -6,10 +6,10 @@ import { reachAt } from "../../../../core/reach/reach.ts";
 import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
 import { keepRemark, remarkOn, workOf } from "../../../../server/marking.ts";
+import { postsOf } from "../../../../server/posts-and-hand-ins.ts";
 import { json, problem } from "../../../../server/problem.ts";
 import { studentProgress } from "../../../../server/progress.ts";
 import { textOf } from "../../../../server/safe-html.ts";
-import { postsOf } from "../../../../server/works.ts";
 
 const gone = () => problem(404, "Not found", "There is no such column, student or group in this course.");
 

@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { serveFile } from "../../../../../server/files.ts";
 import { notFound } from "../../../../../server/guard.ts";
-import { attachedTo } from "../../../../../server/works.ts";
+import { attachedTo } from "../../../../../server/posts-and-hand-ins.ts";
 
 /** A file that goes with work or a post of a student, for staff within whose scope that is. */
 export const GET: APIRoute = async ({ params, locals }) => {
