@@ -1,5 +1,6 @@
 /** What the student's own pages and look-through render: one way to it, so that they cannot differ. */
-import { compareText, fullName, studentsAt } from "../core/plan/lookup.ts";
+import { diffArrays } from "diff";
+import { compareText, fullName, outlineOrder, studentsAt } from "../core/plan/lookup.ts";
 import type { Progress } from "../core/plan/progress.ts";
 import { type Person, type Plan, Wall } from "../core/plan/types.ts";
 import { lastChange, nextChange } from "../core/reach/changes.ts";
@@ -167,34 +168,34 @@ export interface BesideRow {
   differs: boolean;
 }
 
-/** The outline, and after it what only a list of everything of a kind leads to. */
-function reached({ page, indexes }: Showing): StudentEntry[] {
-  const outline = studentOutline(page);
-  const known = new Set(outline.map(({ id }) => id));
+/** The outline, and in its order what only a list of everything of a kind leads to. */
+function reached({ page, plan, indexes }: Showing): StudentEntry[] {
+  const lines = studentOutline(page);
+  const rank = new Map(outlineOrder(plan).map(({ item }, at) => [item.id, at]));
+  const rankOf = ({ id }: StudentEntry) => rank.get(id) ?? 0;
+  const known = new Set(lines.map(({ id }) => id));
   const listed = indexes.flatMap((kind) => studentIndex(page, kind) ?? []);
-  const others = listed.filter(({ id }) => !known.has(id) && known.add(id));
-  return [...outline, ...others.map((entry) => ({ ...entry, depth: 0 }))];
+  for (const entry of listed.filter(({ id }) => !known.has(id) && known.add(id))) {
+    const next = lines.findIndex((line) => rankOf(line) > rankOf(entry));
+    lines.splice(next < 0 ? lines.length : next, 0, { ...entry, depth: 0 });
+  }
+  return lines;
 }
 
 /** The outlines of two look-throughs line by line, in the order of the outline; what only one shows stands alone. */
 export function differencesOf([left, right]: [Showing, Showing]): { rows: BesideRow[]; differing: number } {
   const [a, b] = [reached(left), reached(right)];
-  const rows: BesideRow[] = [];
-  const told = (entry: StudentEntry) => JSON.stringify([entry.standing, entry.needs, entry.dates, entry.title]);
+  const ids = (entries: StudentEntry[]) => entries.map(({ id }) => id);
+  const told = ({ standing, needs, dates, title }: StudentEntry) => JSON.stringify([standing, needs, dates, title]);
   let [i, j] = [0, 0];
-  while (i < a.length || j < b.length) {
-    const [one, other] = [a[i] ?? null, b[j] ?? null];
-    // Where both go on with different lines, the one that the other side shows further on waits for it.
-    const same = one !== null && other !== null && one.id === other.id;
-    const waits = !same && one !== null && b.slice(j).some(({ id }) => id === one.id);
-    const takeLeft = same || (one !== null && !waits);
-    const takeRight = same || !takeLeft;
-    const sides: BesideRow["sides"] = [takeLeft ? one : null, takeRight ? other : null];
-    if (takeLeft) i++;
-    if (takeRight) j++;
-    const [l, r] = sides;
-    rows.push({ depth: (l ?? r)?.depth ?? 0, sides, differs: !l || !r || told(l) !== told(r) });
-  }
+  const rows = diffArrays(ids(a), ids(b)).flatMap(({ value, added, removed }) =>
+    value.map((): BesideRow => {
+      const one = added ? null : (a[i++] ?? null);
+      const other = removed ? null : (b[j++] ?? null);
+      const differs = one === null || other === null || told(one) !== told(other);
+      return { depth: (one ?? other)?.depth ?? 0, sides: [one, other], differs };
+    }),
+  );
   return { rows, differing: rows.filter(({ differs }) => differs).length };
 }
 

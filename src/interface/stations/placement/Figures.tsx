@@ -27,6 +27,8 @@ interface FiguresProps {
 export function Figures({ count, show, view, setView, addGroup, form, paste }: FiguresProps) {
   const { store } = useBench();
   const { unplaced, inTwo, together, held, placed, groups, layer } = count;
+  const isToPlace =
+    layer.following === null && layer.rule === "exactly one" && unplaced.length > 0 && groups.length > 0;
   const small = groups.filter(({ group, personIds }) => group.min !== null && personIds.length < group.min).length;
   const full = groups.filter(({ group, personIds }) => group.max !== null && personIds.length > group.max).length;
   const wrongIf = (bad: boolean) => (bad ? base.wrong : "");
@@ -82,13 +84,17 @@ export function Figures({ count, show, view, setView, addGroup, form, paste }: F
         </button>
       )}
       <span className={base.push}>
-        {layer.following === null && layer.rule === "exactly one" && unplaced.length > 0 && groups.length > 0 && (
+        {isToPlace && (
           <Button quiet onPress={() => store.draft([{ kind: "layer.topUp", layerId: layer.id }])}>
             Place the {unplaced.length} unplaced
           </Button>
         )}
         {unplaced.length > 0 && (
-          <WriteTo quiet unplacedIn={[layer.id]} says={`Write to the ${unplaced.length} unplaced`} />
+          <WriteTo
+            quiet
+            unplacedIn={[layer.id]}
+            says={isToPlace ? "Write to them" : `Write to the ${unplaced.length} unplaced`}
+          />
         )}
         <span className={styles.views} role="group" aria-label="View">
           {views.map(([id, name]) => (
