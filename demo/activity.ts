@@ -1,11 +1,13 @@
 /** Eight weeks of marks, hand-ins, opened items and posts. */
 
+import { studentsOf } from "../src/core/placement/membership.ts";
 import { lookup } from "../src/core/plan/lookup.ts";
 import { type GroupMark, type HandIn, type Mark, noProgress, type Opening } from "../src/core/plan/progress.ts";
 import type { Item, Plan } from "../src/core/plan/types.ts";
 import { listBits } from "../src/core/reach/bits.ts";
 import { reachAt } from "../src/core/reach/reach.ts";
 import { resolveDates, resolvedInstant } from "../src/core/timing/resolving/resolve.ts";
+import { onlyId } from "../src/server/groups/entries.ts";
 import type { Random } from "./random.ts";
 
 export interface Activity {
@@ -21,6 +23,16 @@ export interface Activity {
     at: number;
     body: string;
   }[];
+  /** What teams keep on their pages. */
+  entries: {
+    id: string;
+    groupId: string;
+    kind: "notice" | "note" | "meeting link";
+    personId: string;
+    at: number;
+    title: string;
+    body: string;
+  }[];
 }
 
 const remarks = [
@@ -33,7 +45,7 @@ const remarks = [
 ];
 
 export function makeActivity(plan: Plan, random: Random, now: number, id: (name: string) => string): Activity {
-  const made: Activity = { marks: [], handIns: [], openings: [], groupMarks: [], posts: [] };
+  const made: Activity = { marks: [], handIns: [], openings: [], groupMarks: [], posts: [], entries: [] };
   // Who may do what is asked once, now: progress of the past needs no more than that.
   const reach = reachAt(plan, noProgress, now);
   const hour = 3600_000;
@@ -117,6 +129,41 @@ export function makeActivity(plan: Plan, random: Random, now: number, id: (name:
         body: random.pick(remarks),
       });
     }
+  }
+  for (const group of Object.values(plan.groups)) {
+    const [first, second] = studentsOf(plan, group.id, now);
+    if (!group.page || !first || !second) continue;
+    const add = (
+      kind: "notice" | "note" | "meeting link",
+      personId: string,
+      days: number,
+      title: string,
+      body: string,
+    ) =>
+      made.entries.push({
+        id: kind === "notice" ? id(`notice ${group.id}`) : onlyId(group.id, kind),
+        groupId: group.id,
+        kind,
+        personId,
+        at: now - days * 24 * hour,
+        title,
+        body,
+      });
+    add("meeting link", first, 40, `https://meet.tarnbeck.example/${group.stripe.mark.toLowerCase()}`, "");
+    add(
+      "note",
+      first,
+      33,
+      "",
+      "<p>Tape and current meter: whoever is first at the hut. Readings go into the shared file the same evening.</p>",
+    );
+    add(
+      "notice",
+      second,
+      2,
+      "Waders",
+      "<p>The hut is short of two pairs on Thursday. Bring your own if you have them.</p>",
+    );
   }
   return made;
 }

@@ -7,7 +7,7 @@ import { matchColumns } from "../src/core/intake/columns.ts";
 import { reconcile } from "../src/core/intake/reconcile.ts";
 import { rosterRows } from "../src/core/intake/rows.ts";
 import { takeIn } from "../src/core/intake/take-in.ts";
-import { countLayer, doubleEnrolled } from "../src/core/placement/membership.ts";
+import { countLayer, doubleEnrolled, studentsOf } from "../src/core/placement/membership.ts";
 import { studentsAt } from "../src/core/plan/lookup.ts";
 import {
   Allowance,
@@ -167,6 +167,14 @@ describe("its activity", () => {
     );
     for (const state of ["marked", "handed in", "missing", "excused", "waiting", "not yet open", "not theirs"])
       expect([state, states.includes(state as never)]).toEqual([state, true]);
+  });
+  test("what teams keep on their pages is their members', on pages that have it", () => {
+    expect(activity.entries.length).toBeGreaterThan(30);
+    for (const { groupId, personId, kind } of activity.entries) {
+      expect(studentsOf(plan, groupId, now)).toContain(personId);
+      const { has = [], may = [] } = plan.groups[groupId]?.page ?? {};
+      expect([...has, ...may]).toContain(kind === "notice" ? "notices" : kind);
+    }
   });
   test("nobody has two marks on one item, nor more points than it carries", () => {
     const keys = activity.marks.map(({ personId, itemId }) => personId + itemId);

@@ -52,7 +52,7 @@ async function main(): Promise<void> {
   };
   await transaction(async (connection) => {
     await storePlan(plan, connection);
-    await storeActivity(plan.course.id, { ...progress, handIns: [], openings: [], posts: [] }, connection);
+    await storeActivity(plan.course.id, { ...progress, handIns: [], openings: [], posts: [], entries: [] }, connection);
   });
   console.log(
     `${plan.course.code}: ${sizes.students} students, ${sizes.items} items, ${sizes.layers} layers, ${sizes.sections} sections`,

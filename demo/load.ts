@@ -24,7 +24,7 @@ export async function storePlan(plan: Plan, connection: PoolConnection): Promise
 }
 
 export async function storeActivity(courseId: string, activity: Activity, connection: PoolConnection): Promise<void> {
-  const { marks, handIns, openings, posts } = activity;
+  const { marks, handIns, openings, posts, entries } = activity;
   const put = (table: string, columns: string[], values: (string | number | boolean | null)[][]) =>
     insertMany(table, columns, values, connection);
   await put(
@@ -44,8 +44,13 @@ export async function storeActivity(courseId: string, activity: Activity, connec
   );
   await put(
     "posts",
-    ["id", "course_id", "item_id", "group_id", "person_id", "at", "body"],
+    ["id", "course_id", "place_id", "group_id", "person_id", "at", "body"],
     posts.map((p) => [p.id, courseId, p.itemId, p.groupId, p.personId, p.at, p.body]),
+  );
+  await put(
+    "group_entries",
+    ["id", "course_id", "group_id", "kind", "person_id", "at", "title", "body"],
+    entries.map((e) => [e.id, courseId, e.groupId, e.kind, e.personId, e.at, e.title, e.body]),
   );
 }
 

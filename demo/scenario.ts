@@ -4,6 +4,7 @@
  */
 import { v5 } from "uuid";
 import { plainForming } from "../src/core/placement/forming/wishes.ts";
+import { usualPage } from "../src/core/placement/groups/page.ts";
 import { nextStripe } from "../src/core/placement/stripes.ts";
 import {
   blankCourse,
@@ -181,7 +182,10 @@ function addLayers(
     const made = Array.from({ length: count }, (_, index) =>
       group(teams, `${sectionFacts[code].title} team ${index + 1}`),
     );
-    for (const team of made) team.scopeGroupId = bySection.get(code)?.id ?? null;
+    for (const team of made) {
+      team.scopeGroupId = bySection.get(code)?.id ?? null;
+      team.page = { has: [...usualPage.has], may: ["rename", "notices", "threads", "write", "meeting link"] };
+    }
     for (const [index, student] of members.entries()) place(student, made[index % count] as Group, week(3));
     if (code === "D1") {
       // A pair that is kept apart, in one team all the same.

@@ -58,8 +58,8 @@ test("copies made into one split item keep posts, hand-ins and marks; a later ma
   const [one, two] = [copy("Weir log", day), copy("Weir log, evening", evening)];
   await live({ kind: "item.add", item: one }, { kind: "item.add", item: two });
   const [ada, eve] = [memberOf(base, day), memberOf(base, evening)];
-  await recordPost(courseId, { itemId: one.id, groupId: null, personId: ada, body: "From the day" }, 1);
-  await recordPost(courseId, { itemId: two.id, groupId: null, personId: eve, body: "From the evening" }, 2);
+  await recordPost(courseId, { placeId: one.id, groupId: null, personId: ada, body: "From the day" }, 1);
+  await recordPost(courseId, { placeId: two.id, groupId: null, personId: eve, body: "From the evening" }, 2);
   await recordHandIn(courseId, two.id, eve, { text: "work", link: null, fileId: null }, 2);
   await giveMark(courseId, { itemId: two.id, personId: eve, points: 7, excused: false, seen: null }, desk.first, 3);
   await recordRead(courseId, two.id, eve, 4);
@@ -101,12 +101,12 @@ test("who changes groups keeps sight of their own posts, and loses that of the o
   const [moving, staying] = [memberOf(base, from), memberOf(base, from, 1)];
   await recordPost(
     courseId,
-    { itemId: talk.id, groupId: from, personId: moving, body: "Mine, before" },
+    { placeId: talk.id, groupId: from, personId: moving, body: "Mine, before" },
     desk.moment - 2,
   );
   await recordPost(
     courseId,
-    { itemId: talk.id, groupId: from, personId: staying, body: "Theirs, before" },
+    { placeId: talk.id, groupId: from, personId: staying, body: "Theirs, before" },
     desk.moment - 1,
   );
   await live({ kind: "placement.place", groupId: to, personIds: [moving] });

@@ -3,6 +3,7 @@ import type { PoolConnection } from "mysql2/promise";
 import type { Message } from "../core/messages/message.ts";
 import { Command, type Replay, replay } from "../core/plan/apply.ts";
 import type { Refusal } from "../core/plan/command.ts";
+import type { Plan } from "../core/plan/types.ts";
 import type { Draft, Planned } from "../core/review/draft.ts";
 import { partDraft } from "../core/review/leaving.ts";
 import { now } from "./clock.ts";
@@ -56,47 +57,72 @@ export async function lockDraft(courseId: string, accountId: string, connection:
   );
 }
 
-/** Adds commands, all or none. Commands that are there already (a resent request) are passed over. */
-export async function addCommands(courseId: string, accountId: string, commands: Command[]): Promise<Draft | Refusal> {
+/** Why somebody may not draft commands over a plan, one after another; null where they may. */
+type WhyNot = (plan: Plan, commands: Command[]) => Refusal | null;
+
+/**
+ * Adds commands, all or none; `whyNot` says why somebody may not draft them. Commands that are there already (a resent
+ * request) are passed over.
+ */
+export const addCommands = (
+  courseId: string,
+  accountId: string,
+  commands: Command[],
+  whyNot: WhyNot = () => null,
+): Promise<Draft | Refusal> =>
+  transaction(async (connection) => {
+    const answer = await addWithin(courseId, accountId, commands, connection, whyNot);
+    if ("refused" in answer) await startAnew(connection);
+    return answer;
+  });
+
+/** Nothing of what was done since the transaction began is kept. */
+export async function startAnew(connection: PoolConnection): Promise<void> {
+  await connection.rollback();
+  await connection.beginTransaction();
+}
+
+/** The same within another's transaction, which is to keep nothing where they are refused. */
+export async function addWithin(
+  courseId: string,
+  accountId: string,
+  commands: Command[],
+  connection: PoolConnection,
+  whyNot: WhyNot = () => null,
+): Promise<Draft | Refusal> {
   const published = await course(courseId);
   if (!published) return { refused: true, code: "course.gone", sentence: "The course is no longer there." };
-  return transaction(async (connection) => {
-    await lockDraft(courseId, accountId, connection);
-    const draft = await readDraft(courseId, accountId, connection);
-    const there = new Set(draft.commands.map(({ id }) => id));
-    const added = commands.filter(({ id }) => !there.has(id));
-    const before = replay(published.plan, draft.commands, { now: now() });
-    const after = replay(before.plan, added, { now: now() });
-    const [refused] = after.refused;
-    if (refused) {
-      // Nothing of a batch is kept when one of it is refused.
-      await connection.rollback();
-      await connection.beginTransaction();
-      return refused.refusal;
-    }
-    await run(
-      "DELETE FROM draft_commands WHERE course_id = ? AND account_id = ? AND undone",
-      [courseId, accountId],
-      connection,
-    );
-    const first = draft.commands.length;
-    const values = added.map((command, index) => [
-      command.id,
-      courseId,
-      accountId,
-      first + index,
-      JSON.stringify(command),
-      false,
-    ]);
-    await insertMany(
-      "draft_commands",
-      ["id", "course_id", "account_id", "position", "command", "undone"],
-      values,
-      connection,
-    );
-    return readDraft(courseId, accountId, connection);
-  });
+  await lockDraft(courseId, accountId, connection);
+  const draft = await readDraft(courseId, accountId, connection);
+  const there = new Set(draft.commands.map(({ id }) => id));
+  const added = commands.filter(({ id }) => !there.has(id));
+  const before = replay(published.plan, draft.commands, { now: now() });
+  const after = replay(before.plan, added, { now: now() });
+  const refused = whyNot(before.plan, added) ?? after.refused[0]?.refusal;
+  if (refused) return refused;
+  await run(
+    "DELETE FROM draft_commands WHERE course_id = ? AND account_id = ? AND undone",
+    [courseId, accountId],
+    connection,
+  );
+  await insertCommands(courseId, accountId, added, draft.commands.length, connection);
+  return readDraft(courseId, accountId, connection);
 }
+
+/** Writes commands into a draft from a place on. */
+export const insertCommands = (
+  courseId: string,
+  accountId: string,
+  commands: Command[],
+  first: number,
+  connection: PoolConnection,
+) =>
+  insertMany(
+    "draft_commands",
+    ["id", "course_id", "account_id", "position", "command", "undone"],
+    commands.map((command, at) => [command.id, courseId, accountId, first + at, JSON.stringify(command), false]),
+    connection,
+  );
 
 /** Keeps the messages that go out with the next publication. */
 export function keepLetters(courseId: string, accountId: string, letters: Message[]): Promise<Draft> {

@@ -32,6 +32,16 @@ export async function storeFile(
   return stored;
 }
 
+/** Whether somebody stored all of some files in a course: only then may they put them anywhere. */
+export async function storedAll(courseId: string, accountId: string, fileIds: string[]): Promise<boolean> {
+  if (fileIds.length === 0) return true;
+  const found = await rows(
+    `SELECT id FROM files WHERE course_id = ? AND stored_by = ? AND id IN (${fileIds.map(() => "?").join(", ")})`,
+    [courseId, accountId, ...fileIds],
+  );
+  return found.length === new Set(fileIds).size;
+}
+
 /** A file of the course, as a stream of its parts; null where there is none. */
 export async function fileOf(
   courseId: string,

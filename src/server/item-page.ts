@@ -1,7 +1,7 @@
 /** An item's page and the marks page as the student sees them: their work, threads, and what was written to them. */
 import { commentHolders, type StudentMarks, studentMarks } from "../core/gradebook/student-marks.ts";
 import { lookup } from "../core/plan/lookup.ts";
-import type { Item } from "../core/plan/types.ts";
+import type { Item, Plan } from "../core/plan/types.ts";
 import { threadOfCopy } from "../core/reach/combined.ts";
 import { groupsThen, isGroupWork } from "../core/reach/group-work.ts";
 import { type StudentItem, studentItem } from "../core/reach/student-page.ts";
@@ -42,6 +42,29 @@ export interface ShownPost {
   parentId: string | null;
   file: Attached | null;
 }
+
+/** Posts as they are read by somebody. */
+export const showPost =
+  (plan: Plan, nameOf: (personId: string) => string, isMine: (personId: string) => boolean) =>
+  ({ id, personId, at, body, isHtml, editedAt, parentId, file }: Post): ShownPost => ({
+    id,
+    name: nameOf(personId),
+    at: sayInstant(at, plan.course.timeZone),
+    body,
+    isHtml,
+    mine: isMine(personId),
+    edited: editedAt === null ? null : sayInstant(editedAt, plan.course.timeZone),
+    parentId,
+    file,
+  });
+
+/** Somebody's name as students read it. */
+export const plainNameOf =
+  (plan: Plan) =>
+  (personId: string): string => {
+    const person = plan.people[personId];
+    return person ? `${person.givenName} ${person.familyName}` : "Somebody";
+  };
 
 /** What the other groups handed in last, where the split lets it be read. Source: semantics.md section 4, split items. */
 async function othersWork(
@@ -105,25 +128,10 @@ export async function itemPage(view: Showing, itemId: string): Promise<ItemPage 
   const handIns = item.kind === "assignment" ? await workOf(courseId, page, itemId) : [];
   const posts = item.kind === "discussion" ? await postsOf(courseId, itemIds) : [];
   const threadOf = (post: Post): string | null =>
-    post.groupId ?? threadOfCopy(row, post.itemId, membershipsAt(plan, post.personId, post.at).groupIds);
-  const nameOf = (personId: string) => {
-    const person = plan.people[personId];
-    return person ? `${person.givenName} ${person.familyName}` : "Somebody";
-  };
-  const shown = (list: Post[]) =>
-    list
-      .filter(({ at }) => at <= page.reach.t)
-      .map(({ id, personId, at, body, isHtml, editedAt, parentId, file }) => ({
-        id,
-        name: nameOf(personId),
-        at: say(at),
-        body,
-        isHtml,
-        mine: personId === page.personId && !page.visits,
-        edited: editedAt === null ? null : say(editedAt),
-        parentId,
-        file,
-      }));
+    post.groupId ?? threadOfCopy(row, post.placeId, membershipsAt(plan, post.personId, post.at).groupIds);
+  const nameOf = plainNameOf(plan);
+  const show = showPost(plan, nameOf, (personId) => personId === page.personId && !page.visits);
+  const shown = (list: Post[]) => list.filter(({ at }) => at <= page.reach.t).map(show);
   const threads: ItemPage["threads"] =
     item.kind !== "discussion"
       ? null

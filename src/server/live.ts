@@ -26,6 +26,7 @@ interface Snapshot {
   revision: number;
   drafts: string;
   handedIn: string;
+  proposed: string;
   lastLine: string;
   present: string;
   at: number;
@@ -38,13 +39,15 @@ async function look(courseId: string): Promise<Snapshot> {
     `SELECT c.revision,
        (SELECT COALESCE(SUM(version), 0) FROM drafts WHERE course_id = c.id) AS drafts,
        COALESCE((SELECT MAX(id) FROM hand_ins WHERE course_id = c.id), '') AS handedIn,
+       (SELECT CONCAT(COUNT(*), '/', COALESCE(SUM(state = 'waiting'), 0)) FROM proposals
+         WHERE course_id = c.id) AS proposed,
        COALESCE((SELECT MAX(id) FROM journal WHERE course_id = c.id), '') AS lastLine,
        COALESCE((SELECT GROUP_CONCAT(CONCAT(connection, station) ORDER BY connection) FROM presence
          WHERE course_id = c.id AND seen_at > ?), '') AS present
      FROM courses c WHERE c.id = ?`,
     [at - forgotten, courseId],
   );
-  return { ...(found ?? { revision: 0, drafts: "", handedIn: "", lastLine: "", present: "" }), at };
+  return { ...(found ?? { revision: 0, drafts: "", handedIn: "", proposed: "", lastLine: "", present: "" }), at };
 }
 async function snapshot(courseId: string): Promise<Snapshot> {
   const known = await snapshots.get(courseId)?.catch(() => null);
@@ -148,7 +151,7 @@ export function liveStream(
         if (beats++ % 8 === 7) await stay(connection);
         const seen = await snapshot(courseId);
         const scope = membership.role === "coordinator" ? null : scopeOf(stored.plan, membership.personId, now());
-        const key = JSON.stringify([seen.revision, seen.drafts, seen.handedIn, seen.present]);
+        const key = JSON.stringify([seen.revision, seen.drafts, seen.handedIn, seen.proposed, seen.present]);
         if (key !== told) {
           told = key;
           const [last] = scope
@@ -170,6 +173,7 @@ export function liveStream(
             people,
             version: mine?.version ?? 0,
             handedIn: seen.handedIn,
+            proposed: seen.proposed,
           };
           tell("state", state);
         }

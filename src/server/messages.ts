@@ -12,6 +12,9 @@ export interface Written {
   letters: number;
 }
 
+/** Whom a message is from: staff may fill in blanks and are answered by mail; members' go out as they were typed. */
+export type From = "staff" | "member" | "member, in the course alone";
+
 /** Writes a message inside a transaction of its own or another's; one that is there already is passed over. */
 export async function writeMessage(
   plan: Plan,
@@ -19,6 +22,7 @@ export async function writeMessage(
   message: Message,
   at: number,
   connection: PoolConnection,
+  from: From = "staff",
 ): Promise<Written> {
   const courseId = plan.course.id;
   const added = await run(
@@ -26,10 +30,12 @@ export async function writeMessage(
     [message.id, courseId, accountId, at, message.subject, message.body],
     connection,
   );
-  const recipients = recipientsOf(plan, message, at);
+  const isLetter = from !== "member, in the course alone";
+  const recipients = recipientsOf(plan, message, at).map((one) => (isLetter ? one : { ...one, address: null }));
   const written = { recipients: recipients.length, letters: recipients.filter(({ address }) => address).length };
   if (added === 0) return written;
-  const [subject, body] = [filler(plan, message.subject, at), filler(plan, message.body, at)];
+  const textOf = (text: string) => (from === "staff" ? filler(plan, text, at) : () => text);
+  const [subject, body] = [textOf(message.subject), textOf(message.body)];
   const [sender] = await rows<{ email: string | null }>(
     "SELECT p.email FROM accounts a JOIN people p ON p.sourced_id = a.sourced_id AND p.course_id = ? WHERE a.id = ?",
     [courseId, accountId],
@@ -44,7 +50,8 @@ export async function writeMessage(
       message.id,
       personId,
       address,
-      sender?.email ?? null,
+      // Members do not learn one another's addresses.
+      from === "staff" ? (sender?.email ?? null) : null,
       subject(personId).slice(0, 400),
       body(personId),
       at,
@@ -60,8 +67,13 @@ export async function writeMessage(
 }
 
 /** Sends a message by itself. */
-export const sendMessage = (plan: Plan, accountId: string, message: Message, at: number): Promise<Written> =>
-  transaction((connection) => writeMessage(plan, accountId, message, at, connection));
+export const sendMessage = (
+  plan: Plan,
+  accountId: string,
+  message: Message,
+  at: number,
+  from: From = "staff",
+): Promise<Written> => transaction((connection) => writeMessage(plan, accountId, message, at, connection, from));
 
 /** What was sent in a course, the latest first: all of it, or what one account sent. */
 export function sentMessages(courseId: string, accountId: string | null): Promise<SentMessage[]> {

@@ -9,18 +9,20 @@ export interface Attached {
   name: string;
   size: number;
 }
-const fileColumns = "f.id AS fileId, f.name AS fileName, f.size AS fileSize";
-interface FileColumns {
+/** A row's file, joined as `f`. */
+export const fileColumns = "f.id AS fileId, f.name AS fileName, f.size AS fileSize";
+export interface FileColumns {
   fileId: string | null;
   fileName: string | null;
   fileSize: number | null;
 }
-const attachedOf = ({ fileId, fileName, fileSize }: FileColumns): Attached | null =>
+export const attachedOf = ({ fileId, fileName, fileSize }: FileColumns): Attached | null =>
   fileId ? { id: fileId, name: fileName ?? "", size: fileSize ?? 0 } : null;
 
 export interface NewPost {
-  itemId: string;
-  /** Whose thread of a split discussion; null in one that is not split. */
+  /** The item it is written in, the group on whose page it stands, or the thread that was begun there. */
+  placeId: string;
+  /** Whose thread of a split discussion or of a group's page; null in a discussion that is not split. */
   groupId: string | null;
   personId: string;
   /** HTML; it is made safe when it is shown. */
@@ -33,12 +35,12 @@ export interface NewPost {
 /** A post in a thread: a group's of a split discussion, or the one thread of a discussion that is not. */
 export async function recordPost(courseId: string, post: NewPost, at: number): Promise<void> {
   await run(
-    `INSERT INTO posts (id, course_id, item_id, group_id, person_id, at, body, parent_id, file_id, is_html)
+    `INSERT INTO posts (id, course_id, place_id, group_id, person_id, at, body, parent_id, file_id, is_html)
      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, TRUE)`,
     [
       v7(),
       courseId,
-      post.itemId,
+      post.placeId,
       post.groupId,
       post.personId,
       at,
@@ -75,7 +77,7 @@ export const editPost = (
 
 export interface Post {
   id: string;
-  itemId: string;
+  placeId: string;
   groupId: string | null;
   personId: string;
   at: number;
@@ -85,14 +87,14 @@ export interface Post {
   editedAt: number | null;
   file: Attached | null;
 }
-/** Posts in an item and in the copies that were made into it. */
-export async function postsOf(courseId: string, itemIds: string[]): Promise<Post[]> {
+/** Posts in some places: an item and the copies that were made into it, or a thread of a group's page. */
+export async function postsOf(courseId: string, placeIds: string[]): Promise<Post[]> {
   const found = await rows<Omit<Post, "file"> & FileColumns>(
-    `SELECT p.id, p.item_id AS itemId, p.group_id AS groupId, p.person_id AS personId, p.at, p.body,
+    `SELECT p.id, p.place_id AS placeId, p.group_id AS groupId, p.person_id AS personId, p.at, p.body,
        p.is_html AS isHtml, p.parent_id AS parentId, p.edited_at AS editedAt, ${fileColumns}
      FROM posts p LEFT JOIN files f ON f.id = p.file_id
-     WHERE p.course_id = ? AND p.item_id IN (${places(itemIds)}) ORDER BY p.at, p.id`,
-    [courseId, ...itemIds],
+     WHERE p.course_id = ? AND p.place_id IN (${places(placeIds)}) ORDER BY p.at, p.id`,
+    [courseId, ...placeIds],
   );
   return found.map(({ fileId, fileName, fileSize, ...post }) => ({
     ...post,
@@ -171,7 +173,7 @@ export const contentsOf = async (courseId: string, ids: string[]) =>
     contentOf,
   );
 
-/** Whose post or hand-in a file goes with, and in whose thread that stands; null where it goes with none. */
+/** Whose post or hand-in a file goes with, and in whose thread or on whose page that stands; null where it goes with none. */
 export async function attachedTo(
   courseId: string,
   fileId: string,
@@ -181,6 +183,12 @@ export async function attachedTo(
     [courseId, fileId],
   );
   if (post) return { ...post, isPost: true };
+  const [entry] = await rows<{ groupId: string }>(
+    "SELECT group_id AS groupId FROM group_entries WHERE course_id = ? AND file_id = ? AND ended_at IS NULL",
+    [courseId, fileId],
+  );
+  // What a group keeps is the whole group's, not one member's.
+  if (entry) return { personId: "", groupId: entry.groupId, isPost: true };
   const [work] = await rows<{ personId: string }>(
     "SELECT person_id AS personId FROM hand_ins WHERE course_id = ? AND file_id = ?",
     [courseId, fileId],

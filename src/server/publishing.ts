@@ -2,7 +2,9 @@
 import type { PoolConnection } from "mysql2/promise";
 import { membershipOf } from "../core/access/roles.ts";
 import type { Message } from "../core/messages/message.ts";
-import type { Replay } from "../core/plan/apply.ts";
+import type { Command, Replay } from "../core/plan/apply.ts";
+import type { Refusal } from "../core/plan/command.ts";
+import type { Plan } from "../core/plan/types.ts";
 import { type Seen, waitingIn } from "../core/review/draft.ts";
 import { review } from "../core/review/effects.ts";
 import { type Parted, partDraft } from "../core/review/leaving.ts";
@@ -20,7 +22,12 @@ export type Published =
   /** Somebody else published, or the draft changed, since the review that was looked at. */
   | { published: false; reason: "changed"; revision: number; version: number }
   | { published: false; reason: "refused"; refused: Replay["refused"] }
-  | { published: false; reason: "empty" };
+  | { published: false; reason: "empty" }
+  /** Whoever drafted it may not publish it. */
+  | { published: false; reason: "beyond"; refusal: Refusal };
+
+/** Why whoever drafted something may not publish it themselves. */
+export type WhyNotPublish = (before: Plan, after: Plan, commands: Command[]) => Promise<Refusal | null>;
 
 export interface Publication {
   /** Made by the browser: pressed twice or sent again, it publishes once. */
@@ -101,6 +108,7 @@ export async function publish(
   accountId: string,
   publication: Publication,
   told?: (done: number, of: number) => void,
+  whyNot: WhyNotPublish = async () => null,
 ): Promise<Published> {
   let moved: StoredPlan | null = null;
   const answer = await transaction(async (connection): Promise<Published> => {
@@ -115,6 +123,9 @@ export async function publish(
     const found = await looked(locked, courseId, accountId, publication, connection);
     if ("published" in found) return found;
     const { stored, parted, letters, at } = found;
+    const commands = parted.taken.applied.map(({ command }) => command);
+    const refusal = await whyNot(stored.plan, parted.taken.plan, commands);
+    if (refusal) return { published: false, reason: "beyond", refusal };
     const id = publication.publicationId;
     moved = await write(courseId, accountId, id, stored, parted.taken, letters, at, connection, told);
     await dropLetters(courseId, accountId, connection);

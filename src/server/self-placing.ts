@@ -1,5 +1,4 @@
 /** Students placing themselves, live: each in a transaction of its own under the course's lock. Source: semantics.md section 3. */
-import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import {
   type CodeTaken,
@@ -13,36 +12,15 @@ import type { Refusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
 import type { Account } from "./accounts.ts";
 import { now } from "./clock.ts";
-import { course, lockCourse, moveCourse, remember } from "./courses.ts";
-import { rows, run, transaction } from "./database.ts";
-
-type Step<Extra> = ({ plan: Plan; says: string } & Extra) | Refusal;
-
-/** Takes a step of the plan and writes it, or gives why not; nothing is half done. */
-async function live<Extra extends object>(
-  courseId: string,
-  accountId: string,
-  step: (plan: Plan, at: number) => Step<Extra>,
-): Promise<Step<Extra>> {
-  const { result, stored } = await transaction(async (connection: PoolConnection) => {
-    const before = await lockCourse(courseId, connection);
-    if (!before) return { result: wrongCode(), stored: null };
-    const at = now();
-    const result = step(before.plan, at);
-    if ("refused" in result || result.plan === before.plan) return { result, stored: null };
-    const entry = { accountId, at, kind: "placement" as const, lines: [{ says: result.says }] };
-    const revision = await moveCourse(courseId, before, result.plan, entry, connection);
-    return { result, stored: { revision, plan: result.plan } };
-  });
-  if (stored) remember(courseId, stored);
-  return result;
-}
+import { course } from "./courses.ts";
+import { rows, run } from "./database.ts";
+import { liveStep, type Step } from "./live-step.ts";
 
 const labelOf = (plan: Plan, groupId: string) => plan.groups[groupId]?.label ?? "a group";
 const stepTo = (next: Plan | Refusal, says: string): Step<object> => ("refused" in next ? next : { plan: next, says });
 
 export const choose = (courseId: string, account: Account, personId: string, groupId: string): Promise<Step<object>> =>
-  live(courseId, account.id, (plan, at) =>
+  liveStep(courseId, account.id, "placement", (plan, at) =>
     stepTo(
       chooseGroup(plan, v7(), personId, groupId, at),
       `${account.displayName} placed themselves in ${labelOf(plan, groupId)}`,
@@ -50,7 +28,7 @@ export const choose = (courseId: string, account: Account, personId: string, gro
   );
 
 export const leave = (courseId: string, account: Account, personId: string, groupId: string): Promise<Step<object>> =>
-  live(courseId, account.id, (plan, at) =>
+  liveStep(courseId, account.id, "placement", (plan, at) =>
     stepTo(leaveGroup(plan, personId, groupId, at), `${account.displayName} left ${labelOf(plan, groupId)} again`),
   );
 
@@ -112,7 +90,7 @@ export async function typeCode(
   if (!only) return wrong(account);
   if (courses.length > 1) return { choose: courses };
   const who = { sourcedId: account.sourcedId, username: account.username, ...nameOf(account) };
-  const taken = await live<Pick<CodeTaken, "kind" | "label">>(only.id, account.id, (plan, at) => {
+  const taken = await liveStep<Pick<CodeTaken, "kind" | "label">>(only.id, account.id, "placement", (plan, at) => {
     const result = takeCode(plan, v7(), who, typed, at);
     if ("refused" in result) return result;
     const what = result.kind === "visitor" ? "as a visitor" : `to ${result.label}`;

@@ -5,7 +5,7 @@ import { threadOfCopy } from "../core/reach/combined.ts";
 import { membershipsAt } from "../core/timing/resolving/resolve.ts";
 import { sayInstant } from "../core/timing/wall.ts";
 import type { CourseSeat } from "./guard.ts";
-import type { ShownPost } from "./item-page.ts";
+import { type ShownPost, showPost } from "./item-page.ts";
 import { postsOf, versionsOf } from "./posts-and-hand-ins.ts";
 
 export interface StaffThread {
@@ -31,17 +31,11 @@ export async function staffThreads(
   const posts = await postsOf(courseId, [itemId, ...row.combines.map((one) => one.itemId)]);
   const versions = await versionsOf(posts.flatMap(({ id, editedAt }) => (editedAt === null ? [] : [id])));
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
-  const nameOf = (personId: string) => {
-    const person = plan.people[personId] ?? colleague(seat, personId);
-    return person ? `${person.givenName} ${person.familyName}` : "Somebody";
-  };
+  const nameOf = staffNameOf(seat);
+  const show = showPost(plan, nameOf, (personId) => personId === membership.personId);
   const shown = (list: typeof posts): StaffThread["posts"] =>
-    list.map(({ personId, at, editedAt, groupId: _, itemId: __, ...post }) => ({
-      ...post,
-      name: nameOf(personId),
-      at: say(at),
-      mine: personId === membership.personId,
-      edited: editedAt === null ? null : say(editedAt),
+    list.map((post) => ({
+      ...show(post),
       versions: versions
         .filter(({ postId }) => postId === post.id)
         .map((one) => ({ at: say(one.at), body: one.body.replace(/<[^>]*>/g, " ") })),
@@ -55,7 +49,7 @@ export async function staffThreads(
     ({ id }) => scope === null || scope.own.has(id),
   );
   const threadOf = (post: (typeof posts)[number]) =>
-    post.groupId ?? threadOfCopy(row, post.itemId, membershipsAt(whole, post.personId, post.at).groupIds);
+    post.groupId ?? threadOfCopy(row, post.placeId, membershipsAt(whole, post.personId, post.at).groupIds);
   return {
     item,
     threads: groups.map(({ id, name, stripe }) => ({
@@ -67,6 +61,14 @@ export async function staffThreads(
     })),
   };
 }
+
+/** Names within a scope. */
+export const staffNameOf =
+  (seat: CourseSeat) =>
+  (personId: string): string => {
+    const person = seat.plan.people[personId] ?? colleague(seat, personId);
+    return person ? `${person.givenName} ${person.familyName}` : "Somebody";
+  };
 
 /** Staff who answered are named to their colleagues, whatever the scope; nobody else outside it is. */
 function colleague({ whole }: CourseSeat, personId: string) {

@@ -12,17 +12,17 @@ export type Taken = "taken" | "not theirs" | { failure: string; text: string; th
 
 const mostHandIn = 100_000;
 const mostPost = 20_000;
-const tooLong = (what: string, text: string, most: number) =>
+export const tooLong = (what: string, text: string, most: number) =>
   `The ${what} has ${text.length.toLocaleString("en-GB")} characters; ${most.toLocaleString("en-GB")} is the most. Shorten it and send it again.`;
 /** Whether an editor's text holds anything to read. */
-const isBlank = (html: string) => html.replace(/<[^>]*>|&nbsp;|\s/g, "") === "";
+export const isBlank = (html: string) => html.replace(/<[^>]*>|&nbsp;|\s/g, "") === "";
 
 /** The file that was sent with a form; null where none was. */
 export function sentFile(form: FormData): File | null {
   const file = form.get("file");
   return file instanceof File && file.size > 0 ? file : null;
 }
-async function keepFile(seat: CourseSeat, accountId: string, file: File): Promise<string> {
+export async function keepFile(seat: CourseSeat, accountId: string, file: File): Promise<string> {
   const bytes = new Uint8Array(await file.arrayBuffer());
   const stored = await storeFile(seat.courseId, accountId, { name: file.name, bytes }, now());
   if ("trouble" in stored) throw new Error(stored.trouble);
@@ -53,7 +53,7 @@ export async function takePost(
   const trouble = file && fileTrouble(plainName(file.name), file.size);
   if (trouble) return refuse(`${trouble} Nothing was posted.`);
   const fileId = file ? await keepFile(seat, accountId, file) : null;
-  const post = { itemId: item.id, groupId: where.groupId, personId: membership.personId, body: text, fileId };
+  const post = { placeId: item.id, groupId: where.groupId, personId: membership.personId, body: text, fileId };
   await recordPost(courseId, { ...post, parentId: parent || null }, now());
   return "taken";
 }

@@ -29,6 +29,8 @@ async function crawl(request: APIRequestContext, base: string, query: string) {
   for (const index of indexes) pages.push(await get(`/index/${index}`));
   pages.push(await get("/calendar"));
   pages.push(await get("/marks"));
+  const groups = new Set([...(pages[0] ?? "").matchAll(/\/group\/([0-9a-f-]{36})/g)].map(([, id]) => id as string));
+  for (const id of groups) pages.push(await get(`/group/${id}`));
   for (const page of pages) for (const id of linked(page)) found.items.add(id);
   for (const id of found.items) {
     const page = await get(`/item/${id}`);

@@ -124,6 +124,11 @@ export function planWithin(plan: Plan, staffId: string, scope: Scope, t: number)
       variants: item.variants.map((one) => ({ targets: openly(one.targets), condition: condition(one.condition) })),
     }));
   const itemIds = new Set(items.map(({ id }) => id));
+  // Who owns an item is named to all staff who see it, and no more is said of them.
+  const owners = new Set(items.flatMap((item) => item.owners).filter((id) => !knownTo(id)));
+  const colleagues = Object.values(plan.people)
+    .filter(({ id }) => owners.has(id))
+    .map((one) => ({ ...one, sourcedId: "staff", username: null, email: null, attributes: {} }));
 
   // What an override of a hidden group comes to for somebody is said of them alone, as it was resolved.
   const overrides = tableOf(
@@ -163,6 +168,7 @@ export function planWithin(plan: Plan, staffId: string, scope: Scope, t: number)
     course: {
       ...course,
       visitorCode: null,
+      staffMay: course.staffMay[staffId] ? { [staffId]: course.staffMay[staffId] } : {},
       layerOrder: course.layerOrder.filter((id) => id === "sections" || layerIds.has(id)),
       classList:
         course.classList.to === "layer" && !layerIds.has(course.classList.layerId)
@@ -172,7 +178,7 @@ export function planWithin(plan: Plan, staffId: string, scope: Scope, t: number)
       meetingLayerId: layerOr(course.meetingLayerId, course.meetingLayerId, null),
     },
     sections: tableOf(Object.values(plan.sections).filter(({ id }) => sectionIds.has(id))),
-    people: tableOf(Object.values(plan.people).filter(({ id }) => knownTo(id))),
+    people: tableOf([...Object.values(plan.people).filter(({ id }) => knownTo(id)), ...colleagues]),
     enrolments: tableOf(enrolments),
     layers: tableOf(layers),
     groups: tableOf(groups),

@@ -25,7 +25,11 @@ function loginTaken(plan: Plan, card: PersonCard): string | null {
 }
 
 /** The plan with a card's person in it: the one known by its id, or somebody new. */
-function withPerson(plan: Plan, commandId: string, card: PersonCard): { plan: Plan; personId: string } | Refusal {
+export function withPerson(
+  plan: Plan,
+  commandId: string,
+  card: PersonCard,
+): { plan: Plan; personId: string } | Refusal {
   const known = Object.values(plan.people).find(({ sourcedId }) => sourcedId === card.sourcedId);
   if (known) return { plan, personId: known.id };
   const taken = loginTaken(plan, card);

@@ -6,6 +6,7 @@ import { blankGroup, blankLayer, Group, Id, Layer, PlacementRule, type Plan } fr
 import { followAll } from "./commands.ts";
 import { ruleFor } from "./following.ts";
 import { aimsAt } from "./groups/aims.ts";
+import { privatePage } from "./groups/page.ts";
 import { placementsAt } from "./membership.ts";
 import { codesOf, foldCode } from "./self-placement.ts";
 import { nextStripe } from "./stripes.ts";
@@ -68,6 +69,7 @@ function checkGroup(plan: Plan, group: Group): Refusal | null {
   const holder = group.code === null ? undefined : codesOf(plan, new Set([group.id])).get(foldCode(group.code));
   if (holder !== undefined)
     return refuse("group.code", `The code ${group.code} belongs to ${holder} already. Choose another one.`);
+  if (group.page && plan.layers[group.layerId]?.private) return privatePage();
   if (group.min !== null && group.max !== null && group.min > group.max) {
     return refuse("group.capacity", "The smallest size is larger than the largest.");
   }

@@ -7,6 +7,7 @@ import { groupFileCommands } from "../placement/files/commands.ts";
 import { formingCommands } from "../placement/forming/commands.ts";
 import { groupCommands } from "../placement/group-commands.ts";
 import { groupWorkCommands } from "../placement/groups/commands.ts";
+import { groupPageCommands } from "../placement/groups/page.ts";
 import { setCommands } from "../placement/groups/sets.ts";
 import { selfPlacementCommands } from "../placement/self-commands.ts";
 import { findingCommands } from "../reach/audit/commands.ts";
@@ -25,6 +26,7 @@ const definitions = [
   ...intakeCommands,
   ...groupCommands,
   ...groupWorkCommands,
+  ...groupPageCommands,
   ...selfPlacementCommands,
   ...groupFileCommands,
   ...setCommands,

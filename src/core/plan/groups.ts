@@ -53,6 +53,13 @@ export const Stripe = z.object({
   mark: z.string().trim().min(1).max(3),
 });
 
+/** What stands on a group's own page. Source: semantics.md section 4, who sees whom. */
+export const PagePart = z.enum(["members", "items", "thread", "files", "note"]);
+/** What its members may do there themselves: live at once. Source: semantics.md section 8. */
+export const Doing = z.enum(["rename", "notices", "pages", "threads", "write", "meeting link"]);
+/** The page that the members of a group meet on. */
+export const GroupPage = z.object({ has: z.array(PagePart).max(5), may: z.array(Doing).max(6) });
+
 export const Group = z.object({
   id: Id,
   layerId: Id,
@@ -73,6 +80,8 @@ export const Group = z.object({
   pattern: z.array(MeetingSlot).max(30),
   /** When it was put away; from then on nobody is in it. */
   archivedAt: z.number().nullable(),
+  /** Null where it has no page; groups of a private layer never have one. */
+  page: GroupPage.nullable(),
 });
 
 /** Groups of any layers under one name, which stands wherever a group can. Source: semantics.md section 3. */
@@ -88,6 +97,7 @@ export const blankGroup = {
   code: null,
   pattern: [],
   archivedAt: null,
+  page: null,
 };
 /** A layer before anything is said of it. */
 export const blankLayer = {
@@ -112,6 +122,9 @@ export type SelfPlacement = z.infer<typeof SelfPlacement>;
 export type PlacementRule = z.infer<typeof PlacementRule>;
 export type Layer = z.infer<typeof Layer>;
 export type Stripe = z.infer<typeof Stripe>;
+export type PagePart = z.infer<typeof PagePart>;
+export type Doing = z.infer<typeof Doing>;
+export type GroupPage = z.infer<typeof GroupPage>;
 export type Group = z.infer<typeof Group>;
 export type NamedSet = z.infer<typeof NamedSet>;
 export type Placement = z.infer<typeof Placement>;

@@ -64,6 +64,11 @@ export const ClassList = z.discriminatedUnion("to", [
 
 export const NoClassDay = z.object({ day: Day, title: z.string().trim().max(100) });
 
+/**
+ * What a coordinator may allow: publishing what touches nobody outside the scope, and changing who is in the groups given.
+ */
+export const StaffMay = z.enum(["publish", "change members"]);
+
 export const Course = z.object({
   id: Id,
   code: z.string().max(40),
@@ -94,6 +99,8 @@ export const Course = z.object({
   /** By how many percent the working time of groups may differ before the audit asks. */
   unequalShare: z.number().int().min(0).max(100),
   grading: Grading,
+  /** What instructors and support people may do by themselves, by person. Source: semantics.md section 9. */
+  staffMay: z.record(Id, z.array(StaffMay).max(2)),
 });
 
 /** A course's settings before anything is decided. */
@@ -128,6 +135,7 @@ export const blankCourse = {
   meetingLayerId: null,
   unequalShare: 25,
   grading: { categories: [], missingIsZero: false, scale: [] },
+  staffMay: {},
 };
 
 export const Section = z.object({
@@ -198,6 +206,8 @@ export const Item = z.object({
   file: z.object({ id: Id, name: z.string().min(1).max(200), type: z.string().max(100), size: z.number() }).nullable(),
   /** Folders only: the group whose page this is. */
   pageOf: Id.nullable(),
+  /** Staff who own it and may change it beside the coordinator. Source: semantics.md section 9. */
+  owners: z.array(Id).max(50),
   /** Items that were made into this one: their marks, hand-ins, posts and openings are its own. */
   combines: z.array(z.object({ itemId: Id, groupIds: z.array(Id) })).max(500),
 });
@@ -219,6 +229,7 @@ export const blankItem: Omit<z.infer<typeof Item>, "id" | "parentId" | "position
   leadHandsIn: false,
   file: null,
   pageOf: null,
+  owners: [],
   combines: [],
 };
 
@@ -258,6 +269,7 @@ export type Target = z.infer<typeof Target>;
 export type Audience = z.infer<typeof Audience>;
 export type DateFields = z.infer<typeof DateFields>;
 export type DateField = keyof DateFields;
+export type StaffMay = z.infer<typeof StaffMay>;
 export type Course = z.infer<typeof Course>;
 export type Section = z.infer<typeof Section>;
 export type Person = z.infer<typeof Person>;

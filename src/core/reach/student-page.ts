@@ -89,6 +89,9 @@ function toldDates(plan: Plan, dates: ResolvedDates): ToldDate[] {
   return told;
 }
 
+/** An item as it stands in a list, or null where it is hidden from the student. */
+export const studentEntry = (page: StudentPage, item: Item): StudentEntry | null => entry(page, item, 0);
+
 function entry(page: StudentPage, item: Item, depth: number): StudentEntry | null {
   const { reach, index, personId } = page;
   const { standing, needs } = standingOf(reach, item, index);
@@ -288,7 +291,7 @@ export function studentSearch(page: StudentPage, words: string): StudentEntry[] 
 export function studentGroups({
   reach,
   index,
-}: StudentPage): { layer: string; group: Pick<Group, "id" | "label" | "stripe"> }[] {
+}: StudentPage): { layer: string; group: Pick<Group, "id" | "label" | "stripe">; hasPage: boolean }[] {
   const { plan } = reach;
   const mine = reach.memberships(index).groupIds;
   return lookup(plan)
@@ -296,6 +299,10 @@ export function studentGroups({
     .flatMap((layer) =>
       (lookup(plan).groupsOfLayer.get(layer.id) ?? [])
         .filter(({ id }) => mine.has(id))
-        .map(({ id, label, stripe }) => ({ layer: layer.name, group: { id, label, stripe } })),
+        .map(({ id, label, stripe, page }) => ({
+          layer: layer.name,
+          group: { id, label, stripe },
+          hasPage: page !== null,
+        })),
     );
 }

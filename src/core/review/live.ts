@@ -16,4 +16,6 @@ export interface LiveState {
   version: number;
   /** Moves on when somebody hands in. */
   handedIn: string;
+  /** Moves on when something is proposed, taken or handed back. */
+  proposed: string;
 }

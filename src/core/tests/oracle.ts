@@ -306,6 +306,14 @@ export function meet(world: World, a: string, b: string): boolean {
     )
   )
     return true;
+  // A page that shows who is in it, or lets members put something there.
+  if (
+    Object.values(plan.groups).some(
+      ({ id, page }) =>
+        page && both(id) && (page.has.some((part) => part !== "items") || page.may.some((one) => one !== "rename")),
+    )
+  )
+    return true;
   return Object.values(plan.items).some((item) => {
     if (!sees(world, a, item) || !sees(world, b, item)) return false;
     if (!item.split) return item.kind === "discussion";

@@ -1,7 +1,18 @@
 /** Random courses for property tests: nesting, doorways, indexes, variants, extra entrances, moments exactly at t. */
 import fc from "fast-check";
 import type { Progress } from "../plan/progress.ts";
-import type { Audience, Between, Condition, DateFields, ItemKind, Moment, Plan, Target } from "../plan/types.ts";
+import type {
+  Audience,
+  Between,
+  Condition,
+  DateFields,
+  Doing,
+  ItemKind,
+  Moment,
+  PagePart,
+  Plan,
+  Target,
+} from "../plan/types.ts";
 import { wallOf } from "../timing/wall.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, t0, zone } from "./fixture.ts";
 
@@ -112,6 +123,14 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
       { maxLength: 9 },
     ),
     names: fc.boolean(),
+    pages: fc.array(
+      fc.record({
+        group: fc.constantFrom("North", "South", "Quick", "Slow"),
+        has: fc.subarray<PagePart>(["members", "items"]),
+        may: fc.subarray<Doing>(["rename", "threads"]),
+      }),
+      { maxLength: 2 },
+    ),
     meets: fc.record({ layer: fc.constantFrom(null, "Banks"), section: fc.boolean(), group: fc.boolean() }),
     policy: fc.constantFrom("most generous" as const, "layer order" as const),
     sections: fc.array(fc.subarray(["D1", "D2"]), {
@@ -176,6 +195,8 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
       rule: "at most one",
       selfPlacement: drawn.names ? { opens: null, closes: null, by: "choice", help: "", showNames: true } : null,
     });
+    for (const { group, has, may } of drawn.pages)
+      plan.groups[group] = { ...(plan.groups[group] as Plan["groups"][string]), page: { has, may } };
     plan.course.classList = drawn.classList;
     plan.sets["North or Upper"] = { id: "North or Upper", name: "North or Upper", groupIds: ["North", "Upper"] };
     plan.sets.Nobody = { id: "Nobody", name: "Nobody", groupIds: [] };

@@ -83,7 +83,7 @@ function Frame({ account, setWhyElement }: { account: string; setWhyElement(elem
   const left = useLeft();
   const [folded, setFolded] = useState(false);
   const [shortcuts, setShortcuts] = useState(false);
-  const View = views[state.scope === null ? state.station : "gradebook"];
+  const View = views[state.station];
   const showShortcuts = useCallback(() => setShortcuts(true), []);
   useKeys(showShortcuts);
   return (
@@ -126,30 +126,28 @@ function Frame({ account, setWhyElement }: { account: string; setWhyElement(elem
         )}
       </header>
       <nav className={styles.spine} aria-label="Stations">
-        {spine
-          .filter(({ station }) => state.scope === null || station === "gradebook")
-          .map(({ station, name, Icon }) => (
-            <a
-              key={station}
-              href={`/bench/${store.courseId}/${station}`}
-              aria-current={state.station === station ? "page" : undefined}
-              title={left[station].says}
-              onClick={(event) => {
-                if (event.ctrlKey || event.metaKey || event.shiftKey) return;
-                event.preventDefault();
-                store.go(station);
-              }}
-            >
-              <Icon size={20} strokeWidth={1.7} aria-hidden />
-              <span>{name}</span>
-              <span className={styles.left} data-none={left[station].count === 0 || undefined}>
-                <span aria-hidden="true">
-                  {left[station].count === 0 ? "" : left[station].count.toLocaleString("en-GB")}
-                </span>
-                <span className="visually-hidden">{left[station].says}</span>
+        {spine.map(({ station, name, Icon }) => (
+          <a
+            key={station}
+            href={`/bench/${store.courseId}/${station}`}
+            aria-current={state.station === station ? "page" : undefined}
+            title={left[station].says}
+            onClick={(event) => {
+              if (event.ctrlKey || event.metaKey || event.shiftKey) return;
+              event.preventDefault();
+              store.go(station);
+            }}
+          >
+            <Icon size={20} strokeWidth={1.7} aria-hidden />
+            <span>{name}</span>
+            <span className={styles.left} data-none={left[station].count === 0 || undefined}>
+              <span aria-hidden="true">
+                {left[station].count === 0 ? "" : left[station].count.toLocaleString("en-GB")}
               </span>
-            </a>
-          ))}
+              <span className="visually-hidden">{left[station].says}</span>
+            </span>
+          </a>
+        ))}
         <Button quiet className={styles.keys as string} onPress={showShortcuts} aria-label="Shortcuts">
           ?
         </Button>
@@ -165,15 +163,7 @@ function Frame({ account, setWhyElement }: { account: string; setWhyElement(elem
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: scrollable region */}
         <div ref={setWhyElement} className={styles.whyBody} hidden={folded} tabIndex={0} />
       </aside>
-      {state.scope === null ? (
-        <Tray />
-      ) : (
-        <section className={styles.tray} aria-label="Scope">
-          <p className={styles.soft}>
-            You read and mark the students of the sections and groups that you were given; marks are stored at once.
-          </p>
-        </section>
-      )}
+      <Tray />
       <NoticeLine />
       {shortcuts && <Shortcuts onClose={() => setShortcuts(false)} />}
     </div>
@@ -227,7 +217,7 @@ function useKeys(showShortcuts: () => void): void {
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !typing) {
         event.preventDefault();
         store.step(event.shiftKey ? "redo" : "undo");
-      } else if (event.altKey && /^[1-6]$/.test(event.key) && store.get().scope === null) {
+      } else if (event.altKey && /^[1-6]$/.test(event.key)) {
         event.preventDefault();
         store.go(stations[Number(event.key) - 1] as Station);
       } else if (!typing && !event.ctrlKey && !event.metaKey && !event.altKey) keys[event.key]?.();

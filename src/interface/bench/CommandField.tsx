@@ -18,7 +18,7 @@ const most = 40;
 
 /** Any student, group, item or action, found by typing. */
 export function CommandField({ showShortcuts }: { showShortcuts(): void }) {
-  const { store, plan, state } = useBench();
+  const { store, plan } = useBench();
   const [text, setText] = useState("");
   /** The field is made anew after each choice: emptied in place it would open its list over what was chosen. */
   const [round, setRound] = useState(0);
@@ -38,14 +38,6 @@ export function CommandField({ showShortcuts }: { showShortcuts(): void }) {
   const all = useMemo(() => {
     const to = (station: Station, kind: NonNullable<BenchState["target"]>["kind"], id: string) => () =>
       store.go(station, { kind, id });
-    // Within a scope people are found, and shown in the gradebook.
-    if (state.scope !== null)
-      return Object.values(plan.people).map((person) => ({
-        id: person.id,
-        name: fullName(person),
-        what: person.sourcedId,
-        go: to("gradebook", "person", person.id),
-      }));
     const found: Found[] = stations.map((station) => ({
       id: station,
       name: station[0]?.toUpperCase() + station.slice(1),
@@ -89,7 +81,7 @@ export function CommandField({ showShortcuts }: { showShortcuts(): void }) {
       });
     }
     return found;
-  }, [plan, store, showShortcuts, state.scope]);
+  }, [plan, store, showShortcuts]);
   const shown = useMemo(() => {
     const words = text.toLowerCase().split(/\s+/).filter(Boolean);
     return all

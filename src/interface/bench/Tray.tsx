@@ -25,12 +25,19 @@ export function Tray() {
     if ((await store.publish([...parted.staying])) && stays === 0) store.goBack();
     setPublishing(false);
   };
+  const propose = async () => {
+    const refused = await store.proposal("POST", "", { leave: [...parted.staying] });
+    if (refused) store.tell("wrong", refused);
+    else store.tell("done", "Proposed. The coordinator finds it at Review; you are told here what becomes of it.");
+  };
   return (
     <section className={styles.tray} aria-label="Draft" aria-busy={state.sending > 0}>
       <div className={styles.trayWords}>
         {commands.length === 0 ? (
           <span className={styles.soft}>
-            Nothing is drafted. Changes you make wait here, and nobody sees them until you publish.
+            {state.scope === null
+              ? "Nothing is drafted. Changes you make wait here, and nobody sees them until you publish."
+              : "Nothing is drafted. You see the students you were given; items of your own and dates for them can be drafted."}
           </span>
         ) : (
           <>
@@ -72,14 +79,25 @@ export function Tray() {
         <Button quiet isDisabled={undone.length === 0} onPress={() => store.step("redo")}>
           <Redo2 size={15} aria-hidden /> Redo
         </Button>
-        {reviewing ? (
+        {reviewing && state.scope !== null && (
+          <Button
+            strong={!state.scope.may.includes("publish")}
+            isDisabled={commands.length <= stays || refused > 0 || publishing}
+            onPress={propose}
+          >
+            Propose to the coordinator
+          </Button>
+        )}
+        {reviewing && state.scope !== null && !state.scope.may.includes("publish") ? null : reviewing ? (
           <>
-            <Button
-              isDisabled={commands.length <= stays || refused > 0 || publishing}
-              onPress={() => setPlanning(true)}
-            >
-              At a moment
-            </Button>
+            {state.scope === null && (
+              <Button
+                isDisabled={commands.length <= stays || refused > 0 || publishing}
+                onPress={() => setPlanning(true)}
+              >
+                At a moment
+              </Button>
+            )}
             <Button strong isDisabled={commands.length <= stays || refused > 0 || publishing} onPress={publish}>
               {publishing
                 ? writing

@@ -16,6 +16,7 @@ export interface Left {
 export function useLeft(): Record<Station, Left> {
   const { state, plan, reach, t, audit } = useBench();
   const heldBack = state.draft.planned.filter((one) => one.state === "held back").length;
+  const proposed = state.proposals.filter((one) => one.state === "waiting").length;
   return useMemo(() => {
     const double = doubleEnrolled(plan, t).length;
     const layers = lookup(plan).layers.map((layer) => countLayer(plan, layer.id, t, reach.students));
@@ -42,7 +43,10 @@ export function useLeft(): Record<Station, Left> {
       reach: { count: problems, says: `${problems} findings` },
       timing: { count: dates, says: `${dates} findings about dates` },
       gradebook: { count: waiting.size, says: `${waiting.size} hand-ins to mark` },
-      review: { count: heldBack, says: `${heldBack} held back` },
+      review: {
+        count: heldBack + proposed,
+        says: `${heldBack} held back, ${proposed} proposed`,
+      },
     };
-  }, [plan, reach, t, audit.findings, heldBack]);
+  }, [plan, reach, t, audit.findings, heldBack, proposed]);
 }

@@ -12,14 +12,25 @@ interface Ears {
   takeRevision(revision: number, by: string, says: string): Promise<void>;
   takeDraft(version: number): Promise<void>;
   reloadProgress(): Promise<void>;
+  reloadProposals(): Promise<void>;
 }
 
 /** Listens while the page is seen. Gives how to stop. */
-export function listen({ address, get, set, subscribe, takeRevision, takeDraft, reloadProgress }: Ears): () => void {
+export function listen({
+  address,
+  get,
+  set,
+  subscribe,
+  takeRevision,
+  takeDraft,
+  reloadProgress,
+  reloadProposals,
+}: Ears): () => void {
   let source: EventSource | null = null;
   let [connection, at] = ["", get().station as string];
   /** The last hand-in that is known of; null until it was told the first time. */
   let handedIn: string | null = null;
+  let proposed: string | null = null;
   const open = () => {
     source = new EventSource(`${address}/live?station=${get().station}`);
     source.addEventListener("connection", ({ data }) => {
@@ -32,6 +43,8 @@ export function listen({ address, get, set, subscribe, takeRevision, takeDraft, 
       void takeRevision(told.revision, told.by, told.says).then(() => takeDraft(told.version));
       if (handedIn !== null && handedIn !== told.handedIn) void reloadProgress();
       handedIn = told.handedIn;
+      if (proposed !== told.proposed) void reloadProposals();
+      proposed = told.proposed;
     });
     source.addEventListener("marks", ({ data }) => {
       const marks = JSON.parse(data) as MarkChange[] | "many";

@@ -1,9 +1,10 @@
 /** What the bench knows: the published plan, the draft over it, progress, the chosen moment and selection. */
 import type { Replay } from "../../core/plan/apply.ts";
 import type { Progress } from "../../core/plan/progress.ts";
-import type { Plan } from "../../core/plan/types.ts";
+import type { Plan, StaffMay } from "../../core/plan/types.ts";
 import type { Draft, Seen } from "../../core/review/draft.ts";
 import type { Present } from "../../core/review/live.ts";
+import type { Proposal } from "../../core/review/proposal.ts";
 
 export const stations = ["intake", "placement", "reach", "timing", "gradebook", "review"] as const;
 export type Station = (typeof stations)[number];
@@ -18,13 +19,22 @@ export interface Offer {
   says: string;
   take(): void;
 }
+/** What an instructor or support person was given, and may do by themselves. */
+export interface Given {
+  personId: string;
+  /** Groups that are theirs as a whole. */
+  own: string[];
+  sectionIds: string[];
+  groupIds: string[];
+  may: StaffMay[];
+}
 export interface BenchState {
   status: "loading" | "ready" | "failed";
   failure: string;
   revision: number;
   published: Plan;
-  /** Groups that are whole within what one was given, of an instructor or support person; null for the coordinator. */
-  scope: string[] | null;
+  /** What an instructor or support person was given; null for the coordinator. */
+  scope: Given | null;
   draft: Draft;
   /** Commands that stay drafted at the next publication. */
   leftOut: ReadonlySet<string>;
@@ -47,6 +57,8 @@ export interface BenchState {
   sending: number;
   /** Who else has the course open, at which station, and what they drafted. */
   people: Present[];
+  /** For the coordinator what waits; for others their own. */
+  proposals: Proposal[];
 }
 
 /** When a planned publication goes out, and what the review counted. */

@@ -10,9 +10,17 @@ import { isRefusal } from "../../core/plan/command.ts";
 import { noProgress, type Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { type Draft, waitingIn } from "../../core/review/draft.ts";
+import type { Proposal } from "../../core/review/proposal.ts";
 import { type Failure, getJson, isFailure, postJson, postLines, sendJson } from "./fetch.ts";
 import { listen } from "./live.ts";
-import type { BenchState, Notice, PlannedFor, Station } from "./state.ts";
+import type { BenchState, Given, Notice, PlannedFor, Station } from "./state.ts";
+import { whyNotWithin } from "./within.ts";
+
+interface PlanAnswer {
+  revision: number;
+  plan: Plan;
+  scope: Given | null;
+}
 
 export function createStore(courseId: string, firstStation: Station) {
   const address = `/api/courses/${courseId}`;
@@ -36,6 +44,7 @@ export function createStore(courseId: string, firstStation: Station) {
     offer: null,
     sending: 0,
     people: [],
+    proposals: [],
   };
   const listeners = new Set<() => void>();
   const subscribe = (listener: () => void) => {
@@ -59,7 +68,7 @@ export function createStore(courseId: string, firstStation: Station) {
 
   async function load(): Promise<void> {
     const [plan, progress, draft] = await Promise.all([
-      getJson<{ revision: number; plan: Plan; scope: string[] | null }>(`${address}/plan`),
+      getJson<PlanAnswer>(`${address}/plan`),
       getJson<Progress>(`${address}/progress`),
       getJson<Draft & { now: number; clockFixed: boolean }>(`${address}/draft`),
     ]);
@@ -87,7 +96,7 @@ export function createStore(courseId: string, firstStation: Station) {
     if (revision <= state.revision || publicationId !== null) return;
     // Another window may have published this very draft: it is asked for with the plan.
     const [plan, kept] = await Promise.all([
-      getJson<{ revision: number; plan: Plan; scope: string[] | null }>(`${address}/plan`),
+      getJson<PlanAnswer>(`${address}/plan`),
       getJson<Draft>(`${address}/draft`),
     ]);
     if (isFailure(plan) || plan.revision <= state.revision) return;
@@ -113,6 +122,22 @@ export function createStore(courseId: string, firstStation: Station) {
   async function reloadProgress(): Promise<void> {
     const progress = await getJson<Progress>(`${address}/progress`);
     if (!isFailure(progress)) set({ progress, now: present() });
+  }
+
+  async function reloadProposals(): Promise<void> {
+    const answer = await getJson<{ proposals: Proposal[] }>(`${address}/proposals`);
+    if (!isFailure(answer)) set({ proposals: answer.proposals });
+  }
+
+  /** What is asked of proposals: done, then draft and proposals as they are. Gives why not. */
+  async function proposal(method: "POST" | "DELETE", path: string, body: object): Promise<string | null> {
+    await queue;
+    const answer = await sendJson(method, `${address}/proposals${path}`, body);
+    if (isFailure(answer)) return answer.detail;
+    set({ leftOut: new Set() });
+    const [draft] = await Promise.all([getJson<Draft>(`${address}/draft`), reloadProposals()]);
+    if (!isFailure(draft)) set({ draft, drafted: carry(state.published, draft.commands, present()) });
+    return null;
   }
 
   /** Takes what the server says the draft is. */
@@ -154,7 +179,7 @@ export function createStore(courseId: string, firstStation: Station) {
     const applied = [...state.drafted.applied];
     for (const command of named) {
       const says = sayCommand(plan, command);
-      const next = apply(plan, command, { now });
+      const next = whyNotWithin(state, plan, command) ?? apply(plan, command, { now });
       if (isRefusal(next)) {
         tell("wrong", next.sentence);
         return false;
@@ -277,11 +302,13 @@ export function createStore(courseId: string, firstStation: Station) {
     subscribe,
     get: () => state,
     load,
-    listen: () => listen({ address, get: () => state, set, subscribe, takeRevision, takeDraft, reloadProgress }),
+    listen: () =>
+      listen({ address, get: () => state, set, subscribe, takeRevision, takeDraft, reloadProgress, reloadProposals }),
     reloadProgress,
     setProgress: (progress: Progress) => set({ progress, now: present() }),
     draft,
     step,
+    proposal,
     publish,
     takeBack,
     lookBack,

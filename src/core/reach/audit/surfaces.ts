@@ -1,4 +1,5 @@
 /** Surfaces: whatever two students meet on, as the sets of students who meet there. Source: semantics.md section 4. */
+import { isMeeting } from "../../placement/groups/page.ts";
 import { windowAt } from "../../placement/self-placement.ts";
 import { lookup, outlineOrder } from "../../plan/lookup.ts";
 import type { Item } from "../../plan/types.ts";
@@ -6,7 +7,7 @@ import { and, type Bits, countBits, emptyBits, or } from "../bits.ts";
 import type { Reach } from "../reach.ts";
 
 export interface Surface {
-  /** `class list`, `thread/ID`, `names/LAYER`. */
+  /** `class list`, `thread/ID`, `names/LAYER`, `pages/LAYER`. */
   key: string;
   says: string;
   itemId: string | null;
@@ -57,6 +58,14 @@ export function surfacesOf(reach: Reach): Surface[] {
       : (groupsOfLayer.get(layer.id) ?? []).map(({ id }) => reach.members({ kind: "group", id }));
     const says = `the names in ${layer.name}, to place oneself`;
     found.push({ key: `names/${layer.id}`, says, itemId: null, layerId: layer.id, meetings });
+  }
+  for (const layer of layers) {
+    if (layer.private) continue;
+    const meetings = (groupsOfLayer.get(layer.id) ?? [])
+      .filter(({ page }) => page && isMeeting(page))
+      .map(({ id }) => reach.members({ kind: "group", id }));
+    const says = `the pages of ${layer.name}`;
+    found.push({ key: `pages/${layer.id}`, says, itemId: null, layerId: layer.id, meetings });
   }
   return found.filter(({ meetings }) => meetings.some(some));
 }

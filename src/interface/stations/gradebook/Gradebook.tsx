@@ -81,7 +81,7 @@ export function Gradebook() {
     const person = target?.kind === "person" ? plan.people[target.id] : undefined;
     if (person) setText(`"${fullName(person).replace(/["\\]/g, "\\$&")}"`);
   }, [target, plan.people]);
-  const own = useMemo(() => (state.scope ? new Set(state.scope) : null), [state.scope]);
+  const own = useMemo(() => (state.scope ? new Set(state.scope.own) : null), [state.scope]);
   const chooseCell = useCallback((next: At) => {
     setAt(next);
     setTotalOfWhom(null);

@@ -1,52 +1,29 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { isEmail } from "../../../core/intake/columns.ts";
 import type { PersonCard } from "../../../core/intake/commands.ts";
 import { compareText, fullName } from "../../../core/plan/lookup.ts";
 import { useBench } from "../../bench/context.tsx";
-import { getJson, isFailure } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
 import styles from "./intake.module.css";
+import { TypedPerson } from "./TypedPerson.tsx";
+import { useDirectory } from "./useDirectory.ts";
 
 const blank: PersonCard = { sourcedId: "", username: null, email: null, givenName: "", familyName: "" };
-const roles = [
-  { value: "student", label: "Student" },
-  { value: "instructor", label: "Instructor" },
-  { value: "support", label: "Support staff" },
-] as const;
-type AddedRole = (typeof roles)[number]["value"];
 
-/** People by hand: found in the institution's directory, several at once, or typed. Drafted like any other change. */
+/** Students by hand: found in the institution's directory, several at once, or typed. Drafted like any other change. */
 export function AddPeople({ onClose }: { onClose(): void }) {
   const { store, plan } = useBench();
   const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));
   const [text, setText] = useState("");
-  const [found, setFound] = useState<PersonCard[]>([]);
-  const [trouble, setTrouble] = useState<string | null>(null);
+  const { found, trouble } = useDirectory(text);
   const [picked, setPicked] = useState<PersonCard[]>([]);
   const [typed, setTyped] = useState<PersonCard | null>(null);
   const [sectionId, setSectionId] = useState<string | null>(sections[0]?.id ?? null);
-  const [role, setRole] = useState<AddedRole>("student");
   const [wrong, setWrong] = useState<string | null>(null);
-  useEffect(() => {
-    if (text.trim().length < 2) return setFound([]);
-    let wanted = true;
-    const timer = setTimeout(async () => {
-      const answer = await getJson<{ people: PersonCard[] }>(
-        `${store.address}/directory?find=${encodeURIComponent(text.trim())}`,
-      );
-      if (!wanted) return;
-      setTrouble(isFailure(answer) ? answer.detail : null);
-      setFound(isFailure(answer) ? [] : answer.people);
-    }, 250);
-    return () => {
-      wanted = false;
-      clearTimeout(timer);
-    };
-  }, [text, store]);
   const isPicked = (card: PersonCard) => picked.some(({ sourcedId }) => sourcedId === card.sourcedId);
   const add = () => {
     const cards = typed ? [...picked, { ...typed, sourcedId: typed.sourcedId.trim() }] : picked;
@@ -54,7 +31,7 @@ export function AddPeople({ onClose }: { onClose(): void }) {
     if (typed && (typed.sourcedId.trim() === "" || typed.familyName.trim() === ""))
       return setWrong("Whoever is typed needs at least the registrar's id and a family name.");
     if (typed?.email && !isEmail(typed.email)) return setWrong(`"${typed.email}" is not an e-mail address.`);
-    if (store.draft([{ kind: "enrolment.add", people: cards, sectionId, role }])) onClose();
+    if (store.draft([{ kind: "enrolment.add", people: cards, sectionId, role: "student" }])) onClose();
   };
   return (
     <Dialog title="Add people" onClose={onClose}>
@@ -79,28 +56,7 @@ export function AddPeople({ onClose }: { onClose(): void }) {
         )}
       </div>
       {typed ? (
-        <div className={styles.typed}>
-          <TextField
-            label="Registrar's id"
-            value={typed.sourcedId}
-            onChange={(sourcedId) => setTyped({ ...typed, sourcedId })}
-          />
-          <TextField
-            label="Family name"
-            value={typed.familyName}
-            onChange={(familyName) => setTyped({ ...typed, familyName })}
-          />
-          <TextField
-            label="Given name"
-            value={typed.givenName}
-            onChange={(givenName) => setTyped({ ...typed, givenName })}
-          />
-          <TextField
-            label="E-mail"
-            value={typed.email ?? ""}
-            onChange={(email) => setTyped({ ...typed, email: email || null })}
-          />
-        </div>
+        <TypedPerson card={typed} onChange={setTyped} />
       ) : (
         <Button quiet onPress={() => setTyped(blank)}>
           Type somebody who is not in the directory
@@ -116,7 +72,6 @@ export function AddPeople({ onClose }: { onClose(): void }) {
           ]}
           onChange={(id) => setSectionId(id === "none" ? null : id)}
         />
-        <Choice<AddedRole> label="Role" value={role} options={[...roles]} onChange={setRole} />
       </div>
       <Wrong>{wrong}</Wrong>
       <Actions>

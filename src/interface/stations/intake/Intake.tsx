@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import { doubleEnrolled } from "../../../core/placement/membership.ts";
 import { fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
@@ -10,24 +10,47 @@ import { Compared } from "./Compared.tsx";
 import styles from "./intake.module.css";
 import { People } from "./People.tsx";
 import { Sections } from "./Sections.tsx";
+import { Staff } from "./Staff.tsx";
 import { TakeIn } from "./TakeIn.tsx";
 import { useIntake } from "./useIntake.ts";
 import { Verdicts } from "./Verdicts.tsx";
 
-const parts = { rosters: "Rosters", sections: "Sections", people: "People" };
+/** Within a scope rosters and staff are not one's own to change: sections and people are looked at. */
+const within = { sections: "Sections", people: "People" };
+const parts = { rosters: "Rosters", sections: "Sections", people: "People", staff: "Staff" };
 type Part = keyof typeof parts;
 
 export function Intake() {
   const { state } = useBench();
+  return state.scope === null ? <WholeIntake /> : <Parts parts={within} first="people" rosters={null} />;
+}
+
+function WholeIntake() {
   const intake = useIntake();
-  const [part, setPart] = useState<Part>("rosters");
-  useEffect(() => {
-    if (state.target?.kind === "person") setPart("people");
-  }, [state.target]);
   if (intake.sources.length > 0)
     return (
       <div className={base.station}>{intake.scope ? <Compared intake={intake} /> : <Verdicts intake={intake} />}</div>
     );
+  const rosters = (
+    <>
+      <TakeIn intake={intake} />
+      <DoubleEnrolled />
+    </>
+  );
+  return <Parts parts={parts} first="rosters" rosters={rosters} />;
+}
+
+interface PartsProps {
+  parts: Partial<typeof parts>;
+  first: Part;
+  rosters: ReactNode;
+}
+function Parts({ parts: shown, first, rosters }: PartsProps) {
+  const { state } = useBench();
+  const [part, setPart] = useState<Part>(first);
+  useEffect(() => {
+    if (state.target?.kind === "person") setPart("people");
+  }, [state.target]);
   return (
     <Tabs
       className={base.station as string}
@@ -37,23 +60,29 @@ export function Intake() {
       <div className={base.head}>
         <h2>Intake</h2>
         <TabList aria-label="Parts of the intake" className={tabs.tabs as string}>
-          {Object.entries(parts).map(([id, name]) => (
+          {Object.entries(shown).map(([id, name]) => (
             <Tab key={id} id={id} className={tabs.tab as string}>
               {name}
             </Tab>
           ))}
         </TabList>
       </div>
-      <TabPanel id="rosters" className={styles.panel as string}>
-        <TakeIn intake={intake} />
-        <DoubleEnrolled />
-      </TabPanel>
+      {rosters && (
+        <TabPanel id="rosters" className={styles.panel as string}>
+          {rosters}
+        </TabPanel>
+      )}
       <TabPanel id="sections" className={styles.panel as string}>
         <Sections />
       </TabPanel>
       <TabPanel id="people" className={styles.panel as string}>
         <People />
       </TabPanel>
+      {rosters && (
+        <TabPanel id="staff" className={styles.panel as string}>
+          <Staff />
+        </TabPanel>
+      )}
     </Tabs>
   );
 }

@@ -75,9 +75,11 @@ export function People() {
         </Checkbox>
         <span className={base.soft}>{plural(listed.length, "person", "people")}</span>
         <span className={base.push} />
-        <Button strong onPress={() => setAdding(true)}>
-          Add people
-        </Button>
+        {state.scope === null && (
+          <Button strong onPress={() => setAdding(true)}>
+            Add people
+          </Button>
+        )}
       </div>
       <div className={base.bar}>
         <Checkbox
@@ -86,9 +88,13 @@ export function People() {
           isIndeterminate={picked.length > 0 && picked.length < listed.length}
           onChange={(all) => setSelected(new Set(all ? listed.map(({ enrolment }) => enrolment.id) : []))}
         >
-          {picked.length === 0 ? "Select people to remove them" : `${picked.length} selected`}
+          {picked.length > 0
+            ? `${picked.length} selected`
+            : state.scope === null
+              ? "Select people to remove them or write to them"
+              : "Select people to write to them"}
         </Checkbox>
-        {picked.length > 0 && <Button onPress={remove}>Remove from their section</Button>}
+        {picked.length > 0 && state.scope === null && <Button onPress={remove}>Remove from their section</Button>}
         {picked.length > 0 && (
           <WithPeople
             personIds={[...new Set(picked.map(({ person }) => person.id))]}

@@ -14,7 +14,7 @@ import { NoClassDialog, SectionDialog } from "./SectionDialog.tsx";
 
 /** The sections of the course: how many, how that changed, when they meet, and who teaches them. */
 export function Sections() {
-  const { plan, t } = useBench();
+  const { plan, t, state } = useBench();
   const [editing, setEditing] = useState<string | null>(null);
   const [noClass, setNoClass] = useState(false);
   const sections = useMemo(
@@ -37,9 +37,11 @@ export function Sections() {
             ? "No no-class days in this course."
             : `No class on ${plan.course.noClassDays.map(({ day, title }) => (title ? `${day} (${title})` : day)).join(", ")}.`}
         </span>
-        <Button quiet onPress={() => setNoClass(true)}>
-          Change no-class days
-        </Button>
+        {state.scope === null && (
+          <Button quiet onPress={() => setNoClass(true)}>
+            Change no-class days
+          </Button>
+        )}
       </div>
       <table className={base.table}>
         <thead>
@@ -84,9 +86,11 @@ export function Sections() {
                 </td>
                 <td className={styles.acts}>
                   <WriteTo quiet to={[{ kind: "section", id: one.id }]} says="Write" />
-                  <Button quiet aria-label={`Change section ${one.code}`} onPress={() => setEditing(one.id)}>
-                    Change
-                  </Button>
+                  {state.scope === null && (
+                    <Button quiet aria-label={`Change section ${one.code}`} onPress={() => setEditing(one.id)}>
+                      Change
+                    </Button>
+                  )}
                 </td>
               </tr>
             );

@@ -1,4 +1,5 @@
 import type { LayerCount } from "../../../core/placement/membership.ts";
+import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
 import { useBench } from "../../bench/context.tsx";
 import { Button, Toggle } from "../../kit/Button.tsx";
 import base from "../station.module.css";
@@ -84,11 +85,14 @@ export function Figures({ count, show, view, setView, addGroup, form, paste }: F
         </button>
       )}
       <span className={base.push}>
-        {isToPlace && (
-          <Button quiet onPress={() => store.draft([{ kind: "layer.topUp", layerId: layer.id }])}>
-            Place the {unplaced.length} unplaced
-          </Button>
-        )}
+        <CoordinatorOnly>
+          {" "}
+          {isToPlace && (
+            <Button quiet onPress={() => store.draft([{ kind: "layer.topUp", layerId: layer.id }])}>
+              Place the {unplaced.length} unplaced
+            </Button>
+          )}
+        </CoordinatorOnly>{" "}
         {unplaced.length > 0 && (
           <WriteTo
             quiet
@@ -103,17 +107,20 @@ export function Figures({ count, show, view, setView, addGroup, form, paste }: F
             </Toggle>
           ))}
         </span>{" "}
-        {groups.length > 0 && (
-          <Button quiet onPress={paste}>
-            Paste a list
+        <CoordinatorOnly>
+          {" "}
+          {groups.length > 0 && (
+            <Button quiet onPress={paste}>
+              Paste a list
+            </Button>
+          )}
+          <Button quiet onPress={form}>
+            Form groups
           </Button>
-        )}
-        <Button quiet onPress={form}>
-          Form groups
-        </Button>
-        <Button quiet onPress={addGroup}>
-          New group
-        </Button>
+          <Button quiet onPress={addGroup}>
+            New group
+          </Button>
+        </CoordinatorOnly>{" "}
       </span>
     </div>
   );

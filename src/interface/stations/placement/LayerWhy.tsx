@@ -6,6 +6,7 @@ import { windowAt } from "../../../core/placement/self-placement.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
 import { sayWall } from "../../../core/timing/wall.ts";
+import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
@@ -73,30 +74,34 @@ export function LayerWhy({ layer, onLayer, files }: WhyProps) {
       ) : (
         <p className={base.soft}>It is placed by hand. Select people in the list and move them.</p>
       )}
-      <p style={{ marginTop: 10 }}>
-        <Button isDisabled={groups.length === 0} onPress={() => setEditing(true)}>
-          {layer.following ? "Change the rules" : "Let it follow the sections"}
-        </Button>
-      </p>
-      {layer.following && (
-        <p>
-          <Button
-            quiet
-            onPress={() => store.draft([{ kind: "layer.change", layerId: layer.id, fields: { following: null } }])}
-          >
-            Stop following, and stay as it is
+      <CoordinatorOnly>
+        <p style={{ marginTop: 10 }}>
+          <Button isDisabled={groups.length === 0} onPress={() => setEditing(true)}>
+            {layer.following ? "Change the rules" : "Let it follow the sections"}
           </Button>
         </p>
-      )}
+        {layer.following && (
+          <p>
+            <Button
+              quiet
+              onPress={() => store.draft([{ kind: "layer.change", layerId: layer.id, fields: { following: null } }])}
+            >
+              Stop following, and stay as it is
+            </Button>
+          </p>
+        )}
+      </CoordinatorOnly>
       {layer.selfPlacement && <SelfSaid layer={layer} />}
-      {!layer.private && (
-        <p style={{ marginTop: 6 }}>
-          <Button isDisabled={groups.length === 0} onPress={() => setPlacing(true)}>
-            {layer.selfPlacement ? "Change self-placement" : "Let students place themselves"}
-          </Button>
-        </p>
-      )}
-      <LayerTools layer={layer} onLayer={onLayer} files={files} />
+      <CoordinatorOnly>
+        {!layer.private && (
+          <p style={{ marginTop: 6 }}>
+            <Button isDisabled={groups.length === 0} onPress={() => setPlacing(true)}>
+              {layer.selfPlacement ? "Change self-placement" : "Let students place themselves"}
+            </Button>
+          </p>
+        )}
+        <LayerTools layer={layer} onLayer={onLayer} files={files} />
+      </CoordinatorOnly>
       {placing && <SelfPlacementDialog layer={layer} onClose={() => setPlacing(false)} />}
       {editing && <RulesDialog layer={layer} onClose={() => setEditing(false)} />}
     </section>

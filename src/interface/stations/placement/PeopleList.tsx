@@ -8,6 +8,7 @@ import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { holdsWords, plural } from "../../kit/words.ts";
+import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
 import styles from "./placement.module.css";
@@ -175,7 +176,7 @@ export function PeopleList({ count, shown, showAll, chosen, choose }: ListProps)
                   )}
                   {groups.map((group) => (
                     <span key={group.id} className={styles.inGroup}>
-                      <Stripe stripe={group.stripe} isPrivate={layer.private} /> {group.name}
+                      <GroupName group={group} />
                     </span>
                   ))}
                   {isHeld(personId) && <span className={base.soft}>held</span>}

@@ -4,8 +4,9 @@ import type { Enrolment } from "../../../core/plan/types.ts";
 import { sayInstant } from "../../../core/timing/wall.ts";
 import { useBench } from "../../bench/context.tsx";
 import { getJson, isFailure } from "../../bench/fetch.ts";
-import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
+import { GroupName } from "../GroupName.tsx";
+import { StaffNotes } from "../StaffNotes.tsx";
 import base from "../station.module.css";
 import { HistoryStrip } from "./HistoryStrip.tsx";
 import styles from "./placement.module.css";
@@ -23,6 +24,7 @@ function useIntakes(): (at: number) => PastIntake | undefined {
   const [intakes, setIntakes] = useState<PastIntake[]>([]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision may be a new intake
   useEffect(() => {
+    if (state.scope !== null) return;
     let wanted = true;
     void getJson<{ intakes: PastIntake[] }>(`${store.address}/intake`).then((answer) => {
       if (wanted && !isFailure(answer)) setIntakes(answer.intakes);
@@ -30,7 +32,7 @@ function useIntakes(): (at: number) => PastIntake | undefined {
     return () => {
       wanted = false;
     };
-  }, [store, state.revision]);
+  }, [store, state.revision, state.scope]);
   return (at) => intakes.find((intake) => intake.at === at && intake.undoneAt === null);
 }
 
@@ -65,7 +67,7 @@ export function PersonWhy({ personId }: { personId: string }) {
           .map(([name, value]) => `${name} ${value}`)
           .join(", ")}
       </p>
-      {isStudent && (
+      {isStudent && state.scope === null && (
         <p style={{ margin: "8px 0" }}>
           <a href={`/look/${store.courseId}/${personId}`} target="_blank" rel="noreferrer">
             Look through their eyes
@@ -87,11 +89,10 @@ export function PersonWhy({ personId }: { personId: string }) {
       <ul className={styles.history}>
         {placements.map((row) => {
           const group = plan.groups[row.groupId];
-          const layer = plan.layers[group?.layerId ?? ""];
           return (
             group && (
               <li key={row.id} data-over={row.until !== null || undefined}>
-                <Stripe stripe={group.stripe} isPrivate={layer?.private} /> {group.name}
+                <GroupName group={group} />
                 {row.held && " (held)"}, from {say(row.since)}
                 {row.until !== null && ` until ${say(row.until)}`}
               </li>
@@ -105,6 +106,7 @@ export function PersonWhy({ personId }: { personId: string }) {
         {plural(handIns.length, "hand-in")}, {plural(marks, "mark")}, {plural(openings, "item")} opened
         {last !== undefined && `; handed in last on ${say(last)}`}
       </p>
+      <StaffNotes kind="person" id={personId} />
     </section>
   );
 }

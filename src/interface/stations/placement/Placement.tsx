@@ -3,6 +3,7 @@ import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import { v7 } from "uuid";
 import { countLayer, type LayerCount } from "../../../core/placement/membership.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
+import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
@@ -76,7 +77,9 @@ export function Placement() {
         </TabList>
       )}
       <span className={base.push} />
-      <Button onPress={() => setDialog("layer")}>New layer</Button>
+      <CoordinatorOnly>
+        <Button onPress={() => setDialog("layer")}>New layer</Button>
+      </CoordinatorOnly>
     </>
   );
   const openGroups = () => setDialog("group");
@@ -102,7 +105,11 @@ export function Placement() {
           <h2>Placement</h2>
           {head}
         </div>
-        {!follows && !forming && <SectionGroupsOffer />}
+        {!follows && !forming && (
+          <CoordinatorOnly>
+            <SectionGroupsOffer />
+          </CoordinatorOnly>
+        )}
         {forming && !layer && form}
         {count && layer && (
           <TabPanel key={layer.id} id={layer.id} className={styles.panel as string}>

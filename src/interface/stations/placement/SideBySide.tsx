@@ -4,8 +4,8 @@ import { fullName } from "../../../core/plan/lookup.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Choice, TextField } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
-import { Stripe } from "../../kit/Stripe.tsx";
 import { holdsWords, plural } from "../../kit/words.ts";
+import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
 import styles from "./sidebyside.module.css";
@@ -118,7 +118,7 @@ export function SideBySide({ counts, chosen, choose }: SideProps) {
                           return (
                             group && (
                               <span key={id}>
-                                <Stripe stripe={group.stripe} isPrivate={layer.private} /> {group.name}{" "}
+                                <GroupName group={group} />{" "}
                               </span>
                             )
                           );

@@ -4,8 +4,9 @@ import type { LayerCount } from "../../../core/placement/membership.ts";
 import { type Bundle, weave, weaveOn } from "../../../core/placement/weave.ts";
 import { compareText } from "../../../core/plan/lookup.ts";
 import { useBench } from "../../bench/context.tsx";
-import { Stripe, stripeColour } from "../../kit/Stripe.tsx";
+import { stripeColour } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
+import { GroupName } from "../GroupName.tsx";
 import styles from "./placement.module.css";
 import type { Shown } from "./shown.ts";
 
@@ -174,7 +175,7 @@ export function WeaveStrip({ count, further, show }: StripProps) {
         <ul className={styles.emptyGroups} aria-label="Groups without anyone">
           {empty.map(({ group }) => (
             <li key={group.id}>
-              <Stripe stripe={group.stripe} isPrivate={count.layer.private} /> {group.name} <strong>0</strong>
+              <GroupName group={group} /> <strong>0</strong>
             </li>
           ))}
         </ul>

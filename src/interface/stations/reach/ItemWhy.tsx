@@ -1,14 +1,17 @@
 import { X } from "lucide-react";
 import { useState } from "react";
-import { foldersAbove, lookup } from "../../../core/plan/lookup.ts";
+import { owns } from "../../../core/access/drafting.ts";
+import { foldersAbove, fullName, lookup } from "../../../core/plan/lookup.ts";
 import type { Item } from "../../../core/plan/types.ts";
 import { sayPart } from "../../../core/reach/audit/say.ts";
 import { countBits } from "../../../core/reach/bits.ts";
 import { sayAudience } from "../../../core/reach/explain.ts";
 import { isWork } from "../../../core/reach/reach.ts";
+import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
+import { StaffNotes } from "../StaffNotes.tsx";
 import base from "../station.module.css";
 import { Releases } from "./items/Conditions.tsx";
 import { EntranceDialog } from "./items/EntranceDialog.tsx";
@@ -24,7 +27,7 @@ interface ItemWhyProps {
 
 /** An item as a whole: for whom it is, how many can open it, the ways in, and what is found about it. */
 export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
-  const { store, plan, reach, audit } = useBench();
+  const { store, state, plan, reach, audit } = useBench();
   const [dialog, setDialog] = useState<"entrance" | "open" | null>(null);
   const meant = countBits(reach.meant(item));
   const sees = countBits(reach.sees(item));
@@ -33,6 +36,7 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
     ({ audience }) => audience.to !== "everyone" || audience.minus.length > 0,
   );
   const { split } = item;
+  const mayEdit = state.scope === null || owns(item, state.scope.personId);
   return (
     <section>
       <h3 className={base.whyTitle}>{item.title}</h3>
@@ -74,33 +78,55 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
       ))}
       {(item.condition || item.variants.length > 0 || item.dates.opens) && <Releases item={item} />}
       <div className={styles.itemActions}>
-        <Button strong onPress={edit}>
-          Change
-        </Button>
-        <Button
-          onPress={() =>
-            store.draft([{ kind: "item.change", itemId: item.id, fields: { published: !item.published } }])
-          }
-        >
-          {item.published ? "Unpublish" : "Make it published"}
-        </Button>
-        {item.kind === "folder" && (
-          <Button
-            onPress={() => store.draft([{ kind: "item.change", itemId: item.id, fields: { seals: !item.seals } }])}
-          >
-            {item.seals ? "Make it a doorway" : "Seal it"}
-          </Button>
-        )}
+        {mayEdit && (
+          <>
+            {" "}
+            <Button strong onPress={edit}>
+              Change
+            </Button>
+            <Button
+              onPress={() =>
+                store.draft([{ kind: "item.change", itemId: item.id, fields: { published: !item.published } }])
+              }
+            >
+              {item.published ? "Unpublish" : "Make it published"}
+            </Button>
+            {item.kind === "folder" && (
+              <Button
+                onPress={() => store.draft([{ kind: "item.change", itemId: item.id, fields: { seals: !item.seals } }])}
+              >
+                {item.seals ? "Make it a doorway" : "Seal it"}
+              </Button>
+            )}
+          </>
+        )}{" "}
         {item.kind === "folder" && <Button onPress={add}>New item in it</Button>}
         {item.kind === "discussion" && <a href={`/threads/${store.courseId}/${item.id}`}>Threads</a>}
-        {isNarrow && item.kind !== "folder" && <Button onPress={() => setDialog("open")}>Open to others</Button>}
-        <Button onPress={() => setDialog("entrance")}>Link again</Button>
-        <Button onPress={() => store.draft([{ kind: "item.remove", itemId: item.id }])}>Remove</Button>
+        <CoordinatorOnly>
+          {isNarrow && item.kind !== "folder" && <Button onPress={() => setDialog("open")}>Open to others</Button>}
+          <Button onPress={() => setDialog("entrance")}>Link again</Button>
+        </CoordinatorOnly>
+        {mayEdit && <Button onPress={() => store.draft([{ kind: "item.remove", itemId: item.id }])}>Remove</Button>}
       </div>
       <Ways item={item} />
+      <Owners item={item} />
+      <StaffNotes kind="item" id={item.id} />
       {dialog === "entrance" && <EntranceDialog item={item} onClose={() => setDialog(null)} />}
       {dialog === "open" && <OpenDialog item={item} parentId={null} onClose={() => setDialog(null)} />}
     </section>
+  );
+}
+
+/** Whose the item is, and who may change it. */
+function Owners({ item }: { item: Item }) {
+  const { plan } = useBench();
+  const names = item.owners.flatMap((id) => plan.people[id] ?? []).map((one) => fullName(one));
+  return (
+    <p className={base.soft} style={{ marginTop: 10 }}>
+      {names.length === 0
+        ? "It is the coordinator's, who alone may change it."
+        : `Owned by ${names.join(" and ")}, who may change it, as the coordinator may.`}
+    </p>
   );
 }
 
@@ -124,13 +150,16 @@ function Ways({ item }: { item: Item }) {
         {(lookup(plan).entrancesOfItem.get(item.id) ?? []).map((entrance) => (
           <li key={entrance.id}>
             {name(entrance.folderId)}
-            <Button
-              quiet
-              aria-label={`Remove the entrance in ${name(entrance.folderId)}`}
-              onPress={() => store.draft([{ kind: "entrance.remove", entranceId: entrance.id }])}
-            >
-              <X size={13} aria-hidden />
-            </Button>
+            <CoordinatorOnly>
+              {" "}
+              <Button
+                quiet
+                aria-label={`Remove the entrance in ${name(entrance.folderId)}`}
+                onPress={() => store.draft([{ kind: "entrance.remove", entranceId: entrance.id }])}
+              >
+                <X size={13} aria-hidden />
+              </Button>
+            </CoordinatorOnly>{" "}
           </li>
         ))}
         {listed.map((one) => (

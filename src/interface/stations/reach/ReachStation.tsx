@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { compareText, lookup } from "../../../core/plan/lookup.ts";
 import { openFindings } from "../../../core/reach/audit/audit.ts";
 import { type FindingKind, isTiming, kindWords } from "../../../core/reach/audit/finding.ts";
+import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Choice } from "../../kit/Fields.tsx";
@@ -123,7 +124,9 @@ export function ReachStation() {
           </span>
         </span>
         <span className={base.push} />
-        <Button onPress={() => setDialog("look")}>Look through</Button>
+        <CoordinatorOnly>
+          <Button onPress={() => setDialog("look")}>Look through</Button>
+        </CoordinatorOnly>
         {view === "crossings" && (
           <Button strong onPress={() => setDialog({ itemId: null, parentId: parentOf })}>
             New item
@@ -181,9 +184,11 @@ export function ReachStation() {
                   {folded.size > 0 ? "Unfold all" : "Fold all"}
                 </Button>
               )}
-              <Button quiet aria-label="Outline in and out" onPress={() => setDialog("cartridge")}>
-                In and out
-              </Button>
+              <CoordinatorOnly>
+                <Button quiet aria-label="Outline in and out" onPress={() => setDialog("cartridge")}>
+                  In and out
+                </Button>
+              </CoordinatorOnly>
               <Legend />
             </>
           )}
@@ -269,7 +274,9 @@ export function ReachStation() {
             choose={showFinding}
           />
         ) : (
-          <CourseWhy />
+          <CoordinatorOnly>
+            <CourseWhy />
+          </CoordinatorOnly>
         )}
         {view === "crossings" && item && (
           <Button quiet onPress={() => setAt(null)}>

@@ -2,7 +2,7 @@ import { useMemo } from "react";
 import { lookup } from "../../../core/plan/lookup.ts";
 import { countBits } from "../../../core/reach/bits.ts";
 import { useBench } from "../../bench/context.tsx";
-import { Stripe } from "../../kit/Stripe.tsx";
+import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
 import styles from "./review.module.css";
 
@@ -70,7 +70,7 @@ export function ByGroup() {
         {shown.slice(0, 12).map(({ group, size, gains, loses, dates }) => (
           <tr key={group.id}>
             <td className={styles.groupCell}>
-              <Stripe stripe={group.stripe} isPrivate={layer?.private} /> {group.name}
+              <GroupName group={group} />
             </td>
             <td>{few(list(gains, size))}</td>
             <td className={loses.size > 0 ? (base.wrong as string) : ""}>{few(list(loses, size))}</td>

@@ -9,8 +9,17 @@ import { Drafted } from "./Drafted.tsx";
 import { Effects, People } from "./Effects.tsx";
 import { JournalView } from "./journal/JournalView.tsx";
 import { MessagesView } from "./MessagesView.tsx";
+import { Proposals } from "./Proposals.tsx";
 import styles from "./review.module.css";
 import { Warnings } from "./Warnings.tsx";
+
+/** `whole`: of the whole course, and so for the coordinator alone. */
+const views = [
+  { value: "draft", label: "Draft", whole: false },
+  { value: "messages", label: "Messages", whole: false },
+  { value: "journal", label: "Journal", whole: true },
+  { value: "course", label: "Course", whole: true },
+] as const;
 
 /** What the draft does to people, before anyone is touched; and what was done. */
 export function ReviewStation() {
@@ -24,12 +33,7 @@ export function ReviewStation() {
           label="View"
           value={view}
           onChange={setView}
-          options={[
-            { value: "draft", label: "Draft" },
-            { value: "messages", label: "Messages" },
-            { value: "journal", label: "Journal" },
-            { value: "course", label: "Course" },
-          ]}
+          options={views.filter(({ whole }) => !whole || state.scope === null)}
         />
         {view === "draft" && state.draft.commands.length > 0 && (
           <div className={base.figures}>
@@ -82,6 +86,7 @@ function DraftView() {
     [state.published, plan, taken, review, state.now],
   );
   if (applied.length === 0 && refused.length === 0 && state.draft.planned.length === 0) {
+    if (state.proposals.length > 0) return <Proposals />;
     return (
       <div className={base.empty}>
         <h3>Nothing is drafted</h3>
@@ -97,6 +102,7 @@ function DraftView() {
   const says = applied.find(({ command }) => command.id === cause)?.says;
   return (
     <>
+      <Proposals />
       <Warnings />
       <ByGroup />
       <div className={styles.halves}>

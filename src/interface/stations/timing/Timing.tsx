@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from "react";
 import { lookup, outlineOrder } from "../../../core/plan/lookup.ts";
 import { isTiming } from "../../../core/reach/audit/finding.ts";
+import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
 import { useBench } from "../../bench/context.tsx";
 import { LayerChoice } from "../../bench/LayerChoice.tsx";
 import { Button } from "../../kit/Button.tsx";
@@ -78,15 +79,18 @@ export function Timing() {
           </span>
         </span>
         <span className={base.push} />
-        <Button quiet onPress={() => setOpen("rules")}>
-          How dates are decided
-        </Button>
-        <Button quiet onPress={() => setOpen("table")}>
-          Table in and out
-        </Button>
-        <Button quiet onPress={() => setOpen("calendars")}>
-          Calendars
-        </Button>
+        <CoordinatorOnly>
+          {" "}
+          <Button quiet onPress={() => setOpen("rules")}>
+            How dates are decided
+          </Button>
+          <Button quiet onPress={() => setOpen("table")}>
+            Table in and out
+          </Button>
+          <Button quiet onPress={() => setOpen("calendars")}>
+            Calendars
+          </Button>
+        </CoordinatorOnly>{" "}
       </div>
       {view === "overrides" && <OverridesView />}
       {view === "allowances" && <AllowancesView />}

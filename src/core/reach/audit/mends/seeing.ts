@@ -1,4 +1,5 @@
 /** Mends of who sees whom, and of labels that tell too much. */
+import { lookup } from "../../../plan/lookup.ts";
 import { holdsPhrase, labelsOf, privateNames } from "../labels.ts";
 import { type Candidate, type Case, change } from "./candidate.ts";
 
@@ -21,6 +22,11 @@ export function ofSightline({ plan, finding }: Case): Candidate[] {
       },
       { says: "Show nobody on the class list", commands: [{ kind: "course.classList", classList: { to: "nobody" } }] },
     ];
+  if (where === "pages") {
+    const groupIds = (lookup(plan).groupsOfLayer.get(named) ?? []).filter(({ page }) => page).map(({ id }) => id);
+    const says = `Take the pages of ${plan.layers[named]?.name ?? "the layer"} away`;
+    return groupIds.length > 0 ? [{ says, commands: [{ kind: "group.page", groupIds, page: null }] }] : [];
+  }
   const open = plan.layers[named];
   if (!open?.selfPlacement) return [];
   const selfPlacement = { ...open.selfPlacement, showNames: false };

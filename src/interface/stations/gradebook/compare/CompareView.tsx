@@ -7,7 +7,7 @@ import type { Bits } from "../../../../core/reach/bits.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice } from "../../../kit/Fields.tsx";
-import { Stripe } from "../../../kit/Stripe.tsx";
+import { GroupName } from "../../GroupName.tsx";
 import base from "../../station.module.css";
 import styles from "./compare.module.css";
 import { Dots } from "./Dots.tsx";
@@ -47,7 +47,6 @@ export function CompareView({ sheet, bits, columns, own }: CompareProps) {
         <p className={base.soft}>Make section groups on Placement; then each of them is a line here.</p>
       </div>
     );
-  const isPrivate = plan.layers[layerId]?.private ?? false;
   /** The marks that a group is held against: those of one group, or of all the others. */
   const otherValues = (one: GroupFigures) =>
     figures
@@ -126,7 +125,7 @@ export function CompareView({ sheet, bits, columns, own }: CompareProps) {
               return (
                 <tr key={group.id}>
                   <th scope="row" className={styles.rowName}>
-                    <Stripe stripe={group.stripe} isPrivate={isPrivate} /> {group.name}
+                    <GroupName group={group} />
                   </th>
                   <td className={base.number}>{one.members}</td>
                   {tooFew ? (

@@ -38,7 +38,7 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
   const latest = found.handIns(personId, item.id).reduce((last, { at }) => Math.max(last, at), 0);
   // Within a scope a group is marked together where all of it lies in that.
   const groupIds = (item.split ? groupsThen(plan, item.split.layerId, personId, latest || t) : []).filter(
-    (id) => state.scope === null || state.scope.includes(id),
+    (id) => state.scope === null || state.scope.own.includes(id),
   );
   const sharedBy = found.mark(personId, item.id)?.shared;
   const shared = sharedBy !== undefined && groupIds.includes(sharedBy) ? sharedBy : undefined;

@@ -7,6 +7,7 @@ import { freeName } from "../../../../core/placement/groups/parts.ts";
 import type { LayerCount } from "../../../../core/placement/membership.ts";
 import { compareText, fullName, lookup } from "../../../../core/plan/lookup.ts";
 import type { NamedSet, Plan } from "../../../../core/plan/types.ts";
+import { CoordinatorOnly } from "../../../bench/CoordinatorOnly.tsx";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice } from "../../../kit/Fields.tsx";
@@ -17,6 +18,7 @@ import { Stripe } from "../../../kit/Stripe.tsx";
 import { plural } from "../../../kit/words.ts";
 import base from "../../station.module.css";
 import styles from "./groups.module.css";
+import { PageDialog } from "./PageDialog.tsx";
 import { RenameDialog } from "./RenameDialog.tsx";
 import { SetDialog } from "./SetDialog.tsx";
 import { SplitDialog } from "./SplitDialog.tsx";
@@ -34,7 +36,7 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
   const [edited, setEdited] = useState<NamedSet | string[] | null>(null);
   const sets = Object.values(plan.sets).sort((a, b) => compareText(a.name, b.name));
-  const [dialog, setDialog] = useState<"rename" | "split" | null>(null);
+  const [dialog, setDialog] = useState<"rename" | "split" | "page" | null>(null);
   const picked = groups.filter(({ group }) => marked.has(group.id)).map(({ group }) => group.id);
   const away = (lookup(plan).allGroupsOfLayer.get(layer.id) ?? []).filter(({ archivedAt }) => archivedAt !== null);
   const aimed = useMemo(() => aimedCounts(plan), [plan]);
@@ -63,65 +65,73 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
   };
   return (
     <section className={styles.groups} aria-label="Groups of the layer">
-      <div className={styles.tools} data-idle={picked.length === 0 || undefined}>
-        <Checkbox
-          aria-label="Select all groups"
-          isSelected={picked.length > 0 && picked.length === groups.length}
-          isIndeterminate={picked.length > 0 && picked.length < groups.length}
-          onChange={(all) => setMarked(new Set(all ? groups.map(({ group }) => group.id) : []))}
-        >
-          {picked.length === 0 ? "Select groups to rework them" : `${picked.length} selected`}
-        </Checkbox>
-        {picked.length > 0 && (
-          <>
-            <Button quiet onPress={() => setDialog("rename")}>
-              Rename
-            </Button>
-            <Button
-              quiet
-              isDisabled={picked.length < 2}
-              onPress={() => done(store.draft([{ kind: "group.merge", groupIds: picked }]))}
-            >
-              Merge
-            </Button>
-            <Button quiet isDisabled={picked.length !== 1} onPress={() => setDialog("split")}>
-              Split
-            </Button>
-            <Button
-              quiet
-              isDisabled={picked.length !== 1}
-              onPress={() => {
-                const name = freeName(
-                  plan.groups[one ?? ""]?.name ?? "",
-                  groups.map(({ group }) => group.name),
-                );
-                const kind = "group.duplicate";
-                done(store.draft([{ kind, groupId: one ?? "", newGroupId: v7(), name, withPeople: false }]));
-              }}
-            >
-              Duplicate
-            </Button>
-            <Button quiet onPress={() => setEdited(picked)}>
-              As a set
-            </Button>
-            <Button quiet aria-label="Move up" onPress={() => shift(-1)}>
-              ↑
-            </Button>
-            <Button quiet aria-label="Move down" onPress={() => shift(1)}>
-              ↓
-            </Button>
-            <Button quiet onPress={() => done(store.draft([{ kind: "group.archive", groupIds: picked }]))}>
-              Archive
-            </Button>
-            <Button
-              quiet
-              onPress={() => done(store.draft(picked.map((groupId) => ({ kind: "group.remove" as const, groupId }))))}
-            >
-              Delete
-            </Button>
-          </>
-        )}
-      </div>
+      <CoordinatorOnly>
+        {" "}
+        <div className={styles.tools} data-idle={picked.length === 0 || undefined}>
+          <Checkbox
+            aria-label="Select all groups"
+            isSelected={picked.length > 0 && picked.length === groups.length}
+            isIndeterminate={picked.length > 0 && picked.length < groups.length}
+            onChange={(all) => setMarked(new Set(all ? groups.map(({ group }) => group.id) : []))}
+          >
+            {picked.length === 0 ? "Select groups to rework them" : `${picked.length} selected`}
+          </Checkbox>
+          {picked.length > 0 && (
+            <>
+              <Button quiet onPress={() => setDialog("rename")}>
+                Rename
+              </Button>
+              <Button
+                quiet
+                isDisabled={picked.length < 2}
+                onPress={() => done(store.draft([{ kind: "group.merge", groupIds: picked }]))}
+              >
+                Merge
+              </Button>
+              <Button quiet isDisabled={picked.length !== 1} onPress={() => setDialog("split")}>
+                Split
+              </Button>
+              <Button
+                quiet
+                isDisabled={picked.length !== 1}
+                onPress={() => {
+                  const name = freeName(
+                    plan.groups[one ?? ""]?.name ?? "",
+                    groups.map(({ group }) => group.name),
+                  );
+                  const kind = "group.duplicate";
+                  done(store.draft([{ kind, groupId: one ?? "", newGroupId: v7(), name, withPeople: false }]));
+                }}
+              >
+                Duplicate
+              </Button>
+              <Button quiet onPress={() => setEdited(picked)}>
+                As a set
+              </Button>
+              {!layer.private && (
+                <Button quiet onPress={() => setDialog("page")}>
+                  {picked.length === 1 ? "Page" : "Pages"}
+                </Button>
+              )}
+              <Button quiet aria-label="Move up" onPress={() => shift(-1)}>
+                ↑
+              </Button>
+              <Button quiet aria-label="Move down" onPress={() => shift(1)}>
+                ↓
+              </Button>
+              <Button quiet onPress={() => done(store.draft([{ kind: "group.archive", groupIds: picked }]))}>
+                Archive
+              </Button>
+              <Button
+                quiet
+                onPress={() => done(store.draft(picked.map((groupId) => ({ kind: "group.remove" as const, groupId }))))}
+              >
+                Delete
+              </Button>
+            </>
+          )}
+        </div>
+      </CoordinatorOnly>{" "}
       <div className={styles.titles}>
         <span className={styles.name}>Group</span>
         <span className={styles.figure}>Students</span>
@@ -209,6 +219,7 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
       )}
       {edited && <SetDialog set={edited} onClose={() => setEdited(null)} />}
       {dialog === "rename" && <RenameDialog layer={layer} groupIds={picked} onClose={() => setDialog(null)} />}
+      {dialog === "page" && <PageDialog groupIds={picked} onClose={() => setDialog(null)} />}
       {dialog === "split" && one !== undefined && (
         <SplitDialog groupId={one} onClose={() => setDialog(null)} onDone={() => setMarked(new Set())} />
       )}

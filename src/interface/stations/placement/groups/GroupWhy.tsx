@@ -1,17 +1,21 @@
 import { useState } from "react";
 import { type Aims, aimsAt } from "../../../../core/placement/groups/aims.ts";
+import { sayParts } from "../../../../core/placement/groups/page.ts";
 import { studentsOf } from "../../../../core/placement/membership.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
 import { sayPattern } from "../../../../core/timing/meetings.ts";
+import { CoordinatorOnly } from "../../../bench/CoordinatorOnly.tsx";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
-import { Stripe } from "../../../kit/Stripe.tsx";
 import { plural } from "../../../kit/words.ts";
+import { GroupName } from "../../GroupName.tsx";
 import { useFilters } from "../../gradebook/filters/useFilters.ts";
+import { StaffNotes } from "../../StaffNotes.tsx";
 import base from "../../station.module.css";
 import { WriteTo } from "../../WithPeople.tsx";
 import styles from "../placement.module.css";
 import { GroupDialog } from "./GroupDialog.tsx";
+import { PageDialog } from "./PageDialog.tsx";
 
 const titles = (list: { title: string }[]) =>
   list
@@ -45,7 +49,7 @@ function sayAims({ items, dates, allowances, rules, sets, filters }: Aims): stri
 export function GroupWhy({ groupId }: { groupId: string }) {
   const { plan, t } = useBench();
   const { saved } = useFilters();
-  const [editing, setEditing] = useState(false);
+  const [editing, setEditing] = useState<"group" | "page" | null>(null);
   const group = plan.groups[groupId];
   if (!group) return null;
   const layer = plan.layers[group.layerId];
@@ -59,7 +63,7 @@ export function GroupWhy({ groupId }: { groupId: string }) {
   return (
     <section>
       <h3 className={base.whyTitle}>
-        <Stripe stripe={group.stripe} isPrivate={layer?.private} /> {group.name}
+        <GroupName group={group} />
       </h3>
       <p>
         {plural(studentsOf(plan, groupId, t).length, "student")} of {layer?.name}
@@ -67,11 +71,20 @@ export function GroupWhy({ groupId }: { groupId: string }) {
         {group.min !== null && `, ${group.min} at least`}.{" "}
         {layer?.private ? "Students never see it." : `Students read “${group.label}”.`}
       </p>
+      {group.page && <p style={{ marginTop: 6 }}>Its page has {sayParts(group.page)}.</p>}
       {group.description !== "" && <p style={{ marginTop: 6 }}>{group.description}</p>}
       {group.pattern.length > 0 && <p style={{ marginTop: 6 }}>It meets {sayPattern(group.pattern)}.</p>}
       {leads.length > 0 && <p style={{ marginTop: 6 }}>Led by {leads.map(fullName).join(" and ")}.</p>}
       <p style={{ margin: "10px 0" }}>
-        <Button onPress={() => setEditing(true)}>Change the group</Button>{" "}
+        <CoordinatorOnly>
+          {" "}
+          <Button onPress={() => setEditing("group")}>Change the group</Button>{" "}
+          {!layer?.private && (
+            <Button quiet onPress={() => setEditing("page")}>
+              {group.page ? "Change its page" : "Give it a page"}
+            </Button>
+          )}{" "}
+        </CoordinatorOnly>{" "}
         <WriteTo quiet to={[{ kind: "group", id: groupId }]} says="Write to the group" />
       </p>
       <h4 className={styles.whyHead}>Aimed at it</h4>
@@ -93,7 +106,9 @@ export function GroupWhy({ groupId }: { groupId: string }) {
           </p>
         </>
       )}
-      {editing && <GroupDialog group={group} onClose={() => setEditing(false)} />}
+      <StaffNotes kind="group" id={groupId} />
+      {editing === "group" && <GroupDialog group={group} onClose={() => setEditing(null)} />}
+      {editing === "page" && <PageDialog groupIds={[groupId]} onClose={() => setEditing(null)} />}
     </section>
   );
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { SeenSurface } from "../../../../core/reach/audit/sightlines.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
+import { GroupName } from "../../GroupName.tsx";
 import base from "../../station.module.css";
 import styles from "./audit.module.css";
 
@@ -57,7 +58,7 @@ export function Lattice({ choose }: { choose(key: string): void }) {
             {groups.map((group, row) => (
               <tr key={group.id}>
                 <th scope="row">
-                  <Stripe stripe={group.stripe} isPrivate={isPrivate} /> {groups.length <= 16 && group.name}
+                  <GroupName group={group} isShort={groups.length > 16} />
                 </th>
                 {groups.map((other, column) => {
                   const one = matrix[row]?.[column];

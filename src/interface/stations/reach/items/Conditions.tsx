@@ -8,7 +8,7 @@ import { sayInstant } from "../../../../core/timing/wall.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
-import { Stripe } from "../../../kit/Stripe.tsx";
+import { GroupName } from "../../GroupName.tsx";
 import { Person } from "../../Person.tsx";
 import base from "../../station.module.css";
 import { Targets } from "../../Targets.tsx";
@@ -113,7 +113,7 @@ export function Releases({ item }: { item: Item }) {
             : `${one.first === start && isTermStart(one.first, reach.plan.course.termStart) ? "from the first day" : say(one.first)}${one.last !== one.first && one.last !== null ? ` to ${say(one.last)}` : ""}`;
         return (
           <li key={group.id}>
-            <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} /> {group.name}{" "}
+            <GroupName group={group} />{" "}
             <span className={base.soft}>
               {when}
               {one.first !== null && one.reached < one.members && `, ${one.reached} of ${one.members}`}

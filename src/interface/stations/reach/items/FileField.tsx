@@ -3,6 +3,7 @@ import { fileTrouble, storableEndings } from "../../../../core/formats/stored-fi
 import type { Item } from "../../../../core/plan/types.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { FileButton } from "../../../kit/FileButton.tsx";
+import { sayBytes } from "../../../kit/words.ts";
 import base from "../../station.module.css";
 import styles from "./items.module.css";
 import { sendFile } from "./sendFile.ts";
@@ -47,7 +48,7 @@ export function FileField({ file, onChange }: FileProps) {
         {state.sending === null && file && (
           <>
             <a href={`${store.address}/files/${file.id}`}>{file.name}</a>{" "}
-            <span className={base.soft}>{Math.max(1, Math.round(file.size / 1024)).toLocaleString("en-GB")} KB</span>
+            <span className={base.soft}>{sayBytes(file.size)}</span>
           </>
         )}
       </span>

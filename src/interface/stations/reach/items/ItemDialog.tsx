@@ -1,8 +1,9 @@
 import { useState } from "react";
 import { v7 } from "uuid";
+import { staffAt } from "../../../../core/access/staff.ts";
 import { same } from "../../../../core/plan/difference.ts";
-import { outlineOrder } from "../../../../core/plan/lookup.ts";
-import { blankItem, type Item, type ItemKind } from "../../../../core/plan/types.ts";
+import { fullName, outlineOrder } from "../../../../core/plan/lookup.ts";
+import { blankItem, type Item, type ItemKind, type Target } from "../../../../core/plan/types.ts";
 import { lastPosition, splitKinds } from "../../../../core/reach/outline/check.ts";
 import { useBench } from "../../../bench/context.tsx";
 import type { NewCommand } from "../../../bench/store.ts";
@@ -39,6 +40,7 @@ const changeable = [
   "split",
   "leadHandsIn",
   "file",
+  "owners",
 ] as const;
 
 interface ItemDialogProps {
@@ -50,9 +52,10 @@ interface ItemDialogProps {
 }
 
 export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProps) {
-  const { store, plan } = useBench();
+  const { store, plan, state, t } = useBench();
   const existing = itemId ? plan.items[itemId] : undefined;
-  const [fields, setFields] = useState({ ...blankItem, kind: "folder" as ItemKind, title: "", ...existing });
+  const own = useOwn();
+  const [fields, setFields] = useState({ ...blankItem, ...own, kind: "folder" as ItemKind, title: "", ...existing });
   const [folder, setFolder] = useState(existing ? existing.parentId : parentId);
   const [points, setPoints] = useState(existing?.points == null ? "" : String(existing.points));
   const asItem: Item = { position: 0, ...fields, id: existing?.id ?? "new", parentId: folder };
@@ -157,7 +160,20 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
               />
             )}
             {fields.kind === "quiz" && <QuizLimits dates={fields.dates} onChange={(dates) => set({ dates })} />}
-            {splitKinds.has(fields.kind) && (
+            {state.scope === null && (
+              <Choice
+                label="Changed by you, and"
+                value={fields.owners[0] ?? "nobody"}
+                onChange={(id) => set({ owners: id === "nobody" ? [] : [id] })}
+                options={[
+                  { value: "nobody", label: "nobody else" },
+                  ...staffAt(plan, t)
+                    .filter(({ role }) => role !== "coordinator")
+                    .map(({ person }) => ({ value: person.id, label: fullName(person) })),
+                ]}
+              />
+            )}
+            {splitKinds.has(fields.kind) && state.scope === null && (
               <SplitField
                 each={workKinds.has(fields.kind) ? "hand-in" : "thread"}
                 split={fields.split}
@@ -203,6 +219,17 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
       </SubmitForm>
     </Dialog>
   );
+}
+
+/** What an item that an instructor or support person makes begins with: theirs, for those whom they were given. */
+function useOwn(): Partial<Pick<Item, "owners" | "audience">> {
+  const { scope } = useBench().state;
+  if (scope === null) return {};
+  const target = (kind: Target["kind"]) => (id: string) => ({ kind, id });
+  return {
+    owners: [scope.personId],
+    audience: { to: [...scope.groupIds.map(target("group")), ...scope.sectionIds.map(target("section"))], minus: [] },
+  };
 }
 
 /** How often and how long a quiz can be taken; groups and persons may differ on Timing. */

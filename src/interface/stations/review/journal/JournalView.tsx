@@ -18,6 +18,7 @@ export const kindNames: Record<JournalKind, string> = {
   placement: "students placing themselves",
   marks: "marks",
   message: "messages",
+  members: "what members did on group pages",
   staff: "staff",
 };
 type Kind = JournalKind | "all";

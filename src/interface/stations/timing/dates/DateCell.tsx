@@ -9,7 +9,7 @@ import { dayOf } from "../../../../core/timing/wall.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import kit from "../../../kit/controls.module.css";
-import { Stripe } from "../../../kit/Stripe.tsx";
+import { GroupName } from "../../GroupName.tsx";
 import { MomentField } from "../../MomentField.tsx";
 import base from "../../station.module.css";
 import { sayValue } from "../sayValue.ts";
@@ -186,7 +186,7 @@ function useTypedContext(field: DateField, falls: Value): TypedContext {
 
 /** What each group gets by what is typed. */
 function Gets({ itemIds, target, field, value, groups, own }: DateCellProps & { value: GivenValue | null }) {
-  const { reach, plan } = useBench();
+  const { reach } = useBench();
   const later = useDeferredValue(value);
   const shown = useMemo(
     () => previewOf(reach, itemIds, target, field, later, groups),
@@ -198,7 +198,7 @@ function Gets({ itemIds, target, field, value, groups, own }: DateCellProps & { 
       <ul className={styles.gets}>
         {shown.slice(0, 14).map(({ group, value: gets, alike, differ }) => (
           <li key={group.id}>
-            <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} /> {group.name}{" "}
+            <GroupName group={group} />{" "}
             <strong className={gets === null && value !== null ? base.wrong : ""}>
               {!alike ? "not the same on each" : gets === null && value !== null ? "no date" : sayValue(gets)}
             </strong>

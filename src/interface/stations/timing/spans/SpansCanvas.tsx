@@ -2,7 +2,7 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useS
 import { termOf } from "../../../../core/timing/instants.ts";
 import type { MomentField } from "../../../../core/timing/resolving/resolve.ts";
 import { useBench } from "../../../bench/context.tsx";
-import { Stripe } from "../../../kit/Stripe.tsx";
+import { GroupName } from "../../GroupName.tsx";
 import { type Drag, dragged, dropped, snapTo } from "./drag.ts";
 import { axis } from "./draw.ts";
 import { atX, type Bar, barTop, day, type Hit, hitAt, layOut, type Row, type View, xOf } from "./model.ts";
@@ -206,7 +206,7 @@ export function SpansCanvas(props: SpansCanvasProps) {
           {rows.map(({ group, top, height }) => (
             <div key={group.id} className={styles.name} style={{ top: top + axis, height }} title={group.name}>
               <div>
-                <Stripe stripe={group.stripe} isPrivate={isPrivate} /> <span>{group.name}</span>
+                <GroupName group={group} />
               </div>
             </div>
           ))}

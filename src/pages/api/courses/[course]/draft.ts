@@ -6,13 +6,22 @@ import { Command } from "../../../../core/plan/apply.ts";
 import { readBody } from "../../../../server/body.ts";
 import { clockFixed, now } from "../../../../server/clock.ts";
 import { addCommands, keepLetters, readDraft, stepDraft } from "../../../../server/drafts.ts";
+import { storedAll } from "../../../../server/files.ts";
 import { json, problem } from "../../../../server/problem.ts";
+import { drafterOf, whyNotAll } from "../../../../server/proposals.ts";
 
 const Body = z.union([
   z.object({ commands: z.array(Command).min(1).max(500) }),
   z.object({ letters: z.array(Message).max(20) }),
   z.object({ step: z.enum(["undo", "redo", "undo all", "redo all"]) }),
 ]);
+
+/** The file that a command puts into an item. */
+function fileIn(command: Command): string[] {
+  const file =
+    command.kind === "item.add" ? command.item.file : command.kind === "item.change" ? command.fields.file : null;
+  return file ? [file.id] : [];
+}
 
 /** The draft, and the server's clock beside it: the plan may come from the browser's cache, this never does. */
 export const GET: APIRoute = async ({ locals }) =>
@@ -21,15 +30,26 @@ export const GET: APIRoute = async ({ locals }) =>
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const { courseId } = locals.seat;
+  const { courseId, scope } = locals.seat;
   if ("step" in body) return json(await stepDraft(courseId, locals.account.id, body.step));
   if ("letters" in body) {
+    if (scope !== null)
+      return problem(
+        409,
+        "Not kept",
+        "Messages go out with the coordinator's publications. Write to people by itself.",
+      );
     const [mistake] = body.letters.flatMap(({ subject, body: text }) =>
       [subject, text].flatMap((one) => blankMistakes(locals.seat.plan, one)),
     );
     if (mistake) return problem(400, "Not kept", `At character ${mistake.position + 1}: ${mistake.says}`);
     return json(await keepLetters(courseId, locals.account.id, body.letters));
   }
-  const draft = await addCommands(courseId, locals.account.id, body.commands);
+  if (scope !== null && !(await storedAll(courseId, locals.account.id, body.commands.flatMap(fileIn))))
+    return problem(409, "Not drafted", "That file is not one that you stored. Choose your own and send it again.");
+  const draft = await addCommands(courseId, locals.account.id, body.commands, (plan, commands) => {
+    const drafter = drafterOf(locals.seat);
+    return drafter && whyNotAll(plan, drafter, commands);
+  });
   return "refused" in draft ? problem(409, "Not drafted", draft.sentence, { code: draft.code }) : json(draft);
 };

@@ -16,7 +16,13 @@ export const GET: APIRoute = async ({ request, url, locals }) => {
     const then = await planAsOf(courseId, locals.seat, moment);
     return json({ ...then, scope: null });
   }
-  const own = scope && [...scope.own].filter((id) => plan.groups[id]);
+  const given = scope && {
+    own: [...scope.own].filter((id) => plan.groups[id]),
+    sectionIds: [...scope.sectionIds],
+    groupIds: [...scope.groupIds],
+    personId: membership.personId,
+    may: plan.course.staffMay[membership.personId] ?? [],
+  };
   const tag = scope ? `plan-${revision}-${membership.personId}-${Math.floor(now() / 60_000)}` : `plan-${revision}`;
-  return tagged(request, tag, () => ({ revision, plan, scope: own }));
+  return tagged(request, tag, () => ({ revision, plan, scope: given }));
 };

@@ -7,6 +7,7 @@ import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
 import type { CourseSeat } from "../../../../server/guard.ts";
 import { json, problem, streamed } from "../../../../server/problem.ts";
+import { drafterOf, whyNotPublish } from "../../../../server/proposals.ts";
 import { type Published, planPublication, publish, takeBack } from "../../../../server/publishing.ts";
 
 const Body = z.object({
@@ -29,6 +30,8 @@ function refusal({ plan }: CourseSeat, result: Published & { published: false })
         code: "publish.empty",
       },
     );
+  if (result.reason === "beyond")
+    return problem(409, "Nothing was published", result.refusal.sentence, { code: result.refusal.code });
   if (result.reason === "changed") {
     return problem(
       409,
@@ -55,14 +58,23 @@ export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
   const { seat, account } = locals;
+  const drafter = drafterOf(seat);
   if (body.planned) {
+    if (drafter)
+      return problem(
+        409,
+        "Not planned",
+        "Only the coordinator plans a publication. Propose it, and say when it is to be.",
+      );
     if (body.planned.at <= now())
       return problem(400, "Not planned", "That moment has passed. Choose a later one, or publish now.");
     const result = await planPublication(seat.courseId, account.id, body, body.planned.at, body.planned.seen);
     return "planned" in result ? json(result) : result.published ? json(result) : refusal(seat, result);
   }
   const work = async (told?: (done: number, of: number) => void) => {
-    const result = await publish(seat.courseId, account.id, body, told);
+    const result = await publish(seat.courseId, account.id, body, told, async (before, after, commands) =>
+      drafter ? whyNotPublish(seat.courseId, before, after, commands, drafter) : null,
+    );
     return result.published ? json(result) : refusal(seat, result);
   };
   return request.headers.get("accept") === "application/x-ndjson" ? streamed(work) : work();

@@ -1,0 +1,127 @@
+/**
+ * What an instructor or support person may draft: items of their own for those they were given, dates for those, and,
+ * where they may, who is in the groups they were given. Asked before each command is kept. Source: semantics.md section 9.
+ */
+import type { Command } from "../plan/apply.ts";
+import { type Refusal, refuse } from "../plan/command.ts";
+import { foldersAbove } from "../plan/lookup.ts";
+import type { Audience, Condition, Item, Plan, StaffMay, Target } from "../plan/types.ts";
+import { beneath } from "../reach/outline/check.ts";
+import type { Scope } from "./scope.ts";
+
+export interface Drafter {
+  personId: string;
+  scope: Scope;
+  may: readonly StaffMay[];
+}
+
+const onlyTheirs = () =>
+  refuse("scope.else", "That lies outside the sections and groups you were given. Ask the coordinator for it.");
+const notOwned = (item: Item | undefined) =>
+  refuse(
+    "scope.owner",
+    `${item?.title ?? "The item"} is not yours to change: its owners and the coordinator may. Write to them.`,
+  );
+const onlyCoordinator = () =>
+  refuse(
+    "scope.kind",
+    "Only the coordinator changes this. You may draft items of your own for those you were given, and dates for them.",
+  );
+
+/** Staff who may change an item beside the coordinator. */
+export const owns = (item: Pick<Item, "owners"> | undefined, personId: string): boolean =>
+  item?.owners.includes(personId) ?? false;
+
+/** The fields by which an item stays within a scope, or shares what is not one person's to share. */
+const kept = ["owners", "pageOf", "combines", "split"] as const;
+type Kept = Partial<Pick<Item, (typeof kept)[number]>>;
+
+/** Why a command may not be drafted over a plan; null where it may. The plan holds what was drafted before it. */
+export function whyNotDraft(plan: Plan, { personId, scope, may }: Drafter, command: Command): Refusal | null {
+  const isTheirs = ({ kind, id }: Target): boolean =>
+    kind === "group"
+      ? scope.groupIds.has(id) || scope.own.has(id)
+      : kind === "section"
+        ? scope.sectionIds.has(id)
+        : kind === "person" && scope.personIds.has(id);
+  const audienceFits = ({ to, minus }: Audience) => to !== "everyone" && to.every(isTheirs) && minus.every(isTheirs);
+  const conditionFits = (condition: Condition | null): boolean =>
+    condition === null ||
+    ("of" in condition
+      ? condition.of.every(conditionFits)
+      : condition.kind !== "in" || condition.targets.every(isTheirs));
+  const variantsFit = (variants: Item["variants"]) =>
+    variants.every((one) => one.targets.every(isTheirs) && conditionFits(one.condition));
+  /** Whether all that an item says of whom it is for is within the scope, so that it may be said otherwise. */
+  const isWithin = (item: Item) =>
+    audienceFits(item.audience) && conditionFits(item.condition) && variantsFit(item.variants);
+  const notTheirs = (itemIds: string[]): Refusal | null => {
+    const other = itemIds.map((id) => plan.items[id]).find((item) => !owns(item, personId));
+    return itemIds.every((id) => owns(plan.items[id], personId)) ? null : notOwned(other);
+  };
+  /** Where an item may be put: at the top, or in a folder that is for everyone, or is their own. */
+  const placeFits = (parentId: string | null): boolean => {
+    const folder = plan.items[parentId ?? ""];
+    if (parentId === null || !folder) return true;
+    return [folder, ...foldersAbove(plan, folder)].every(
+      (one) => owns(one, personId) || one.audience.to === "everyone" || one.audience.to.some(isTheirs),
+    );
+  };
+  const changed = (itemIds: string[], fields: Partial<Item> & Kept): Refusal | null => {
+    const refused = notTheirs(itemIds);
+    if (refused) return refused;
+    if (kept.some((field) => fields[field] !== undefined)) return onlyCoordinator();
+    const asks = fields.audience !== undefined || fields.condition !== undefined || fields.variants !== undefined;
+    if (asks && !itemIds.every((id) => isWithin(plan.items[id] as Item))) return onlyTheirs();
+    const fits =
+      (fields.audience === undefined || audienceFits(fields.audience)) &&
+      (fields.condition === undefined || conditionFits(fields.condition)) &&
+      (fields.variants === undefined || variantsFit(fields.variants));
+    return fits ? null : onlyTheirs();
+  };
+
+  switch (command.kind) {
+    case "item.add": {
+      const { item } = command;
+      if (!owns(item, personId) || item.owners.length > 1) return notOwned(item);
+      if (item.pageOf !== null || item.combines.length > 0 || item.split !== null) return onlyCoordinator();
+      return isWithin(item) && placeFits(item.parentId) ? null : onlyTheirs();
+    }
+    case "item.change":
+      return changed([command.itemId], command.fields as Partial<Item>);
+    case "items.change":
+      return changed(command.itemIds, command.fields as Partial<Item>);
+    case "item.move":
+      return notTheirs([command.itemId]) ?? (placeFits(command.parentId) ? null : onlyTheirs());
+    case "items.move":
+      return notTheirs(command.itemIds) ?? (placeFits(command.parentId) ? null : onlyTheirs());
+    case "item.remove":
+      return notTheirs(beneath(plan, command.itemId));
+    case "items.remove":
+      return notTheirs(command.itemIds.flatMap((id) => beneath(plan, id)));
+    case "dates.set":
+      return notTheirs(command.itemIds);
+    case "override.set":
+      return isTheirs(command.target) ? null : onlyTheirs();
+    case "overrides.remove":
+      return command.overrideIds.every((id) => {
+        const target = plan.overrides[id]?.target;
+        return target && isTheirs(target);
+      })
+        ? null
+        : onlyTheirs();
+    case "placement.place":
+    case "placement.remove":
+      if (!may.includes("change members"))
+        return refuse("scope.members", "Who is in this group is the coordinator's to change. Ask them for it.");
+      return scope.groupIds.has(command.groupId) && command.personIds.every((id) => scope.personIds.has(id))
+        ? null
+        : onlyTheirs();
+    default:
+      return onlyCoordinator();
+  }
+}
+
+/** Whether all whom a change touches are within the scope: only then may it be published by whoever drafted it. */
+export const isAllTheirs = (lines: { personIds: string[] }[], { personIds }: Scope): boolean =>
+  lines.every((line) => line.personIds.every((id) => personIds.has(id)));

@@ -1,0 +1,28 @@
+import { useEffect, useState } from "react";
+import type { PersonCard } from "../../../core/intake/commands.ts";
+import { useBench } from "../../bench/context.tsx";
+import { getJson, isFailure } from "../../bench/fetch.ts";
+
+/** Whom the institution's directory finds by what is typed, and why it finds nobody. */
+export function useDirectory(text: string): { found: PersonCard[]; trouble: string | null } {
+  const { store } = useBench();
+  const [found, setFound] = useState<PersonCard[]>([]);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  useEffect(() => {
+    if (text.trim().length < 2) return setFound([]);
+    let wanted = true;
+    const timer = setTimeout(async () => {
+      const answer = await getJson<{ people: PersonCard[] }>(
+        `${store.address}/directory?find=${encodeURIComponent(text.trim())}`,
+      );
+      if (!wanted) return;
+      setTrouble(isFailure(answer) ? answer.detail : null);
+      setFound(isFailure(answer) ? [] : answer.people);
+    }, 250);
+    return () => {
+      wanted = false;
+      clearTimeout(timer);
+    };
+  }, [text, store]);
+  return { found, trouble };
+}
