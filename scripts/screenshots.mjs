@@ -61,13 +61,6 @@ const views = [
   },
   {
     ...station("placement"),
-    name: "side-by-side",
-    script: async (page) => {
-      await page.getByRole("button", { name: "Side by side" }).click();
-    },
-  },
-  {
-    ...station("placement"),
     name: "wall",
     script: async (page) => {
       await page.getByRole("tab", { name: /River teams/ }).click();
@@ -183,6 +176,12 @@ const views = [
     await page.getByText("Effects on people").waitFor();
     await page.locator("li button").first().click();
   }),
+  {
+    name: "group",
+    as: "student.day",
+    path: (id) => `/course/${id}`,
+    script: (page) => page.getByRole("complementary").getByRole("link", { name: /team/ }).click(),
+  },
   { name: "student", as: "student.evening", path: (id) => `/course/${id}` },
 ];
 
@@ -211,6 +210,13 @@ async function main() {
         await page.getByRole("button", { name: "Sign in" }).click();
         const link = page.getByRole("link", { name: /WSH 240/ }).last();
         const id = (await link.getAttribute("href")).split("/")[2];
+        // What was drafted for one picture is not in the next.
+        const headers = { origin: application.url };
+        if (as === "coordinator")
+          await page.request.post(`${application.url}/api/courses/${id}/draft`, {
+            headers,
+            data: { step: "undo all" },
+          });
         await page.goto(application.url + path(id));
       }
       // An open bench listens as long as it is there: the network is never idle.

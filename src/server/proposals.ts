@@ -17,8 +17,13 @@ import { writeJournal } from "./journal.ts";
 import { courseProgress, places } from "./progress.ts";
 
 /** What limits somebody's draft; null for the coordinator, whom nothing does. */
-export const drafterOf = ({ scope, membership, whole }: CourseSeat): Drafter | null =>
-  scope && { personId: membership.personId, scope, may: whole.course.staffMay[membership.personId] ?? [] };
+export const drafterOf = ({ scope, membership, plan }: CourseSeat): Drafter | null =>
+  scope && {
+    personId: membership.personId,
+    scope,
+    may: plan.course.staffMay[membership.personId] ?? [],
+    knows: (itemId) => plan.items[itemId] !== undefined,
+  };
 
 /** Why commands may not be drafted over a plan, one after another; null where they may. */
 export function whyNotAll(plan: Plan, drafter: Drafter, commands: Command[]): Refusal | null {

@@ -12,6 +12,8 @@ test("intake: one CSV gives four sections and a group for each, in drop, look, a
   await signIn(page, "coordinator");
   await openBench(page, code, "intake");
   await expect(page.getByText("This course is empty.")).toBeVisible();
+  const first = page.getByRole("region", { name: "First steps" });
+  await expect(first).toContainText("Take the registrar's rosters in");
   await page.locator("input[type=file]").setInputFiles("demo/rosters/week-1-merged.csv");
   await expect(page.getByText("103 rows read, nothing changed yet")).toBeVisible();
   await expect(page.getByRole("radio", { name: "new 103" })).toBeVisible();
@@ -19,6 +21,9 @@ test("intake: one CSV gives four sections and a group for each, in drop, look, a
   await expect(page.getByText("A group for each section")).toBeVisible();
   await page.getByRole("button", { name: "Apply" }).click();
   await expect(page.getByText("Applied. The layers that follow sections have followed.")).toBeVisible();
+  await expect(first).toContainText("Done; Reach comes next.");
+  await first.getByRole("link", { name: /Reach/ }).click();
+  await expect(page.getByRole("heading", { name: "The outline is empty" })).toBeVisible();
 });
 
 test("placement: everyone is placed, the weave strip shows it, and counts add up", async ({ page }) => {

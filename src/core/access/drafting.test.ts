@@ -34,11 +34,17 @@ function course(): Plan {
   };
   return plan;
 }
-function asked(fields: object, may: StaffMay[] = []): string {
+function answerTo(fields: object, may: StaffMay[] = []) {
   const plan = course();
-  const drafter = { personId: me, scope: scopeOf(plan, me, t0), may };
-  return whyNotDraft(plan, drafter, Command.parse({ id: "command", ...fields }))?.code ?? "may";
+  const drafter = {
+    personId: me,
+    scope: scopeOf(plan, me, t0),
+    may,
+    knows: (id: string) => plan.items[id] !== undefined && id !== "of others",
+  };
+  return whyNotDraft(plan, drafter, Command.parse({ id: "command", ...fields }));
 }
+const asked = (fields: object, may: StaffMay[] = []) => answerTo(fields, may)?.code ?? "may";
 const item = (fields: Partial<Item>) => ({
   kind: "item.add",
   item: {
@@ -103,6 +109,12 @@ describe("within a scope", () => {
     ["for a student of it", override("person", "ben"), "may"],
     ["for another section", override("section", "EV"), "scope.else"],
     ["for another student, known by a guess", override("person", "eve"), "scope.else"],
+    [
+      "for an item that is not theirs to know of",
+      { ...override("section", "D1"), itemIds: ["of others"] },
+      "item.gone",
+    ],
+    ["in a folder that is not there", item({ parentId: "nowhere" }), "scope.else"],
     ["taking back an override of theirs", { kind: "overrides.remove", overrideIds: ["own"] }, "may"],
     ["taking back one of others", { kind: "overrides.remove", overrideIds: ["own", "other"] }, "scope.else"],
     ["a setting of the course", { kind: "course.classList", classList: { to: "nobody" } }, "scope.kind"],
@@ -123,4 +135,22 @@ describe("within a scope", () => {
     expect(isAllTheirs([{ personIds: ["ada"] }, { personIds: ["ben"] }], scope)).toBe(true);
     expect(isAllTheirs([{ personIds: ["ada"] }, { personIds: ["ben", "eve"] }], scope)).toBe(false);
   });
+});
+
+test("what is not theirs answers like what does not exist", () => {
+  for (const [theirs, nothing] of [
+    [change("of others", { title: "x" }), change("nowhere", { title: "x" })],
+    [override("person", "eve"), override("person", "nobody")],
+    [override("group", "Breaks"), override("group", "nothing")],
+    [
+      { kind: "overrides.remove", overrideIds: ["other"] },
+      { kind: "overrides.remove", overrideIds: ["nothing"] },
+    ],
+    [
+      { ...override("section", "D1"), itemIds: ["of others"] },
+      { ...override("section", "D1"), itemIds: ["nowhere"] },
+    ],
+    [item({ parentId: "of others" }), item({ parentId: "nowhere" })],
+  ])
+    expect(answerTo(theirs as object)).toEqual(answerTo(nothing as object));
 });

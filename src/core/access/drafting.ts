@@ -6,22 +6,22 @@ import type { Command } from "../plan/apply.ts";
 import { type Refusal, refuse } from "../plan/command.ts";
 import { foldersAbove } from "../plan/lookup.ts";
 import type { Audience, Condition, Item, Plan, StaffMay, Target } from "../plan/types.ts";
-import { beneath } from "../reach/outline/check.ts";
+import { beneath, gone } from "../reach/outline/check.ts";
 import type { Scope } from "./scope.ts";
 
 export interface Drafter {
   personId: string;
   scope: Scope;
   may: readonly StaffMay[];
+  /** Whether an item of the course as it is published is theirs to know of. */
+  knows(itemId: string): boolean;
 }
 
 const onlyTheirs = () =>
   refuse("scope.else", "That lies outside the sections and groups you were given. Ask the coordinator for it.");
-const notOwned = (item: Item | undefined) =>
-  refuse(
-    "scope.owner",
-    `${item?.title ?? "The item"} is not yours to change: its owners and the coordinator may. Write to them.`,
-  );
+/** Said alike of what is not theirs and of what does not exist. */
+const notOwned = () =>
+  refuse("scope.owner", "That is not yours to change: its owners and the coordinator may. Write to them.");
 const onlyCoordinator = () =>
   refuse(
     "scope.kind",
@@ -37,7 +37,7 @@ const kept = ["owners", "pageOf", "combines", "split"] as const;
 type Kept = Partial<Pick<Item, (typeof kept)[number]>>;
 
 /** Why a command may not be drafted over a plan; null where it may. The plan holds what was drafted before it. */
-export function whyNotDraft(plan: Plan, { personId, scope, may }: Drafter, command: Command): Refusal | null {
+export function whyNotDraft(plan: Plan, { personId, scope, may, knows }: Drafter, command: Command): Refusal | null {
   const isTheirs = ({ kind, id }: Target): boolean =>
     kind === "group"
       ? scope.groupIds.has(id) || scope.own.has(id)
@@ -55,14 +55,13 @@ export function whyNotDraft(plan: Plan, { personId, scope, may }: Drafter, comma
   /** Whether all that an item says of whom it is for is within the scope, so that it may be said otherwise. */
   const isWithin = (item: Item) =>
     audienceFits(item.audience) && conditionFits(item.condition) && variantsFit(item.variants);
-  const notTheirs = (itemIds: string[]): Refusal | null => {
-    const other = itemIds.map((id) => plan.items[id]).find((item) => !owns(item, personId));
-    return itemIds.every((id) => owns(plan.items[id], personId)) ? null : notOwned(other);
-  };
+  const notTheirs = (itemIds: string[]): Refusal | null =>
+    itemIds.every((id) => owns(plan.items[id], personId)) ? null : notOwned();
   /** Where an item may be put: at the top, or in a folder that is for everyone, or is their own. */
   const placeFits = (parentId: string | null): boolean => {
     const folder = plan.items[parentId ?? ""];
-    if (parentId === null || !folder) return true;
+    if (parentId === null) return true;
+    if (!folder) return false;
     return [folder, ...foldersAbove(plan, folder)].every(
       (one) => owns(one, personId) || one.audience.to === "everyone" || one.audience.to.some(isTheirs),
     );
@@ -83,7 +82,7 @@ export function whyNotDraft(plan: Plan, { personId, scope, may }: Drafter, comma
   switch (command.kind) {
     case "item.add": {
       const { item } = command;
-      if (!owns(item, personId) || item.owners.length > 1) return notOwned(item);
+      if (!owns(item, personId) || item.owners.length > 1) return notOwned();
       if (item.pageOf !== null || item.combines.length > 0 || item.split !== null) return onlyCoordinator();
       return isWithin(item) && placeFits(item.parentId) ? null : onlyTheirs();
     }
@@ -102,6 +101,7 @@ export function whyNotDraft(plan: Plan, { personId, scope, may }: Drafter, comma
     case "dates.set":
       return notTheirs(command.itemIds);
     case "override.set":
+      if (!command.itemIds.every((id) => knows(id) || owns(plan.items[id], personId))) return gone();
       return isTheirs(command.target) ? null : onlyTheirs();
     case "overrides.remove":
       return command.overrideIds.every((id) => {

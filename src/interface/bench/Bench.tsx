@@ -11,6 +11,7 @@ import { Timing } from "../stations/timing/Timing.tsx";
 import { CommandField } from "./CommandField.tsx";
 import { BenchProvider, useBench, useBenchState } from "./context.tsx";
 import { useLeft } from "./counts.ts";
+import { FirstSteps } from "./FirstSteps.tsx";
 import styles from "./frame.module.css";
 import here from "./here.module.css";
 import { PeopleHere } from "./PeopleHere.tsx";
@@ -153,6 +154,7 @@ function Frame({ account, setWhyElement }: { account: string; setWhyElement(elem
         </Button>
       </nav>
       <main className={styles.work} id="work">
+        <FirstSteps />
         <View />
       </main>
       <aside className={styles.why} aria-label="Why">

@@ -13,6 +13,7 @@ export function whyNotWithin({ scope, published }: BenchState, plan: Plan, comma
     {
       personId: scope.personId,
       may: scope.may,
+      knows: (itemId) => published.items[itemId] !== undefined,
       scope: {
         sectionIds: new Set(scope.sectionIds),
         groupIds: new Set(scope.groupIds),

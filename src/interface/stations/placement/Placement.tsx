@@ -171,7 +171,15 @@ export function Placement() {
         ) : groupId && plan.groups[groupId] ? (
           <GroupWhy groupId={groupId} />
         ) : (
-          layer && <LayerWhy layer={layer} onLayer={choose} files={() => setDialog("files")} />
+          <>
+            {layer && <LayerWhy layer={layer} onLayer={choose} files={() => setDialog("files")} />}
+            {!layer && (
+              <p className={base.soft}>
+                A layer is one way of dividing the people of the course: by section, into teams, by support plan. A
+                private layer is never seen by any student.
+              </p>
+            )}
+          </>
         )}
       </Why>
     </>
