@@ -1,6 +1,7 @@
 import { defineMiddleware } from "astro:middleware";
 import { keepTicking } from "./server/clockwork.ts";
 import { rule, tokenOf } from "./server/guard.ts";
+import { keepPage } from "./server/kept-pages.ts";
 import { log } from "./server/log.ts";
 import { problem } from "./server/problem.ts";
 import { secured } from "./server/security.ts";
@@ -26,6 +27,8 @@ export const onRequest = defineMiddleware(async (context, next) => {
       if (ruling.account) context.locals.account = ruling.account;
       if (ruling.seat) context.locals.seat = ruling.seat;
       response = await next();
+      const { keep } = context.locals;
+      if (keep) response = await keepPage(keep.stamp, keep.until, response);
     }
   } catch (error) {
     log.error({ error: error instanceof Error ? error.stack : String(error), path: url.pathname }, "request failed");
