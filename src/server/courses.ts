@@ -60,8 +60,9 @@ export async function moveCourse(
 ): Promise<number> {
   const changes = difference(from.plan, to);
   // It is packed while the database writes.
+  const writing = writeDifference(courseId, changes, connection, told);
   const packed = pack(changes);
-  await writeDifference(courseId, changes, connection, told);
+  await writing;
   const revision = from.revision + 1;
   await run("UPDATE courses SET revision = ? WHERE id = ?", [revision, courseId], connection);
   await keepRevision(courseId, revision, entry.at, await packed, connection);

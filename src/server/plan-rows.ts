@@ -114,19 +114,23 @@ export async function writeDifference(
     );
   }
   for (const table of tableNames) {
-    const written = of(table, false).map(({ after }) => [
+    const valuesOf = ({ after }: RowChange) => [
       courseId,
       ...columns[table].map(([name, codec]) => write((after as Row)[name], codec)),
-    ]);
+    ];
+    const written = of(table, false);
     const names = columns[table].map(([name]) => snake(name));
     const updates = names.filter((name) => name !== "id").map((name) => `\`${name}\` = VALUES(\`${name}\`)`);
-    await insertMany(
-      table,
-      ["course_id", ...names],
-      written,
-      connection,
+    const put = (changed: RowChange[], ending: string) =>
+      insertMany(table, ["course_id", ...names], changed.map(valuesOf), connection, ending, wrote);
+    // What is new is written without looking for what it would replace.
+    await put(
+      written.filter(({ before }) => before === null),
+      "",
+    );
+    await put(
+      written.filter(({ before }) => before !== null),
       `ON DUPLICATE KEY UPDATE ${updates.join(", ")}`,
-      wrote,
     );
   }
 }

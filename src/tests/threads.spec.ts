@@ -128,5 +128,22 @@ test("an open page learns by itself that something was published, and never take
   await student.evaluate(() => document.dispatchEvent(new Event("visibilitychange")));
   await expect(student.getByRole("link", { name: "Kit list", exact: true })).toBeVisible();
   await expect(student.getByLabel("Search this course")).toHaveValue("weir");
+  // What was written in a thread stays, also while something else is looked at.
+  const talk = Object.values<{ id: string; title: string }>(plan.items).find(
+    ({ title }) => title === "The café by the weir",
+  );
+  const asked = student.waitForResponse(/\/fresh$/);
+  await student.goto(`/course/${course}/item/${talk?.id}`);
+  await asked;
+  const field = student.getByRole("textbox", { name: /^Write/ });
+  await field.fill("Half a thought");
+  await student.getByRole("heading", { level: 1 }).click();
+  await rename("Kit and boots");
+  const again = student.waitForResponse(/\/fresh$/);
+  await student.evaluate(() => document.dispatchEvent(new Event("visibilitychange")));
+  await again;
+  await student.waitForTimeout(500);
+  await expect(field).toHaveText("Half a thought");
+  await rename("Kit list");
   await student.context().close();
 });

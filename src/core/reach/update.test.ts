@@ -17,11 +17,13 @@ const step = fc.record({
   other: randomCourse,
   tables: fc.subarray(["items", "overrides", "entrances", "placements", "groups"] as const, { minLength: 1 }),
   rows: fc.array(fc.nat(8), { minLength: 1, maxLength: 2 }),
+  /** Whether a layer, a group with somebody in it and a set of it come with it, and an item that names one of them. */
+  comes: fc.constantFrom(null, "group" as const, "set" as const, "split" as const),
 });
 
 function stepped(
   plan: Plan,
-  { other, tables, rows }: { other: { plan: Plan }; tables: readonly string[]; rows: number[] },
+  { other, tables, rows, comes }: { other: { plan: Plan }; tables: readonly string[]; rows: number[]; comes: Comes },
 ) {
   const next = { ...plan } as Plan;
   for (const table of tables as (keyof Plan)[]) {
@@ -34,7 +36,31 @@ function stepped(
     }
     Object.assign(next, { [table]: mine });
   }
-  return next;
+  return comes && !next.layers.Fresh ? withFresh(next, comes) : next;
+}
+type Comes = "group" | "set" | "split" | null;
+function withFresh(plan: Plan, comes: Comes): Plan {
+  const row = { groupId: "Spring", personId: "ada", since: 0, until: null, held: false };
+  const layer = { ...(plan.layers.Banks as Plan["layers"][string]), id: "Fresh", name: "Fresh", position: 9 };
+  const [item] = Object.values(plan.items);
+  const names = {
+    to: [{ kind: comes === "set" ? ("set" as const) : ("group" as const), id: comes === "set" ? "Wet" : "Spring" }],
+  };
+  const asks =
+    comes === "split"
+      ? { split: { layerId: "Fresh", between: "sealed" as const }, kind: "discussion" as const }
+      : { audience: { ...names, minus: [] } };
+  return {
+    ...plan,
+    layers: { ...plan.layers, Fresh: layer },
+    groups: {
+      ...plan.groups,
+      Spring: { ...(plan.groups.North as Plan["groups"][string]), id: "Spring", layerId: "Fresh", pattern: [] },
+    },
+    sets: { ...plan.sets, Wet: { id: "Wet", name: "Wet", groupIds: ["Spring", "North"] } },
+    placements: { ...plan.placements, fresh: { ...row, id: "fresh" } },
+    items: item ? { ...plan.items, [item.id]: { ...item, ...asks } } : plan.items,
+  };
 }
 /** The parent stays one that is a folder above it, so that the home tree keeps its shape. */
 const withParent = (plan: Plan, item: Item): Item => {

@@ -38,9 +38,12 @@ const own: Question[] = [
 const below: Question[] = ["meant", "unsealed", "arrives", "sees", "leak"];
 const byEntrance: Question[] = ["arrives", "sees", "leak"];
 
+/** A layer or set that is new is named by nothing yet: whatever names it is a change of its own. */
+const isNewName = ({ table, before }: RowChange) => before === null && (table === "layers" || table === "sets");
+
 /** Reach of the plan after `changes`, at the same moment, with the same progress. */
 export function reachAfter(reach: Reach, plan: Plan, changes: RowChange[]): Reach {
-  if (changes.some(({ table }) => wide.has(table)) || changes.some(movesGroup))
+  if (changes.some((change) => (wide.has(change.table) && !isNewName(change)) || movesGroup(change)))
     return reachAt(plan, reach.given, reach.t);
   const touched = touchedBy(reach, plan, changes);
   const placed = changes

@@ -179,6 +179,7 @@ export function rollOver(old: Plan, term: NewTerm): RolledOver {
         split: item.split && splitLayer ? { ...item.split, layerId: splitLayer } : null,
         file: item.file && { ...item.file, id: idOf(item.file.id) },
         pageOf: item.pageOf && groupIds.has(item.pageOf) ? idOf(item.pageOf) : null,
+        owners: [],
         combines: [],
       };
     }),
@@ -229,11 +230,19 @@ export function rollOver(old: Plan, term: NewTerm): RolledOver {
     ...plan.course,
     layerOrder: course.layerOrder.flatMap((id) => (id === "sections" ? [id] : (layerOr(id) ?? []))),
     visitorCode: null,
+    staffMay: {},
     classList:
       course.classList.to !== "layer" ? course.classList : listed ? { to: "layer", layerId: listed } : { to: "nobody" },
     splitting: course.splitting && split ? { ...course.splitting, layerId: split } : null,
     meetingLayerId: layerOr(course.meetingLayerId),
   };
+  const owned = Object.values(old.items).filter(({ owners }) => owners.length > 0).length;
+  if (owned > 0)
+    left.add(
+      owned === 1
+        ? "1 item was owned by staff; without people it is yours alone."
+        : `${owned} items were owned by staff; without people they are yours alone.`,
+    );
   if (course.visitorCode) left.add("The visitors' code is not carried.");
   if (course.noClassDays.length > 0 && term.noClassDays.length === 0)
     left.add("The new term has no days without class yet: add them.");

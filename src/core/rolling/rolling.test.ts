@@ -82,6 +82,8 @@ describe("a new course out of an old plan", () => {
     const plan = course();
     addItem(plan, "alone", { audience: forOnly(person("ada")), dates: { due: "2026-12-31T17:00" } });
     addItem(plan, "both", { audience: forOnly(person("ada"), group("Otter")) });
+    addItem(plan, "owned", { owners: ["ada"] });
+    plan.course.staffMay = { ada: ["publish"] };
     addItem(plan, "asks", { condition: { kind: "in", targets: [person("ada")] } });
     plan.allowances.a = { id: "a", target: person("ada"), minutesFactor: "1.5", extraDays: null, extraAttempts: null };
     const { plan: made, left } = rollOver(plan, term);
@@ -94,6 +96,7 @@ describe("a new course out of an old plan", () => {
         '"both" was for named people too; it is for its groups and sections alone now.',
         'A condition of "asks" named people; it names nobody now.',
         "1 allowance of single people is not carried.",
+        "1 item was owned by staff; without people it is yours alone.",
       ]),
     );
     expect(JSON.stringify(made)).not.toContain('"ada"');

@@ -7,7 +7,7 @@ export function PostField({ label, text, name = "post" }: { label: string; text:
   return (
     <>
       <RichText label={label} value={text} onChange={setHtml} />
-      <input type="hidden" name={name} value={html} />
+      <input type="hidden" name={name} value={html} data-was={text} />
     </>
   );
 }

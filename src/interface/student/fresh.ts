@@ -6,7 +6,9 @@ const main = () => document.querySelector<HTMLElement>("main[data-fresh]");
 /** Longest time between two questions, in milliseconds. */
 const longest = 60_000;
 
+// A rich text is kept in a hidden field, which says what it was.
 const isTouched = (field: Element): boolean =>
+  (field instanceof HTMLInputElement && field.dataset.was !== undefined && field.value !== field.dataset.was) ||
   (field instanceof HTMLInputElement && field.type !== "hidden" && field.value !== field.defaultValue) ||
   (field instanceof HTMLTextAreaElement && field.value !== field.defaultValue);
 function isTyping(): boolean {
