@@ -64,17 +64,21 @@ type WhyNot = (plan: Plan, commands: Command[]) => Refusal | null;
  * Adds commands, all or none; `whyNot` says why somebody may not draft them. Commands that are there already (a resent
  * request) are passed over.
  */
-export const addCommands = (
+export async function addCommands(
   courseId: string,
   accountId: string,
   commands: Command[],
   whyNot: WhyNot = () => null,
-): Promise<Draft | Refusal> =>
-  transaction(async (connection) => {
-    const answer = await addWithin(courseId, accountId, commands, connection, whyNot);
+): Promise<Draft | Refusal> {
+  // Asked for beforehand: whoever holds a connection and waits for another keeps others waiting.
+  const published = await course(courseId);
+  if (!published) return { refused: true, code: "course.gone", sentence: "The course is no longer there." };
+  return transaction(async (connection) => {
+    const answer = await addWithin(published.plan, accountId, commands, connection, whyNot);
     if ("refused" in answer) await startAnew(connection);
     return answer;
   });
+}
 
 /** Nothing of what was done since the transaction began is kept. */
 export async function startAnew(connection: PoolConnection): Promise<void> {
@@ -84,19 +88,18 @@ export async function startAnew(connection: PoolConnection): Promise<void> {
 
 /** The same within another's transaction, which is to keep nothing where they are refused. */
 export async function addWithin(
-  courseId: string,
+  published: Plan,
   accountId: string,
   commands: Command[],
   connection: PoolConnection,
   whyNot: WhyNot = () => null,
 ): Promise<Draft | Refusal> {
-  const published = await course(courseId);
-  if (!published) return { refused: true, code: "course.gone", sentence: "The course is no longer there." };
+  const courseId = published.course.id;
   await lockDraft(courseId, accountId, connection);
   const draft = await readDraft(courseId, accountId, connection);
   const there = new Set(draft.commands.map(({ id }) => id));
   const added = commands.filter(({ id }) => !there.has(id));
-  const before = replay(published.plan, draft.commands, { now: now() });
+  const before = replay(published, draft.commands, { now: now() });
   const after = replay(before.plan, added, { now: now() });
   const refused = whyNot(before.plan, added) ?? after.refused[0]?.refusal;
   if (refused) return refused;

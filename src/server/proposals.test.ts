@@ -124,7 +124,9 @@ test("part of it is taken, the rest is the author's again with a word; twice or 
   const [waiting] = await proposalsOf(await coordinators(), coordinator);
   expect(await takeProposalBack(courseId, coordinator, id)).toBe(false);
   const answers = await Promise.all(
-    [0, 1].map(() => takeProposal(courseId, coordinator, id, [waiting?.lines[1]?.id ?? ""], "Not three.")),
+    [0, 1].map(async () =>
+      takeProposal(await coordinators(), coordinator, id, [waiting?.lines[1]?.id ?? ""], "Not three."),
+    ),
   );
   expect(answers.sort()).toEqual(["gone", "taken"]);
   expect([await titlesIn(coordinator), await titlesIn(support)]).toEqual([["Four"], ["Three"]]);
@@ -139,13 +141,13 @@ test("where a line does not fit the coordinator's draft nothing is taken, and th
   const same = line?.kind === "item.add" ? Command.parse({ ...line, id: v7() }) : null;
   await addCommands(courseId, coordinator, same ? [same] : []);
   const all = waiting?.lines.map((one) => one.id) ?? [];
-  expect(await takeProposal(courseId, coordinator, id, all, "")).toMatchObject({ code: "item.there" });
+  expect(await takeProposal(await coordinators(), coordinator, id, all, "")).toMatchObject({ code: "item.there" });
   expect((await proposalsOf(await coordinators(), coordinator)).map((one) => [one.id, one.state])).toEqual([
     [id, "waiting"],
   ]);
   expect([await titlesIn(coordinator), await titlesIn(support)]).toEqual([["Five"], []]);
   await stepDraft(courseId, coordinator, "undo all");
-  expect(await takeProposal(courseId, coordinator, id, [], "No.")).toBe("taken");
+  expect(await takeProposal(await coordinators(), coordinator, id, [], "No.")).toBe("taken");
   expect(await titlesIn(support)).toEqual(["Five", "Six"]);
 });
 

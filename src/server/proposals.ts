@@ -4,17 +4,17 @@ import { v7 } from "uuid";
 import { type Drafter, isAllTheirs, whyNotDraft } from "../core/access/drafting.ts";
 import { apply, Command, replay } from "../core/plan/apply.ts";
 import { isRefusal, type Refusal, refuse } from "../core/plan/command.ts";
+import type { Progress } from "../core/plan/progress.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { review } from "../core/review/effects.ts";
 import { partDraft } from "../core/review/leaving.ts";
 import type { Proposal, ProposalState } from "../core/review/proposal.ts";
 import { now } from "./clock.ts";
-import { course } from "./courses.ts";
 import { fromJson, rows, run, transaction } from "./database.ts";
 import { addWithin, insertCommands, lockDraft, readDraft, startAnew } from "./drafts.ts";
 import type { CourseSeat } from "./guard.ts";
 import { writeJournal } from "./journal.ts";
-import { courseProgress, places } from "./progress.ts";
+import { places } from "./progress.ts";
 
 /** What limits somebody's draft; null for the coordinator, whom nothing does. */
 export const drafterOf = ({ scope, membership, plan }: CourseSeat): Drafter | null =>
@@ -39,18 +39,17 @@ export function whyNotAll(plan: Plan, drafter: Drafter, commands: Command[]): Re
 }
 
 /** Why a draft may not be published by whoever drafted it: not allowed, or somebody outside is touched. */
-export async function whyNotPublish(
-  courseId: string,
+export function whyNotPublish(
   before: Plan,
   after: Plan,
   commands: Command[],
   drafter: Drafter,
-): Promise<Refusal | null> {
+  progress: Progress,
+): Refusal | null {
   if (!drafter.may.includes("publish"))
     return refuse("scope.publish", "The coordinator publishes in this course. Propose it to them.");
   const refused = whyNotAll(before, drafter, commands);
   if (refused) return refused;
-  const { progress } = await courseProgress(courseId);
   return isAllTheirs(review(before, after, progress, now()).lines, drafter.scope)
     ? null
     : refuse(
@@ -109,9 +108,9 @@ export async function propose(seat: CourseSeat, accountId: string, leave: string
   const { courseId, membership } = seat;
   const drafter = drafterOf(seat);
   if (!drafter) return refuse("proposal.own", "You coordinate the course: publish it yourself.");
+  const plan = seat.whole;
   return transaction(async (connection) => {
     await lockDraft(courseId, accountId, connection);
-    const { plan } = (await course(courseId)) ?? seat;
     const draft = await readDraft(courseId, accountId, connection);
     const { taken } = partDraft(plan, draft.commands, new Set(leave), { now: now() });
     const [refused] = taken.refused;
@@ -166,7 +165,7 @@ async function handBack(courseId: string, accountId: string, commands: Command[]
 
 /** Takes lines of a proposal into the coordinator's own draft, and hands the rest back with a word; all of that or nothing. */
 export const takeProposal = (
-  courseId: string,
+  { courseId, whole }: CourseSeat,
   accountId: string,
   proposalId: string,
   wanted: string[],
@@ -181,7 +180,7 @@ export const takeProposal = (
     await handBack(courseId, row.accountId, others, connection);
     await answered(proposalId, others.length === 0 ? "taken" : "handed back", answer, taken.length, connection);
     if (taken.length === 0) return "taken";
-    const draft = await addWithin(courseId, accountId, taken, connection);
+    const draft = await addWithin(whole, accountId, taken, connection);
     if (!("refused" in draft)) return "taken";
     // One of them does not fit the coordinator's draft: the proposal waits as it was.
     await startAnew(connection);

@@ -27,7 +27,7 @@ export type Published =
   | { published: false; reason: "beyond"; refusal: Refusal };
 
 /** Why whoever drafted something may not publish it themselves. */
-export type WhyNotPublish = (before: Plan, after: Plan, commands: Command[]) => Promise<Refusal | null>;
+export type WhyNotPublish = (before: Plan, after: Plan, commands: Command[]) => Refusal | null;
 
 export interface Publication {
   /** Made by the browser: pressed twice or sent again, it publishes once. */
@@ -108,7 +108,7 @@ export async function publish(
   accountId: string,
   publication: Publication,
   told?: (done: number, of: number) => void,
-  whyNot: WhyNotPublish = async () => null,
+  whyNot: WhyNotPublish = () => null,
 ): Promise<Published> {
   let moved: StoredPlan | null = null;
   const answer = await transaction(async (connection): Promise<Published> => {
@@ -124,7 +124,7 @@ export async function publish(
     if ("published" in found) return found;
     const { stored, parted, letters, at } = found;
     const commands = parted.taken.applied.map(({ command }) => command);
-    const refusal = await whyNot(stored.plan, parted.taken.plan, commands);
+    const refusal = whyNot(stored.plan, parted.taken.plan, commands);
     if (refusal) return { published: false, reason: "beyond", refusal };
     const id = publication.publicationId;
     moved = await write(courseId, accountId, id, stored, parted.taken, letters, at, connection, told);

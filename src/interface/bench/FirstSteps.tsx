@@ -50,7 +50,7 @@ export function FirstSteps() {
           setAway(true);
         }}
       >
-        Put away
+        Hide these steps
       </Button>
     </section>
   );

@@ -16,7 +16,9 @@ export function Tray() {
   const last = state.drafted.applied.at(-1);
   const refused = parted.taken.refused.length;
   const stays = parted.staying.size;
-  const { writing } = state;
+  const { writing, scope } = state;
+  const mayPublish = scope === null || scope.may.includes("publish");
+  const isReady = commands.length > stays && refused === 0 && !publishing;
   const waiting = waitingIn(state.draft).length;
   const reviewing = state.station === "review";
   const publish = async () => {
@@ -26,8 +28,8 @@ export function Tray() {
     setPublishing(false);
   };
   const propose = async () => {
-    const refused = await store.proposal("POST", "", { leave: [...parted.staying] });
-    if (refused) store.tell("wrong", refused);
+    const why = await store.proposal("POST", "", { leave: [...parted.staying] });
+    if (why) store.tell("wrong", why);
     else store.tell("done", "Proposed. The coordinator finds it at Review; you are told here what becomes of it.");
   };
   return (
@@ -35,7 +37,7 @@ export function Tray() {
       <div className={styles.trayWords}>
         {commands.length === 0 ? (
           <span className={styles.soft}>
-            {state.scope === null
+            {scope === null
               ? "Nothing is drafted. Changes you make wait here, and nobody sees them until you publish."
               : "Nothing is drafted. You see the students you were given; items of your own and dates for them can be drafted."}
           </span>
@@ -79,38 +81,30 @@ export function Tray() {
         <Button quiet isDisabled={undone.length === 0} onPress={() => store.step("redo")}>
           <Redo2 size={15} aria-hidden /> Redo
         </Button>
-        {reviewing && state.scope !== null && (
-          <Button
-            strong={!state.scope.may.includes("publish")}
-            isDisabled={commands.length <= stays || refused > 0 || publishing}
-            onPress={propose}
-          >
+        {!reviewing && (
+          <Button strong isDisabled={commands.length === 0} onPress={() => store.go("review")}>
+            Review
+          </Button>
+        )}
+        {reviewing && scope !== null && (
+          <Button strong={!mayPublish} isDisabled={!isReady} onPress={propose}>
             Propose to the coordinator
           </Button>
         )}
-        {reviewing && state.scope !== null && !state.scope.may.includes("publish") ? null : reviewing ? (
-          <>
-            {state.scope === null && (
-              <Button
-                isDisabled={commands.length <= stays || refused > 0 || publishing}
-                onPress={() => setPlanning(true)}
-              >
-                At a moment
-              </Button>
-            )}
-            <Button strong isDisabled={commands.length <= stays || refused > 0 || publishing} onPress={publish}>
-              {publishing
-                ? writing
-                  ? `Publishing: ${Math.floor((100 * writing.done) / Math.max(1, writing.of))} %`
-                  : "Publishing"
-                : review.touched === 0
-                  ? "Publish"
-                  : `Publish to ${plural(review.touched, "student")}`}
-            </Button>
-          </>
-        ) : (
-          <Button strong isDisabled={commands.length === 0} onPress={() => store.go("review")}>
-            Review
+        {reviewing && scope === null && (
+          <Button isDisabled={!isReady} onPress={() => setPlanning(true)}>
+            At a moment
+          </Button>
+        )}
+        {reviewing && mayPublish && (
+          <Button strong isDisabled={!isReady} onPress={publish}>
+            {publishing
+              ? writing
+                ? `Publishing: ${Math.floor((100 * writing.done) / Math.max(1, writing.of))} %`
+                : "Publishing"
+              : review.touched === 0
+                ? "Publish"
+                : `Publish to ${plural(review.touched, "student")}`}
           </Button>
         )}
       </div>

@@ -7,6 +7,7 @@ import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
 import type { CourseSeat } from "../../../../server/guard.ts";
 import { json, problem, streamed } from "../../../../server/problem.ts";
+import { courseProgress } from "../../../../server/progress.ts";
 import { drafterOf, whyNotPublish } from "../../../../server/proposals.ts";
 import { type Published, planPublication, publish, takeBack } from "../../../../server/publishing.ts";
 
@@ -71,9 +72,10 @@ export const POST: APIRoute = async ({ request, locals }) => {
     const result = await planPublication(seat.courseId, account.id, body, body.planned.at, body.planned.seen);
     return "planned" in result ? json(result) : result.published ? json(result) : refusal(seat, result);
   }
+  const done = drafter && (await courseProgress(seat.courseId));
   const work = async (told?: (done: number, of: number) => void) => {
-    const result = await publish(seat.courseId, account.id, body, told, async (before, after, commands) =>
-      drafter ? whyNotPublish(seat.courseId, before, after, commands, drafter) : null,
+    const result = await publish(seat.courseId, account.id, body, told, (before, after, commands) =>
+      drafter && done ? whyNotPublish(before, after, commands, drafter, done.progress) : null,
     );
     return result.published ? json(result) : refusal(seat, result);
   };

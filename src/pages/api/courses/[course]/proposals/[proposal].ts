@@ -14,7 +14,7 @@ export const POST: APIRoute = async ({ request, params, locals }) => {
   if (seat.scope !== null) return notFound(true);
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const answer = await takeProposal(seat.courseId, account.id, params.proposal ?? "", body.take, body.answer);
+  const answer = await takeProposal(seat, account.id, params.proposal ?? "", body.take, body.answer);
   if (answer === "gone") return notFound(true);
   return answer === "taken"
     ? json({ taken: body.take.length })
