@@ -38,7 +38,7 @@ function stepped(
   }
   return comes && !next.layers.Fresh ? withFresh(next, comes) : next;
 }
-type Comes = "group" | "set" | "split" | null;
+type Comes = "split" | "set" | "group" | null;
 function withFresh(plan: Plan, comes: Comes): Plan {
   const row = { groupId: "Spring", personId: "ada", since: 0, until: null, held: false };
   const layer = { ...(plan.layers.Banks as Plan["layers"][string]), id: "Fresh", name: "Fresh", position: 9 };
