@@ -102,8 +102,8 @@ const doingWords: Record<Doing, string> = {
 export const sayPart = (part: GroupPage["has"][number]): string => partWords[part];
 export const sayDoing = (doing: Doing): string => doingWords[doing];
 
-/** "who is in it, a thread; members post notices". */
+/** "who is in it, a thread; members may post notices". */
 export function sayParts({ has, may }: GroupPage): string {
   const shows = has.length === 0 ? "nothing" : has.map(sayPart).join(", ");
-  return may.length === 0 ? shows : `${shows}; members ${may.map(sayDoing).join(", ")}`;
+  return may.length === 0 ? shows : `${shows}; members may ${may.map(sayDoing).join(", ")}`;
 }
