@@ -49,6 +49,9 @@ test("an instructor and support staff find every station, and begin at the grade
     await page.getByRole("link", { name: /WSH 240/ }).click();
     await expect(page.getByRole("heading", { name: "Gradebook" })).toBeVisible();
     await expect(page.getByRole("navigation", { name: "Stations" }).getByRole("link")).toHaveCount(6);
+    const says =
+      username === "support.access" ? /given no section or group yet/ : /You see the students you were given/;
+    await expect(page.getByRole("region", { name: "Draft" })).toContainText(says);
     await page.getByRole("button", { name: "Sign out" }).click();
   }
 });

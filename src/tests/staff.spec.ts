@@ -121,6 +121,7 @@ test("somebody is given a group at Intake, sees its students and nobody else, an
   expect(journal.lines.map(({ says }: { says: string }) => says.split(" ")[0])).toEqual(
     expect.arrayContaining(["Invited", "Withdrew", "Changed"]),
   );
+  await give(page, await known(page), {});
   await support.context().close();
 });
 

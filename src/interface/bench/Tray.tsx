@@ -6,6 +6,7 @@ import { plural } from "../kit/words.ts";
 import { PlanDialog } from "../stations/review/PlanDialog.tsx";
 import { useBench } from "./context.tsx";
 import styles from "./frame.module.css";
+import type { Given } from "./state.ts";
 
 /** What is drafted, whom it touches and what it would cause. */
 export function Tray() {
@@ -36,11 +37,7 @@ export function Tray() {
     <section className={styles.tray} aria-label="Draft" aria-busy={state.sending > 0}>
       <div className={styles.trayWords}>
         {commands.length === 0 ? (
-          <span className={styles.soft}>
-            {scope === null
-              ? "Nothing is drafted. Changes you make wait here, and nobody sees them until you publish."
-              : "Nothing is drafted. You see the students you were given; items of your own and dates for them can be drafted."}
-          </span>
+          <span className={styles.soft}>{nothingSays(scope)}</span>
         ) : (
           <>
             <strong>{plural(commands.length, "change")} drafted</strong>
@@ -111,4 +108,12 @@ export function Tray() {
       {planning && <PlanDialog onClose={() => setPlanning(false)} />}
     </section>
   );
+}
+
+/** What stands in the tray before anything is drafted. */
+function nothingSays(scope: Given | null): string {
+  if (scope === null) return "Nothing is drafted. Changes you make wait here, and nobody sees them until you publish.";
+  return scope.sectionIds.length + scope.groupIds.length === 0
+    ? "You were given no section or group yet, so you see nobody. Ask the coordinator: it is done at Intake, Staff."
+    : "Nothing is drafted. You see the students you were given; items of your own and dates for them can be drafted.";
 }
