@@ -2,7 +2,7 @@
  * Commands: the one way a plan changes. A command is a small JSON value with an id of its own; applying it is
  * pure, and failure is a value. A draft is a list of commands; the browser and the server apply the same ones.
  */
-import { v5 } from "uuid";
+import { parse, v5 } from "uuid";
 import { z } from "zod";
 import { Id, type Plan, type Table, type TableName } from "./types.ts";
 
@@ -97,4 +97,9 @@ export function drop(plan: Plan, table: TableName, ids: string[]): Plan {
  * The id of a row that a command makes beyond those it names. The same command makes the same ids wherever it
  * is applied; they cannot be guessed without the command's own random id.
  */
-export const derivedId = (commandId: string, ...parts: string[]): string => v5(parts.join("/"), commandId);
+export function derivedId(commandId: string, ...parts: string[]): string {
+  // One command makes thousands of ids: its own is read once.
+  if (named.id !== commandId) named = { id: commandId, bytes: parse(commandId) };
+  return v5(parts.join("/"), named.bytes);
+}
+let named = { id: "", bytes: new Uint8Array(16) };
