@@ -89,6 +89,8 @@ export function createStore(courseId: string, firstStation: Station) {
       drafted,
       now,
     });
+    // What is told live may come before all of this is there.
+    void reloadProposals();
   }
 
   /** What others published is beneath the draft at once, which is carried over it; what no longer applies is told. */
