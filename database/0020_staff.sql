@@ -17,19 +17,16 @@ CREATE TABLE staff_notes (
 ) ENGINE = InnoDB DEFAULT CHARSET = utf8mb4 COLLATE = utf8mb4_unicode_ci;
 
 -- What an instructor or support person proposes: commands that wait for the coordinator.
--- state: waiting, taken, handed back.
+-- state: waiting, taken, handed back, taken back. taken: how many of its commands the coordinator took.
 CREATE TABLE proposals (
   id CHAR(36) NOT NULL PRIMARY KEY,
   course_id CHAR(36) NOT NULL,
   account_id CHAR(36) NOT NULL,
-  person_id CHAR(36) NOT NULL,
   at BIGINT NOT NULL,
   commands JSON NOT NULL,
-  says TEXT NOT NULL,
   state VARCHAR(20) NOT NULL DEFAULT 'waiting',
   answer TEXT NOT NULL DEFAULT '',
   taken INT NOT NULL DEFAULT 0,
-  answered_at BIGINT NULL,
   KEY proposals_course (course_id, state, at),
   CONSTRAINT proposals_course FOREIGN KEY (course_id) REFERENCES courses (id)
 ) ENGINE = InnoDB DEFAULT CHARSET = utf8mb4 COLLATE = utf8mb4_unicode_ci;

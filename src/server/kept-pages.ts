@@ -58,7 +58,7 @@ export function homeUntil({ page, plan }: Showing, shown: CoursePage): number {
   );
   // Whatever is due stands until a millisecond after: due is inclusive.
   const all = [...momentsOf(plan, page.personId), ...dates.flatMap((at) => [at, at + 1]), ...windows];
-  return Math.min(Number.POSITIVE_INFINITY, ...all.filter((at) => at > t));
+  return Math.min(...all.filter((at) => at > t));
 }
 
 /** Keeps an answer that was made from a stamp; gives it as it was. */

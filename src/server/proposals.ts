@@ -50,7 +50,7 @@ export function whyNotPublish(
     return refuse("scope.publish", "The coordinator publishes in this course. Propose it to them.");
   const refused = whyNotAll(before, drafter, commands);
   if (refused) return refused;
-  return isAllTheirs(review(before, after, progress, now()).lines, drafter.scope)
+  return isAllTheirs(before, after, review(before, after, progress, now()).lines, drafter.scope)
     ? null
     : refuse(
         "scope.effect",
@@ -105,10 +105,9 @@ export async function proposalsOf(seat: CourseSeat, accountId: string): Promise<
 
 /** Puts what is drafted, without what stays, before the coordinator: it waits there and is drafted here no more. */
 export async function propose(seat: CourseSeat, accountId: string, leave: string[]): Promise<Refusal | { id: string }> {
-  const { courseId, membership } = seat;
+  const { courseId, whole: plan } = seat;
   const drafter = drafterOf(seat);
   if (!drafter) return refuse("proposal.own", "You coordinate the course: publish it yourself.");
-  const plan = seat.whole;
   return transaction(async (connection) => {
     await lockDraft(courseId, accountId, connection);
     const draft = await readDraft(courseId, accountId, connection);
@@ -123,8 +122,8 @@ export async function propose(seat: CourseSeat, accountId: string, leave: string
     const id = v7();
     const says = taken.applied.map((one) => one.says).join("; ");
     await run(
-      `INSERT INTO proposals (id, course_id, account_id, person_id, at, commands, says) VALUES (?, ?, ?, ?, ?, ?, ?)`,
-      [id, courseId, accountId, membership.personId, now(), JSON.stringify(commands), says.slice(0, 5000)],
+      "INSERT INTO proposals (id, course_id, account_id, at, commands) VALUES (?, ?, ?, ?, ?)",
+      [id, courseId, accountId, now(), JSON.stringify(commands)],
       connection,
     );
     const ids = commands.map((command) => command.id);
@@ -148,11 +147,7 @@ async function locked(courseId: string, id: string, connection: PoolConnection):
 }
 
 const answered = (id: string, state: ProposalState, answer: string, taken: number, connection: PoolConnection) =>
-  run(
-    "UPDATE proposals SET state = ?, answer = ?, taken = ?, answered_at = ? WHERE id = ?",
-    [state, answer, taken, now(), id],
-    connection,
-  );
+  run("UPDATE proposals SET state = ?, answer = ?, taken = ? WHERE id = ?", [state, answer, taken, id], connection);
 
 /** What was not taken is drafted by its author again, so that nothing of it is lost. */
 async function handBack(courseId: string, accountId: string, commands: Command[], connection: PoolConnection) {

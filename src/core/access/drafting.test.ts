@@ -131,9 +131,19 @@ describe("within a scope", () => {
     expect(asked({ kind: "placement.remove", groupId: "Extra time", personIds: ["ada"] }, may)).toBe("may");
   });
   test("what touches one student of others is not theirs to publish", () => {
-    const scope = scopeOf(course(), me, t0);
-    expect(isAllTheirs([{ personIds: ["ada"] }, { personIds: ["ben"] }], scope)).toBe(true);
-    expect(isAllTheirs([{ personIds: ["ada"] }, { personIds: ["ben", "eve"] }], scope)).toBe(false);
+    const plan = course();
+    const scope = scopeOf(plan, me, t0);
+    expect(isAllTheirs(plan, plan, [{ personIds: ["ada"] }, { personIds: ["ben"] }], scope)).toBe(true);
+    expect(isAllTheirs(plan, plan, [{ personIds: ["ada"] }, { personIds: ["ben", "eve"] }], scope)).toBe(false);
+  });
+  test("nor is what an item says that others read, though it moves nobody", () => {
+    const plan = course();
+    const scope = scopeOf(plan, me, t0);
+    const says = (itemId: string) => {
+      const item = { ...(plan.items[itemId] as Item), body: "Other words" };
+      return isAllTheirs(plan, { ...plan, items: { ...plan.items, [itemId]: item } }, [], scope);
+    };
+    expect([says("mine"), says("mine for all")]).toEqual([true, false]);
   });
 });
 

@@ -4,6 +4,7 @@
  */
 import type { Command } from "../plan/apply.ts";
 import { type Refusal, refuse } from "../plan/command.ts";
+import { difference } from "../plan/difference.ts";
 import { foldersAbove } from "../plan/lookup.ts";
 import type { Audience, Condition, Item, Plan, StaffMay, Target } from "../plan/types.ts";
 import { beneath, gone } from "../reach/outline/check.ts";
@@ -32,51 +33,49 @@ const onlyCoordinator = () =>
 export const owns = (item: Pick<Item, "owners"> | undefined, personId: string): boolean =>
   item?.owners.includes(personId) ?? false;
 
-/** The fields by which an item stays within a scope, or shares what is not one person's to share. */
-const kept = ["owners", "pageOf", "combines", "split"] as const;
-type Kept = Partial<Pick<Item, (typeof kept)[number]>>;
+/** What of an item is the coordinator's alone to say: it concerns more than whoever owns it. */
+const coordinators = ["owners", "pageOf", "combines", "split"] as const;
 
-/** Why a command may not be drafted over a plan; null where it may. The plan holds what was drafted before it. */
-export function whyNotDraft(plan: Plan, { personId, scope, may, knows }: Drafter, command: Command): Refusal | null {
-  const isTheirs = ({ kind, id }: Target): boolean =>
+/** What lies within a scope: whom is named, an audience, a condition, all that an item says of whom it is for. */
+function within(scope: Scope) {
+  const names = ({ kind, id }: Target): boolean =>
     kind === "group"
       ? scope.groupIds.has(id) || scope.own.has(id)
       : kind === "section"
         ? scope.sectionIds.has(id)
         : kind === "person" && scope.personIds.has(id);
-  const audienceFits = ({ to, minus }: Audience) => to !== "everyone" && to.every(isTheirs) && minus.every(isTheirs);
-  const conditionFits = (condition: Condition | null): boolean =>
-    condition === null ||
-    ("of" in condition
-      ? condition.of.every(conditionFits)
-      : condition.kind !== "in" || condition.targets.every(isTheirs));
-  const variantsFit = (variants: Item["variants"]) =>
-    variants.every((one) => one.targets.every(isTheirs) && conditionFits(one.condition));
-  /** Whether all that an item says of whom it is for is within the scope, so that it may be said otherwise. */
-  const isWithin = (item: Item) =>
-    audienceFits(item.audience) && conditionFits(item.condition) && variantsFit(item.variants);
+  const audience = ({ to, minus }: Audience) => to !== "everyone" && to.every(names) && minus.every(names);
+  const condition = (one: Condition | null): boolean =>
+    one === null || ("of" in one ? one.of.every(condition) : one.kind !== "in" || one.targets.every(names));
+  const variants = (list: Item["variants"]) =>
+    list.every((one) => one.targets.every(names) && condition(one.condition));
+  const item = (one: Item) => audience(one.audience) && condition(one.condition) && variants(one.variants);
+  return { names, audience, condition, variants, item };
+}
+
+/** Why a command may not be drafted over a plan; null where it may. The plan holds what was drafted before it. */
+export function whyNotDraft(plan: Plan, { personId, scope, may, knows }: Drafter, command: Command): Refusal | null {
+  const fits = within(scope);
   const notTheirs = (itemIds: string[]): Refusal | null =>
     itemIds.every((id) => owns(plan.items[id], personId)) ? null : notOwned();
   /** Where an item may be put: at the top, or in a folder that is for everyone, or is their own. */
   const placeFits = (parentId: string | null): boolean => {
-    const folder = plan.items[parentId ?? ""];
     if (parentId === null) return true;
-    if (!folder) return false;
-    return [folder, ...foldersAbove(plan, folder)].every(
-      (one) => owns(one, personId) || one.audience.to === "everyone" || one.audience.to.some(isTheirs),
+    const folder = plan.items[parentId];
+    return (
+      folder !== undefined &&
+      [folder, ...foldersAbove(plan, folder)].every(
+        (one) => owns(one, personId) || one.audience.to === "everyone" || one.audience.to.some(fits.names),
+      )
     );
   };
-  const changed = (itemIds: string[], fields: Partial<Item> & Kept): Refusal | null => {
+  const changed = (itemIds: string[], fields: Partial<Item>): Refusal | null => {
     const refused = notTheirs(itemIds);
     if (refused) return refused;
-    if (kept.some((field) => fields[field] !== undefined)) return onlyCoordinator();
+    if (coordinators.some((field) => fields[field] !== undefined)) return onlyCoordinator();
     const asks = fields.audience !== undefined || fields.condition !== undefined || fields.variants !== undefined;
-    if (asks && !itemIds.every((id) => isWithin(plan.items[id] as Item))) return onlyTheirs();
-    const fits =
-      (fields.audience === undefined || audienceFits(fields.audience)) &&
-      (fields.condition === undefined || conditionFits(fields.condition)) &&
-      (fields.variants === undefined || variantsFit(fields.variants));
-    return fits ? null : onlyTheirs();
+    const changes = itemIds.map((id) => plan.items[id] as Item);
+    return asks && !changes.every((item) => fits.item(item) && fits.item({ ...item, ...fields })) ? onlyTheirs() : null;
   };
 
   switch (command.kind) {
@@ -84,7 +83,7 @@ export function whyNotDraft(plan: Plan, { personId, scope, may, knows }: Drafter
       const { item } = command;
       if (!owns(item, personId) || item.owners.length > 1) return notOwned();
       if (item.pageOf !== null || item.combines.length > 0 || item.split !== null) return onlyCoordinator();
-      return isWithin(item) && placeFits(item.parentId) ? null : onlyTheirs();
+      return fits.item(item) && placeFits(item.parentId) ? null : onlyTheirs();
     }
     case "item.change":
       return changed([command.itemId], command.fields as Partial<Item>);
@@ -102,11 +101,11 @@ export function whyNotDraft(plan: Plan, { personId, scope, may, knows }: Drafter
       return notTheirs(command.itemIds);
     case "override.set":
       if (!command.itemIds.every((id) => knows(id) || owns(plan.items[id], personId))) return gone();
-      return isTheirs(command.target) ? null : onlyTheirs();
+      return fits.names(command.target) ? null : onlyTheirs();
     case "overrides.remove":
       return command.overrideIds.every((id) => {
         const target = plan.overrides[id]?.target;
-        return target && isTheirs(target);
+        return target && fits.names(target);
       })
         ? null
         : onlyTheirs();
@@ -122,6 +121,13 @@ export function whyNotDraft(plan: Plan, { personId, scope, may, knows }: Drafter
   }
 }
 
-/** Whether all whom a change touches are within the scope: only then may it be published by whoever drafted it. */
-export const isAllTheirs = (lines: { personIds: string[] }[], { personIds }: Scope): boolean =>
-  lines.every((line) => line.personIds.every((id) => personIds.has(id)));
+/**
+ * Whether a change may be published by whoever drafted it: all whom it touches are within the scope, and so are all whom
+ * the items are for that it changes, since what an item says is an effect on whoever reads it.
+ */
+export const isAllTheirs = (before: Plan, after: Plan, lines: { personIds: string[] }[], scope: Scope): boolean =>
+  lines.every((line) => line.personIds.every((id) => scope.personIds.has(id))) &&
+  difference(before, after).every(
+    ({ table, before: was, after: is }) =>
+      table !== "items" || [was, is].every((row) => row === null || within(scope).item(row as unknown as Item)),
+  );

@@ -1,7 +1,8 @@
 /** Staff of a course: who is given which sections and groups, invited, changed and withdrawn at once. Source: semantics.md section 9. */
 import { type PersonCard, withPerson } from "../intake/commands.ts";
+import { openPlacements } from "../placement/commands.ts";
 import { derivedId, put, type Refusal, refuse } from "../plan/command.ts";
-import { compareNames, fullName, holdsAt, lookup } from "../plan/lookup.ts";
+import { compareNames, fullName, holdsAt, isStudentAt, lookup } from "../plan/lookup.ts";
 import type { Enrolment, Person, Placement, Plan, Role, StaffMay } from "../plan/types.ts";
 
 export const staffRoles = ["coordinator", "instructor", "support"] as const satisfies Role[];
@@ -21,8 +22,6 @@ export interface StaffMember extends Given {
 
 const openStaff = (plan: Plan, personId: string, t: number) =>
   (lookup(plan).enrolmentsOfPerson.get(personId) ?? []).filter((row) => isStaffRole(row.role) && holdsAt(row, t));
-const openPlaces = (plan: Plan, personId: string, t: number) =>
-  (lookup(plan).placementsOfPerson.get(personId) ?? []).filter((row) => holdsAt(row, t));
 
 /** Everybody on the staff at t, by name. */
 export function staffAt(plan: Plan, t: number): StaffMember[] {
@@ -38,19 +37,17 @@ export function staffAt(plan: Plan, t: number): StaffMember[] {
         person,
         role: staffRoles.find((role) => rows.some((row) => row.role === role)) ?? "support",
         sectionIds: rows.flatMap(({ sectionId }) => sectionId ?? []),
-        groupIds: openPlaces(plan, person.id, t).map(({ groupId }) => groupId),
+        groupIds: openPlacements(plan, person.id, t).map(({ groupId }) => groupId),
         may: plan.course.staffMay[person.id] ?? [],
       };
     });
 }
 
-const coordinators = (plan: Plan, t: number) => staffAt(plan, t).filter(({ role }) => role === "coordinator");
-
 /** Why somebody cannot be anything but coordinator: nobody else is one. */
 function isLast(plan: Plan, personId: string, t: number): Refusal | null {
-  const all = coordinators(plan, t);
-  return all.length === 1 && all[0]?.person.id === personId
-    ? refuse("staff.last", `${fullName(all[0].person)} is the only coordinator. Make somebody else one first.`)
+  const [only, another] = staffAt(plan, t).filter(({ role }) => role === "coordinator");
+  return only?.person.id === personId && !another
+    ? refuse("staff.last", `${fullName(only.person)} is the only coordinator. Make somebody else one first.`)
     : null;
 }
 
@@ -68,7 +65,7 @@ function give(plan: Plan, id: string, personId: string, given: Given, now: numbe
     return refuse("group.gone", "One of these groups is no longer there. Choose again.");
   const sections: (string | null)[] = given.sectionIds.length > 0 ? [...new Set(given.sectionIds)] : [null];
   const rows = openStaff(plan, personId, now);
-  const places = openPlaces(plan, personId, now);
+  const places = openPlacements(plan, personId, now);
   const stays = (row: Enrolment) => row.role === given.role && sections.includes(row.sectionId);
   const base = { personId, since: now, until: null };
   const begun = sections
@@ -100,17 +97,14 @@ function give(plan: Plan, id: string, personId: string, given: Given, now: numbe
   return { ...next, course: { ...next.course, staffMay } };
 }
 
-/** Whoever is a student of the course cannot be put over others of it. */
-const isStudent = (plan: Plan, personId: string, now: number): boolean =>
-  (lookup(plan).enrolmentsOfPerson.get(personId) ?? []).some((row) => row.role === "student" && holdsAt(row, now));
-
 /** Somebody of the institution joins the staff. */
 export function inviteStaff(plan: Plan, id: string, card: PersonCard, given: Given, now: number): Plan | Refusal {
   const added = withPerson(plan, id, card);
   if ("refused" in added) return added;
   if (openStaff(added.plan, added.personId, now).length > 0)
     return refuse("staff.there", `${fullName(card)} is on the staff already. Change what they were given instead.`);
-  if (isStudent(added.plan, added.personId, now))
+  // Nobody is put over others whose fellow student they are.
+  if (isStudentAt(added.plan, added.personId, now))
     return refuse("staff.student", `${fullName(card)} is a student of this course, and cannot be on its staff too.`);
   return give(added.plan, id, added.personId, given, now);
 }
@@ -131,7 +125,7 @@ export function withdrawStaff(plan: Plan, personId: string, now: number): Plan |
   const next = put(
     put(plan, "enrolments", endRows(rows, now)),
     "placements",
-    endRows(openPlaces(plan, personId, now), now),
+    endRows(openPlacements(plan, personId, now), now),
   );
   return { ...next, course: { ...next.course, staffMay } };
 }

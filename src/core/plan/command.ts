@@ -93,6 +93,9 @@ export function drop(plan: Plan, table: TableName, ids: string[]): Plan {
   return { ...plan, [table]: next };
 }
 
+// The last command whose own id was read.
+let named = { id: "", bytes: new Uint8Array(16) };
+
 /**
  * The id of a row that a command makes beyond those it names. The same command makes the same ids wherever it
  * is applied; they cannot be guessed without the command's own random id.
@@ -102,4 +105,3 @@ export function derivedId(commandId: string, ...parts: string[]): string {
   if (named.id !== commandId) named = { id: commandId, bytes: parse(commandId) };
   return v5(parts.join("/"), named.bytes);
 }
-let named = { id: "", bytes: new Uint8Array(16) };

@@ -90,9 +90,7 @@ function toldDates(plan: Plan, dates: ResolvedDates): ToldDate[] {
 }
 
 /** An item as it stands in a list, or null where it is hidden from the student. */
-export const studentEntry = (page: StudentPage, item: Item): StudentEntry | null => entry(page, item, 0);
-
-function entry(page: StudentPage, item: Item, depth: number): StudentEntry | null {
+export function studentEntry(page: StudentPage, item: Item, depth = 0): StudentEntry | null {
   const { reach, index, personId } = page;
   const { standing, needs } = standingOf(reach, item, index);
   if (standing === "hidden") return null;
@@ -114,7 +112,7 @@ export function studentOutline(page: StudentPage): StudentEntry[] {
     }));
     const own = (children.get(folderId) ?? []).map((item) => ({ item, position: item.position }));
     for (const { item } of [...own, ...linked].sort((a, b) => a.position - b.position)) {
-      const shown = item && !path.includes(item.id) ? entry(page, item, depth) : null;
+      const shown = item && !path.includes(item.id) ? studentEntry(page, item, depth) : null;
       if (!item || !shown) continue;
       entries.push(shown);
       if (item.kind === "folder" && shown.standing === "open") walk(item.id, depth + 1, [...path, item.id]);
@@ -139,7 +137,7 @@ export function studentIndex(page: StudentPage, kind: IndexKind): StudentEntry[]
   };
   return Object.values(plan.items)
     .filter(listed)
-    .map((item) => entry(page, item, 0))
+    .map((item) => studentEntry(page, item))
     .filter((shown) => shown !== null)
     .sort((a, b) => a.title.localeCompare(b.title));
 }
@@ -149,7 +147,7 @@ export function studentDue(page: StudentPage): StudentEntry[] {
   const due = ({ dates }: StudentEntry) => dates.find(({ field }) => field === "due")?.at ?? null;
   return Object.values(page.reach.plan.items)
     .filter((item) => item.kind !== "folder" && hasBit(page.reach.sees(item), page.index))
-    .map((item) => entry(page, item, 0))
+    .map((item) => studentEntry(page, item))
     .filter((shown) => shown !== null && !shown.handedIn && (due(shown) ?? -1) >= page.reach.t)
     .map((shown) => shown as StudentEntry)
     .sort((a, b) => (due(a) ?? 0) - (due(b) ?? 0));
@@ -160,7 +158,7 @@ export function studentItem(page: StudentPage, itemId: string): StudentItem | nu
   const { reach, index, personId } = page;
   const { plan, t } = reach;
   const item = plan.items[itemId];
-  const shown = item && hasBit(reach.sees(item), index) ? entry(page, item, 0) : null;
+  const shown = item && hasBit(reach.sees(item), index) ? studentEntry(page, item) : null;
   if (!item || !shown) return null;
   const mark = progressLookup(reach.progress).mark(personId, item.id);
   return {
@@ -282,7 +280,7 @@ export function studentSearch(page: StudentPage, words: string): StudentEntry[] 
       const text = `${item.title} ${textOf(item.body)} ${item.file?.name ?? ""}`.toLowerCase();
       return wanted.every((word) => text.includes(word));
     })
-    .map(({ item }) => entry(page, item, 0))
+    .map(({ item }) => studentEntry(page, item))
     .filter((shown) => shown !== null)
     .filter((shown) => shown.standing === "open" || wanted.every((word) => shown.title.toLowerCase().includes(word)));
 }

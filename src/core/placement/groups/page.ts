@@ -34,9 +34,6 @@ export function pageGroup(
   return isMember ? { ...group, page: group.page } : null;
 }
 
-export const mayDo = (group: { page: GroupPage } | null, doing: Doing): boolean =>
-  group?.page.may.includes(doing) ?? false;
-
 /** A member gives the group another student-facing label, where they may. */
 export function renameByMember(
   plan: Plan,
@@ -46,7 +43,7 @@ export function renameByMember(
   t: number,
 ): Plan | Refusal {
   const group = pageGroup(plan, personId, groupId, t);
-  if (!mayDo(group, "rename") || !group) return refuse("page.gone", "Its members cannot rename this group.");
+  if (!group?.page.may.includes("rename")) return refuse("page.gone", "Its members cannot rename this group.");
   const wanted = Title.safeParse(label);
   if (!wanted.success || wanted.data.length > 60)
     return refuse("page.label", "A name has from one to sixty characters. Nothing was changed.");
