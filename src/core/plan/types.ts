@@ -8,10 +8,11 @@
  */
 import { z } from "zod";
 import { Clock, Day, Id, MeetingSlot, Moment, Title, Wall } from "./basics.ts";
-import { Grading } from "./grading.ts";
+import { Between, type Course } from "./course.ts";
 import type { Group, Layer, NamedSet, Placement } from "./groups.ts";
 
 export { Anchor, Day, Id, MeetingSlot, Moment, Wall } from "./basics.ts";
+export * from "./course.ts";
 export * from "./groups.ts";
 
 /** Who or what an audience, an override or a condition names. */
@@ -51,92 +52,6 @@ export const DateFields = z.object({
   minutes: z.union([z.number().int().min(1).max(100_000), None]).optional(),
   accessWord: z.union([z.string().min(1).max(100), None]).optional(),
 });
-
-/** Between groups a split item is sealed (own thread only), readable (others' cannot be answered) or shared. Section 4. */
-export const Between = z.enum(["sealed", "readable", "shared"]);
-
-/** Whose names a student finds on the class list. Source: semantics.md section 4. */
-export const ClassList = z.discriminatedUnion("to", [
-  z.object({ to: z.literal("everyone") }),
-  z.object({ to: z.literal("nobody") }),
-  z.object({ to: z.literal("layer"), layerId: Id }),
-]);
-
-export const NoClassDay = z.object({ day: Day, title: z.string().trim().max(100) });
-
-/**
- * What a coordinator may allow: publishing what touches nobody outside the scope, and changing who is in the groups given.
- */
-export const StaffMay = z.enum(["publish", "change members"]);
-
-export const Course = z.object({
-  id: Id,
-  code: z.string().max(40),
-  title: Title,
-  term: z.string().max(80),
-  termStart: Day,
-  termEnd: Day,
-  timeZone: z.string().max(60),
-  noClassDays: z.array(NoClassDay).max(200),
-  datePolicy: z.enum(["most generous", "layer order"]),
-  /** Layer ids, and `sections` where the order places them; layers left out come after, sections last. */
-  layerOrder: z.array(z.string()),
-  indexes: z.object({
-    discussions: z.boolean(),
-    files: z.boolean(),
-    calendar: z.boolean(),
-    work: z.boolean(),
-  }),
-  /** What somebody types to visit the course; null where nobody can. */
-  visitorCode: z.string().trim().min(3).max(40).nullable(),
-  classList: ClassList,
-  /** Words that tell a level or a need: a label that holds one is warned of. */
-  tellingWords: z.array(z.string().trim().min(2).max(60)).max(300),
-  /** How split items are split, where that is decided once; locked: no item may be split otherwise. */
-  splitting: z.object({ layerId: Id, between: Between, locked: z.boolean() }).nullable(),
-  /** The layer whose groups' own patterns say when a student meets; null: sections' only. */
-  meetingLayerId: Id.nullable(),
-  /** By how many percent the working time of groups may differ before the audit asks. */
-  unequalShare: z.number().int().min(0).max(100),
-  grading: Grading,
-  /** What instructors and support people may do by themselves, by person. Source: semantics.md section 9. */
-  staffMay: z.record(Id, z.array(StaffMay).max(2)),
-});
-
-/** A course's settings before anything is decided. */
-export const blankCourse = {
-  noClassDays: [],
-  datePolicy: "most generous" as const,
-  layerOrder: [],
-  indexes: { discussions: true, files: true, calendar: true, work: true },
-  visitorCode: null,
-  classList: { to: "everyone" as const },
-  tellingWords: [
-    "remedial",
-    "support",
-    "special needs",
-    "intervention",
-    "catch-up",
-    "weak",
-    "slow",
-    "low ability",
-    "high ability",
-    "gifted",
-    "advanced",
-    "basic",
-    "foundation",
-    "dyslexia",
-    "disability",
-    "extra time",
-    "repeat",
-    "probation",
-  ],
-  splitting: null,
-  meetingLayerId: null,
-  unequalShare: 25,
-  grading: { categories: [], missingIsZero: false, scale: [] },
-  staffMay: {},
-};
 
 export const Section = z.object({
   id: Id,
@@ -269,8 +184,6 @@ export type Target = z.infer<typeof Target>;
 export type Audience = z.infer<typeof Audience>;
 export type DateFields = z.infer<typeof DateFields>;
 export type DateField = keyof DateFields;
-export type StaffMay = z.infer<typeof StaffMay>;
-export type Course = z.infer<typeof Course>;
 export type Section = z.infer<typeof Section>;
 export type Person = z.infer<typeof Person>;
 export type Role = z.infer<typeof Role>;
@@ -281,8 +194,6 @@ export type Entrance = z.infer<typeof Entrance>;
 export type Override = z.infer<typeof Override>;
 export type Allowance = z.infer<typeof Allowance>;
 
-export type Between = z.infer<typeof Between>;
-export type ClassList = z.infer<typeof ClassList>;
 export type Acceptance = z.infer<typeof Acceptance>;
 
 export type Table<Row> = Record<string, Row>;

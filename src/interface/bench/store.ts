@@ -11,9 +11,10 @@ import { noProgress, type Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { type Draft, waitingIn } from "../../core/review/draft.ts";
 import type { Proposal } from "../../core/review/proposal.ts";
-import { type Failure, getJson, isFailure, postJson, postLines, sendJson } from "./fetch.ts";
+import { type Failure, getJson, isFailure, postJson } from "./fetch.ts";
 import { listen } from "./live.ts";
-import type { BenchState, Given, Notice, PlannedFor, Station } from "./state.ts";
+import { createOutgoing } from "./outgoing.ts";
+import type { BenchState, Given, Notice, Station } from "./state.ts";
 import { whyNotWithin } from "./within.ts";
 
 interface PlanAnswer {
@@ -55,7 +56,6 @@ export function createStore(courseId: string, firstStation: Station) {
     state = { ...state, ...changes };
     for (const listener of listeners) listener();
   };
-  let publicationId: string | null = null;
   /** Requests that change the draft go one after another, in the order in which they were made. */
   let queue: Promise<unknown> = Promise.resolve();
   let noticeId = 0;
@@ -95,7 +95,7 @@ export function createStore(courseId: string, firstStation: Station) {
 
   /** What others published is beneath the draft at once, which is carried over it; what no longer applies is told. */
   async function takeRevision(revision: number, by: string, says: string): Promise<void> {
-    if (revision <= state.revision || publicationId !== null) return;
+    if (revision <= state.revision || outgoing.isPublishing()) return;
     // Another window may have published this very draft: it is asked for with the plan.
     const [plan, kept] = await Promise.all([
       getJson<PlanAnswer>(`${address}/plan`),
@@ -115,10 +115,9 @@ export function createStore(courseId: string, firstStation: Station) {
 
   /** What was drafted in another window is here too. */
   async function takeDraft(version: number): Promise<void> {
-    if (version <= state.draft.version || state.sending > 0 || publicationId !== null) return;
+    if (version <= state.draft.version || state.sending > 0 || outgoing.isPublishing()) return;
     const draft = await getJson<Draft>(`${address}/draft`);
-    if (!isFailure(draft) && state.sending === 0)
-      set({ draft, drafted: carry(state.published, draft.commands, present()) });
+    if (!isFailure(draft) && state.sending === 0) setDraft(draft);
   }
 
   async function reloadProgress(): Promise<void> {
@@ -129,17 +128,6 @@ export function createStore(courseId: string, firstStation: Station) {
   async function reloadProposals(): Promise<void> {
     const answer = await getJson<{ proposals: Proposal[] }>(`${address}/proposals`);
     if (!isFailure(answer)) set({ proposals: answer.proposals });
-  }
-
-  /** What is asked of proposals: done, then draft and proposals as they are. Gives why not. */
-  async function proposal(method: "POST" | "DELETE", path: string, body: object): Promise<string | null> {
-    await queue;
-    const answer = await sendJson(method, `${address}/proposals${path}`, body);
-    if (isFailure(answer)) return answer.detail;
-    set({ leftOut: new Set() });
-    const [draft] = await Promise.all([getJson<Draft>(`${address}/draft`), reloadProposals()]);
-    if (!isFailure(draft)) set({ draft, drafted: carry(state.published, draft.commands, present()) });
-    return null;
   }
 
   /** Takes what the server says the draft is. */
@@ -249,39 +237,6 @@ export function createStore(courseId: string, firstStation: Station) {
     void post({ step: kind });
   }
 
-  /** Publishes the draft as it was reviewed. The id stays until an answer came, so that sending again publishes once. */
-  async function publish(staying: string[], planned?: PlannedFor): Promise<boolean> {
-    await queue;
-    publicationId ??= v7();
-    const body = { publicationId, revision: state.revision, version: state.draft.version, leave: staying, planned };
-    const answer = planned
-      ? await postJson(`${address}/publish`, body)
-      : await postLines(`${address}/publish`, body, (writing) => set({ writing }));
-    set({ writing: null });
-    if (isFailure(answer)) {
-      if (answer.status > 0) publicationId = null;
-      tell("wrong", answer.detail);
-      if (answer.status === 409) await load();
-      return false;
-    }
-    set({ leftOut: new Set() });
-    await load();
-    // Until then what is heard of this publication is no news.
-    publicationId = null;
-    tell(
-      "done",
-      planned ? "Planned. It goes out by itself, and can be taken back." : "Published. Everyone sees it now.",
-    );
-    return true;
-  }
-
-  /** Takes a planned publication back into the draft. */
-  async function takeBack(plannedId: string): Promise<void> {
-    const answer = await sendJson("DELETE", `${address}/publish`, { plannedId });
-    if (isFailure(answer)) tell("wrong", answer.detail);
-    await load();
-  }
-
   /** Shows the plan as it was published at a moment on every station; null: as it is. */
   async function lookBack(at: number | null): Promise<void> {
     if (at === null) return set({ asWas: null, moment: null });
@@ -289,6 +244,18 @@ export function createStore(courseId: string, firstStation: Station) {
     if (isFailure(then)) return tell("wrong", then.detail);
     set({ asWas: { at, plan: then.plan }, moment: at, now: present() });
   }
+
+  const setDraft = (draft: Draft) => set({ draft, drafted: carry(state.published, draft.commands, present()) });
+  const outgoing = createOutgoing({
+    address,
+    get: () => state,
+    set,
+    tell,
+    load,
+    sent: () => queue,
+    setDraft,
+    reloadProposals,
+  });
 
   /** The station that the review was opened from. */
   let reviewedFrom: Station | null = null;
@@ -310,9 +277,9 @@ export function createStore(courseId: string, firstStation: Station) {
     setProgress: (progress: Progress) => set({ progress, now: present() }),
     draft,
     step,
-    proposal,
-    publish,
-    takeBack,
+    proposal: outgoing.proposal,
+    publish: outgoing.publish,
+    takeBack: outgoing.takeBack,
     lookBack,
     /** Keeps the messages that go out with the next publication. */
     async keepLetters(letters: Message[]): Promise<string | null> {
@@ -329,7 +296,7 @@ export function createStore(courseId: string, firstStation: Station) {
       set({ leftOut });
     },
     /** Takes the draft that the server gave beside another answer. */
-    setDraft: (draft: Draft) => set({ draft, drafted: carry(state.published, draft.commands, present()) }),
+    setDraft,
     go,
     /** From the review back to where it was opened, if that was on this page. */
     goBack: () => reviewedFrom && go(reviewedFrom),

@@ -3,14 +3,13 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import type { Condition, Plan } from "../../plan/types.ts";
 import { t0 } from "../../tests/fixture.ts";
+import { inGroup, meet } from "../../tests/meeting-oracle.ts";
 import {
   conditionOf,
-  inGroup,
   isStudent,
   mayFail,
   mayHold,
   meant,
-  meet,
   sees,
   termOfStudent,
   type World,
