@@ -1,6 +1,7 @@
 /** The published plan of a course, kept in memory as long as the revision in the database is the same. */
 import type { PoolConnection } from "mysql2/promise";
 import { difference } from "../core/plan/difference.ts";
+import { wholePlan } from "../core/plan/tables.ts";
 import type { Course, Plan } from "../core/plan/types.ts";
 import { rows, run, transaction } from "./database.ts";
 import { type Entry, keepRevision, writeJournal } from "./journal.ts";
@@ -23,7 +24,8 @@ export async function course(courseId: string): Promise<StoredPlan | null> {
 }
 
 /** After a step was committed: the plan it led to need not be read back. */
-export const remember = (courseId: string, stored: StoredPlan): void => keep(courseId, stored);
+export const remember = (courseId: string, { revision, plan }: StoredPlan): void =>
+  keep(courseId, { revision, plan: wholePlan(plan) });
 
 function keep(courseId: string, stored: StoredPlan): void {
   copies.delete(courseId);
@@ -59,13 +61,17 @@ export async function moveCourse(
   told?: (done: number, of: number) => void,
 ): Promise<number> {
   const changes = difference(from.plan, to);
-  // It is packed while the database writes.
-  const writing = writeDifference(courseId, changes, connection, told);
-  const packed = pack(changes);
-  await writing;
+  // While the database writes, the step is packed and the plan that will be read next is made whole.
+  const [packed] = await Promise.all([
+    pack(changes).then((bytes) => {
+      wholePlan(to);
+      return bytes;
+    }),
+    writeDifference(courseId, changes, connection, told),
+  ]);
   const revision = from.revision + 1;
   await run("UPDATE courses SET revision = ? WHERE id = ?", [revision, courseId], connection);
-  await keepRevision(courseId, revision, entry.at, await packed, connection);
+  await keepRevision(courseId, revision, entry.at, packed, connection);
   await writeJournal(courseId, revision, entry, connection);
   return revision;
 }

@@ -3,6 +3,7 @@ import { type PersonCard, withPerson } from "../intake/commands.ts";
 import { openPlacements } from "../placement/commands.ts";
 import { derivedId, put, type Refusal, refuse } from "../plan/command.ts";
 import { compareNames, fullName, holdsAt, isStudentAt, lookup } from "../plan/lookup.ts";
+import { withCourse } from "../plan/tables.ts";
 import type { Enrolment, Person, Placement, Plan, Role, StaffMay } from "../plan/types.ts";
 
 export const staffRoles = ["coordinator", "instructor", "support"] as const satisfies Role[];
@@ -94,7 +95,7 @@ function give(plan: Plan, id: string, personId: string, given: Given, now: numbe
     now,
   );
   const next = put(put(plan, "enrolments", [...ended, ...begun]), "placements", [...left, ...placed]);
-  return { ...next, course: { ...next.course, staffMay } };
+  return withCourse(next, { staffMay });
 }
 
 /** Somebody of the institution joins the staff. */
@@ -127,5 +128,5 @@ export function withdrawStaff(plan: Plan, personId: string, now: number): Plan |
     "placements",
     endRows(openPlacements(plan, personId, now), now),
   );
-  return { ...next, course: { ...next.course, staffMay } };
+  return withCourse(next, { staffMay });
 }

@@ -1,6 +1,7 @@
 /** How marks come together: categories, what missing counts, the scale. Source: semantics.md section 7. */
 import { z } from "zod";
 import { defineCommand, put, refuse } from "../plan/command.ts";
+import { withCourse } from "../plan/tables.ts";
 import { Course, Id, type Item } from "../plan/types.ts";
 
 export const gradebookCommands = [
@@ -24,7 +25,7 @@ export const gradebookCommands = [
           const next = wanted !== null && known.has(wanted) ? wanted : null;
           return next === item.categoryId ? [] : [{ ...item, categoryId: next }];
         });
-        return put({ ...plan, course: { ...plan.course, grading } }, "items", moved);
+        return put(withCourse(plan, { grading }), "items", moved);
       },
       describe: (_, { grading }) =>
         grading.categories.length === 0

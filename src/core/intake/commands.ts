@@ -4,6 +4,7 @@ import { z } from "zod";
 import { followAll } from "../placement/commands.ts";
 import { defineCommand, derivedId, put, type Refusal, refuse } from "../plan/command.ts";
 import { fullName, holdsAt, lookup } from "../plan/lookup.ts";
+import { withCourse } from "../plan/tables.ts";
 import { type Enrolment, Id, NoClassDay, Person, type Plan, Role, Section } from "../plan/types.ts";
 import { fold } from "./fold.ts";
 
@@ -56,10 +57,7 @@ export const intakeCommands = [
     "course.noClassDays",
     { days: z.array(NoClassDay).max(200) },
     {
-      apply: (plan, { days }) => ({
-        ...plan,
-        course: { ...plan.course, noClassDays: [...days].sort((a, b) => (a.day < b.day ? -1 : 1)) },
-      }),
+      apply: (plan, { days }) => withCourse(plan, { noClassDays: [...days].sort((a, b) => (a.day < b.day ? -1 : 1)) }),
       describe: (_plan, { days }) => `${days.length} no-class days of the course`,
     },
   ),

@@ -1,6 +1,7 @@
 /** Commands that open a layer for self-placement and give codes. Source: semantics.md section 3. */
 import { z } from "zod";
 import { defineCommand, put, refuse } from "../plan/command.ts";
+import { withCourse } from "../plan/tables.ts";
 import { Course, Group, Id, SelfPlacement } from "../plan/types.ts";
 import { codesOf, foldCode } from "./self-placement.ts";
 
@@ -63,13 +64,10 @@ export const selfPlacementCommands = [
     { code: Course.shape.visitorCode },
     {
       apply(plan, { code }) {
-        const holder =
-          code === null
-            ? undefined
-            : codesOf({ ...plan, course: { ...plan.course, visitorCode: null } }).get(foldCode(code));
+        const holder = code === null ? undefined : codesOf(withCourse(plan, { visitorCode: null })).get(foldCode(code));
         if (holder !== undefined)
           return refuse("group.code", `The code ${code} belongs to ${holder} already. Choose another one.`);
-        return { ...plan, course: { ...plan.course, visitorCode: code } };
+        return withCourse(plan, { visitorCode: code });
       },
       describe: (_plan, { code }) => (code === null ? "No code for visitors" : `${code} is the code for visitors`),
     },

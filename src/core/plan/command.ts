@@ -4,7 +4,8 @@
  */
 import { parse, v5 } from "uuid";
 import { z } from "zod";
-import { Id, type Plan, type Table, type TableName } from "./types.ts";
+import { withChanges } from "./tables.ts";
+import { Id, type Plan, type TableName } from "./types.ts";
 
 export interface Refusal {
   refused: true;
@@ -45,52 +46,14 @@ export const refuse = (code: string, sentence: string): Refusal => ({
 });
 export const isRefusal = (value: object): value is Refusal => "refused" in value;
 
-// What a table was made from, and by which rows: two plans in a row are then compared without looking at every row.
-// The table before is not held: where it is gone, every row is looked at.
-const steps = new WeakMap<object, { from: WeakRef<object>; ids: string[] }>();
-const mostSteps = 5000;
-
-/** Ids of rows in which a table may differ from one that it was made from, the first change first; null: not known. */
-export function rowsSince(from: object, to: object): Set<string> | null {
-  const lists: string[][] = [];
-  let at: object | undefined = to;
-  while (at && at !== from && lists.length < mostSteps) {
-    const step = steps.get(at);
-    if (!step) return null;
-    lists.push(step.ids);
-    at = step.from.deref();
-  }
-  return at === from ? new Set(lists.reverse().flat()) : null;
-}
-
-/** A copy of a table that is to differ in some rows. */
-function copyOf(plan: Plan, table: TableName, ids: string[]): Table<{ id: string }> {
-  const old = plan[table] as Table<{ id: string }>;
-  const next: Table<{ id: string }> = {};
-  // Of a hundred thousand rows a loop makes the copy sooner than spreading does.
-  for (const id in old) next[id] = old[id] as { id: string };
-  steps.set(next, { from: new WeakRef(old), ids });
-  return next;
-}
-
 /** The plan with rows added or replaced. */
 export function put<Name extends TableName>(plan: Plan, table: Name, rows: Plan[Name][string][]): Plan {
-  if (rows.length === 0) return plan;
-  const next = copyOf(
-    plan,
-    table,
-    rows.map(({ id }) => id),
-  );
-  for (const row of rows) next[row.id] = row;
-  return { ...plan, [table]: next };
+  return rows.length === 0 ? plan : withChanges(plan, table, new Map(rows.map((row) => [row.id, row])));
 }
 
 /** The plan without some rows. */
 export function drop(plan: Plan, table: TableName, ids: string[]): Plan {
-  if (ids.length === 0) return plan;
-  const next = copyOf(plan, table, ids);
-  for (const id of ids) delete next[id];
-  return { ...plan, [table]: next };
+  return ids.length === 0 ? plan : withChanges(plan, table, new Map(ids.map((id) => [id, null])));
 }
 
 // The last command whose own id was read.

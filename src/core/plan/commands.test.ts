@@ -13,9 +13,9 @@ import {
   t0,
 } from "../tests/fixture.ts";
 import { apply, Command, replay, sayCommand } from "./apply.ts";
-import { isRefusal } from "./command.ts";
+import { isRefusal, put } from "./command.ts";
 import { foldersAbove, fullName, homeEnrolment, lookup, outlineOrder, studentsAt, targetName } from "./lookup.ts";
-import { blankGroup, blankItem, type Plan } from "./types.ts";
+import { blankGroup, blankItem, type Enrolment, type Plan } from "./types.ts";
 
 function course(): Plan {
   const plan = coursePlan();
@@ -151,13 +151,8 @@ describe("what commands do", () => {
   });
   test("choosing a home section moves whoever follows it", () => {
     const plan = applied(course(), { kind: "layer.followSections", layerId: "follow", name: "Sections" });
-    plan.enrolments.second = {
-      ...(plan.enrolments["ada in D1"] as object),
-      id: "second",
-      sectionId: "EV",
-      since: 1,
-    } as never;
-    const chosen = applied({ ...plan }, { kind: "enrolment.home", enrolmentId: "second" });
+    const second = { ...(plan.enrolments["ada in D1"] as Enrolment), id: "second", sectionId: "EV", since: 1 };
+    const chosen = applied(put(plan, "enrolments", [second]), { kind: "enrolment.home", enrolmentId: "second" });
     const groups = Object.values(chosen.placements)
       .filter((row) => row.personId === "ada" && row.until === null)
       .map((row) => chosen.groups[row.groupId]?.name);

@@ -2,7 +2,7 @@
  * The difference between two plans, row by row. Publishing writes it, the review reads it.
  * Applying a difference to `before` gives `after` (tested as a property).
  */
-import { rowsSince } from "./command.ts";
+import { changesSince, sourceOf } from "./tables.ts";
 import { type Plan, type TableName, tableNames } from "./types.ts";
 
 export type Row = { id: string } & Record<string, unknown>;
@@ -35,16 +35,17 @@ export function difference(before: Plan, after: Plan): RowChange[] {
     });
   }
   for (const table of tableNames) {
-    const [old, now] = [before[table] as Record<string, Row>, after[table] as Record<string, Row>];
-    if (old === now) continue;
-    const since = rowsSince(old, now);
+    if (sourceOf(before, table) === sourceOf(after, table)) continue;
+    const old = before[table] as Record<string, Row>;
+    const since = changesSince(before, after, table);
     if (since) {
-      for (const id of since) {
-        const [was, is] = [old[id] ?? null, now[id] ?? null];
+      for (const [id, row] of since) {
+        const [was, is] = [old[id] ?? null, row as Row | null];
         if (was !== is && !(was && is && same(was, is))) changes.push({ table, id, before: was, after: is });
       }
       continue;
     }
+    const now = after[table] as Record<string, Row>;
     for (const id of Object.keys(now)) {
       const [was, is] = [old[id] ?? null, now[id] as Row];
       // Rows that a command did not touch are the same object, so this is a pointer comparison for most.

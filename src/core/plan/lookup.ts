@@ -3,6 +3,7 @@
  * with it (tables are never changed in place), so that a plan in which a few rows of one table differ shares the
  * rest of its answers with the plan before.
  */
+import { rowsBy } from "./tables.ts";
 import type { Allowance, Enrolment, Entrance, Group, Item, Layer, Override, Placement, Plan, Target } from "./types.ts";
 
 export interface Lookup {
@@ -69,13 +70,9 @@ const setsOfGroup = once((table: Plan["sets"]) => {
     for (const groupId of groupIds) found.set(groupId, [...(found.get(groupId) ?? []), id]);
   return found;
 });
-const placementsOfPerson = once((table: Plan["placements"]) =>
-  collect(Object.values(table), ({ personId }) => personId),
-);
-const placementsOfGroup = once((table: Plan["placements"]) => collect(Object.values(table), ({ groupId }) => groupId));
-const enrolmentsOfPerson = once((table: Plan["enrolments"]) =>
-  collect(Object.values(table), ({ personId }) => personId),
-);
+const placementsOfPerson = rowsBy("placements", ({ personId }) => personId);
+const placementsOfGroup = rowsBy("placements", ({ groupId }) => groupId);
+const enrolmentsOfPerson = rowsBy("enrolments", ({ personId }) => personId);
 const children = once((table: Plan["items"]) =>
   collect(Object.values(table).sort(byPosition), ({ parentId }) => parentId),
 );
@@ -112,13 +109,13 @@ export function lookup(plan: Plan): Lookup {
       return setsOfGroup(plan.sets);
     },
     get placementsOfPerson() {
-      return placementsOfPerson(plan.placements);
+      return placementsOfPerson(plan);
     },
     get placementsOfGroup() {
-      return placementsOfGroup(plan.placements);
+      return placementsOfGroup(plan);
     },
     get enrolmentsOfPerson() {
-      return enrolmentsOfPerson(plan.enrolments);
+      return enrolmentsOfPerson(plan);
     },
     get children() {
       return children(plan.items);

@@ -1,5 +1,6 @@
 /** How dates are decided in the course: the policy, the order of layers, whose meetings count, what is unequal. Section 6. */
 import { defineCommand, refuse } from "../plan/command.ts";
+import { withCourse } from "../plan/tables.ts";
 import { Course } from "../plan/types.ts";
 
 const Rules = Course.pick({ datePolicy: true, layerOrder: true, meetingLayerId: true, unequalShare: true }).partial();
@@ -16,7 +17,7 @@ export const timingSettings = [
           return refuse("layer.gone", "The layer is no longer there.");
         if (layerOrder && new Set(layerOrder).size < layerOrder.length)
           return refuse("layer.twice", "A layer stands in the order only once.");
-        return { ...plan, course: { ...plan.course, ...rules } };
+        return withCourse(plan, rules);
       },
       describe(plan, { rules }) {
         const name = (id: string) =>

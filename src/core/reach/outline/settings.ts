@@ -1,5 +1,6 @@
 /** Settings of the course about who meets and sees what: indexes, class list, telling words, how items are split. Section 4. */
 import { defineCommand, put, refuse } from "../../plan/command.ts";
+import { withCourse } from "../../plan/tables.ts";
 import { Course, type Plan } from "../../plan/types.ts";
 
 /** What the course-wide indexes are called. */
@@ -23,7 +24,7 @@ export const settingsCommands = [
     "course.indexes",
     { indexes: Course.shape.indexes },
     {
-      apply: (plan, { indexes }) => ({ ...plan, course: { ...plan.course, indexes } }),
+      apply: (plan, { indexes }) => withCourse(plan, { indexes }),
       describe: (plan, { indexes }) => {
         const moved = (Object.keys(indexNames) as (keyof typeof indexNames)[]).filter(
           (key) => plan.course.indexes[key] !== indexes[key],
@@ -45,7 +46,7 @@ export const settingsCommands = [
           if (!layer) return gone();
           if (layer.private) return hidden();
         }
-        return { ...plan, course: { ...plan.course, classList } };
+        return withCourse(plan, { classList });
       },
       describe: (plan, { classList }) =>
         classList.to === "layer"
@@ -57,10 +58,8 @@ export const settingsCommands = [
     "course.tellingWords",
     { words: Course.shape.tellingWords },
     {
-      apply: (plan, { words }) => ({
-        ...plan,
-        course: { ...plan.course, tellingWords: [...new Set(words.map((word) => word.toLowerCase()))] },
-      }),
+      apply: (plan, { words }) =>
+        withCourse(plan, { tellingWords: [...new Set(words.map((word) => word.toLowerCase()))] }),
       describe: (_, { words }) => `${words.length} telling words`,
     },
   ),
@@ -69,7 +68,7 @@ export const settingsCommands = [
     { splitting: Course.shape.splitting },
     {
       apply(plan, { splitting }) {
-        const next = { ...plan, course: { ...plan.course, splitting } };
+        const next = withCourse(plan, { splitting });
         if (!splitting) return next;
         const layer = plan.layers[splitting.layerId];
         if (!layer) return gone();
