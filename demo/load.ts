@@ -9,7 +9,7 @@ import { fullName } from "../src/core/plan/lookup.ts";
 import { emptyPlan, type Person, type Plan } from "../src/core/plan/types.ts";
 import { createAccount, hashPassword } from "../src/server/accounts.ts";
 import { now } from "../src/server/clock.ts";
-import { closeDatabase, insertMany, rows, transaction } from "../src/server/database.ts";
+import { closeDatabase, insertMany, rows, run, transaction } from "../src/server/database.ts";
 import { migrate } from "../src/server/migrate.ts";
 import { insertCourse, writeDifference } from "../src/server/plan-rows.ts";
 import type { Activity } from "./activity.ts";
@@ -62,7 +62,8 @@ async function storeFiles(plan: Plan, connection: PoolConnection): Promise<void>
     const { id, name, type, size } = file;
     const columns = ["id", "course_id", "name", "type", "size", "stored_by", "at"];
     await insertMany("files", columns, [[id, plan.course.id, name, type, size, by, now()]], connection);
-    await insertMany("file_parts", ["file_id", "part", "bytes"], [[id, 0, Buffer.from(fieldCard.text)]], connection);
+    const part = [id, Buffer.from(fieldCard.text)];
+    await run("INSERT INTO file_parts (file_id, part, bytes) VALUES (?, 0, ?)", part, connection);
   }
 }
 

@@ -2,7 +2,7 @@
 import { v7 } from "uuid";
 import { fileTrouble, plainName, typeOf } from "../core/formats/stored-files.ts";
 import type { Item } from "../core/plan/types.ts";
-import { insertMany, rows, run, transaction } from "./database.ts";
+import { rows, run, transaction } from "./database.ts";
 
 export type StoredFile = NonNullable<Item["file"]>;
 const partBytes = 1024 * 1024;
@@ -26,7 +26,7 @@ export async function storeFile(
     );
     for (let part = 0; part * partBytes < file.bytes.length; part++) {
       const bytes = Buffer.from(file.bytes.subarray(part * partBytes, (part + 1) * partBytes));
-      await insertMany("file_parts", ["file_id", "part", "bytes"], [[stored.id, part, bytes]], connection);
+      await run("INSERT INTO file_parts (file_id, part, bytes) VALUES (?, ?, ?)", [stored.id, part, bytes], connection);
     }
   });
   return stored;
