@@ -10,7 +10,7 @@ import { type Chance, chance } from "../src/core/placement/forming/random.ts";
 import { start } from "../src/core/placement/forming/search.ts";
 import { Standing } from "../src/core/placement/forming/standing.ts";
 import { plainForming } from "../src/core/placement/forming/wishes.ts";
-import type { Row } from "./measure.ts";
+import { median, type Row } from "./measure.ts";
 
 /** A course to form: scores, years, earlier partners, and 5 % of the students in pairs that are kept apart. */
 function course(students: number, size: number, seed: number): FormingInput {
@@ -107,8 +107,6 @@ function programme({ people, bins, low, high, numbers, categories, pairs, wishes
   const binary = each(people.length, (person) => each(bins, (bin) => x(person, bin)).join(" ")).join("\n");
   return `Minimize\n obj: ${terms(cost)}\nSubject To\n${rows.map((row, at) => ` r${at}: ${row}`).join("\n")}\nBounds\n${bounds.map((bound) => ` ${bound}`).join("\n")}\nBinary\n${binary}\nEnd\n`;
 }
-
-const median = (values: number[]) => [...values].sort((a, b) => a - b)[values.length >> 1] as number;
 
 async function small(): Promise<Row> {
   const solver = await highs();

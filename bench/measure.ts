@@ -1,4 +1,4 @@
-/** Measuring: the best of several runs of each, interleaved, always as a ratio to a floor or peer of the same run. */
+/** Measuring: the best, or the median, of several runs of each, interleaved, always as a ratio to a floor or peer of the same run. */
 export interface Row {
   name: string;
   /** Milliseconds of ours. */
@@ -27,6 +27,8 @@ export async function fastest<Name extends string>(
   }
   return best;
 }
+
+export const median = (values: number[]) => [...values].sort((a, b) => a - b)[values.length >> 1] as number;
 
 /** Keeps a result alive, so that no run is optimised away. */
 let kept = 0;

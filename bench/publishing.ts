@@ -17,7 +17,7 @@ import { addCommands, readDraft } from "../src/server/drafts.ts";
 import { migrate } from "../src/server/migrate.ts";
 import { insertCourse, writeDifference } from "../src/server/plan-rows.ts";
 import { publish } from "../src/server/publishing.ts";
-import { fastest, keep, type Row } from "./measure.ts";
+import { fastest, keep, median, type Row } from "./measure.ts";
 import { evaluate, fresh, largeCourse, now } from "./reach.ts";
 
 const command = (fields: object) => Command.parse({ id: v7(), ...fields });
@@ -70,7 +70,7 @@ async function publishRow(): Promise<Row> {
   });
   const courseId = own.course.id;
   let written = 0;
-  // Drafted beforehand: what is measured is the publication.
+  // Drafted beforehand: what is measured is the publication, and the write beside it, each in turn.
   const ready: { revision: number; version: number }[] = [];
   const draft = async () => {
     const answer = await addCommands(courseId, accountId, [follow()]);
@@ -78,15 +78,15 @@ async function publishRow(): Promise<Row> {
     const revision = (await course(courseId))?.revision ?? 0;
     ready.push({ revision, version: (await readDraft(courseId, accountId)).version });
   };
-  const times = 5;
-  let [ours, bare] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY];
+  const times = 9;
+  const [ours, bare]: [number[], number[]] = [[], []];
   for (let round = 0; round < times; round++) {
     await draft();
     const before = (await course(courseId))?.plan as Plan;
     const seen = ready.at(-1) as (typeof ready)[number];
     let started = performance.now();
     const answer = await publish(courseId, accountId, { publicationId: v7(), leave: [], ...seen });
-    ours = Math.min(ours, performance.now() - started);
+    ours.push(performance.now() - started);
     if (!answer.published) throw new Error(answer.reason);
     const changes = difference(before, (await course(courseId))?.plan as Plan).filter(
       ({ table }) => table === "placements",
@@ -101,13 +101,13 @@ async function publishRow(): Promise<Row> {
         connection,
       ),
     );
-    bare = Math.min(bare, performance.now() - started);
+    bare.push(performance.now() - started);
   }
   return {
     name: "Publishing a draft that touches 5,000 students",
-    ours,
-    against: [{ name: "a bare batched write of the same rows", milliseconds: bare, kind: "floor" }],
-    note: `${written.toLocaleString("en-GB")} placements in new groups; target at most 1.5`,
+    ours: median(ours),
+    against: [{ name: "a bare batched write of the same rows", milliseconds: median(bare), kind: "floor" }],
+    note: `${written.toLocaleString("en-GB")} placements in new groups; median; target at most 1.5`,
   };
 }
 

@@ -62,12 +62,12 @@ export async function moveCourse(
 ): Promise<number> {
   const changes = difference(from.plan, to);
   // While the database writes, the step is packed and the plan that will be read next is made whole.
-  const [packed] = await Promise.all([
+  const [, packed] = await Promise.all([
+    writeDifference(courseId, changes, connection, told),
     pack(changes).then((bytes) => {
       wholePlan(to);
       return bytes;
     }),
-    writeDifference(courseId, changes, connection, told),
   ]);
   const revision = from.revision + 1;
   await run("UPDATE courses SET revision = ? WHERE id = ?", [revision, courseId], connection);

@@ -72,7 +72,7 @@ export function downstream(before: Plan, after: Plan, t: number): Downstream {
 }
 
 /** Of some students who were there before, those for whom a date of an item comes out otherwise. */
-function movedDates(before: Plan, after: Plan, students: string[], t: number): string[] {
+function movedDates(before: Plan, after: Plan, students: readonly string[], t: number): string[] {
   const items = outlineOrder(after)
     .map(({ item }) => item)
     .filter(

@@ -20,7 +20,7 @@ export function followAll(plan: Plan, commandId: string, context: Context, layer
 }
 
 /** Ends placements at a moment; one that has not begun by then never was. */
-export function end(plan: Plan, placements: Placement[], at: number): Plan {
+export function end(plan: Plan, placements: readonly Placement[], at: number): Plan {
   return put(
     plan,
     "placements",

@@ -94,7 +94,7 @@ export function follow(plan: Plan, layer: Layer, t: number, idFor: (personId: st
 }
 
 /** How many students each rule takes, and who falls through, in the order of the rules. */
-export function countRules(plan: Plan, rules: PlacementRule[], students: string[], t: number) {
+export function countRules(plan: Plan, rules: PlacementRule[], students: readonly string[], t: number) {
   const taken = rules.map(() => 0);
   const through: string[] = [];
   for (const personId of students) {

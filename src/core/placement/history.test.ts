@@ -4,8 +4,10 @@ import { expect, test } from "vitest";
 import { apply, Command, replay } from "../plan/apply.ts";
 import { isRefusal } from "../plan/command.ts";
 import { difference } from "../plan/difference.ts";
-import { lookup, studentsAt } from "../plan/lookup.ts";
+import { holdsAt, lookup, studentsAt } from "../plan/lookup.ts";
 import type { Plan } from "../plan/types.ts";
+import { type Bits, hasBit } from "../reach/bits.ts";
+import { rosterAt } from "../reach/roster.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { type Formed, formNow } from "./forming/form.ts";
 import { formingInput } from "./forming/input.ts";
@@ -83,13 +85,25 @@ test("nobody is ever in two groups of a layer of one, nobody is lost, and what w
         if (isRefusal(next)) expect(next.sentence).toMatch(/\.$/);
         else plan = next;
         journal.push({ at: now, groupsOf: groupsOf(plan, now) });
-        expect(studentsAt(plan, now).sort()).toEqual([...people].sort());
+        expect([...studentsAt(plan, now)].sort()).toEqual([...people].sort());
         for (const layerId of ["Banks", "Teams"]) {
           const { inTwo, placed, unplaced, groups: all } = countLayer(plan, layerId, now);
           expect(inTwo).toEqual([]);
           expect(placed + unplaced.length).toBe(people.length);
           expect(all.reduce((sum, { personIds }) => sum + personIds.length, 0)).toBe(placed);
         }
+      }
+      // What was kept on the way answers as a plan does that was never asked before, at every moment and in any order.
+      const strange = structuredClone(plan);
+      for (const t of [...journal.map(({ at }) => at - 1), ...journal.map(({ at }) => at).reverse()]) {
+        const [mine, theirs] = [rosterAt(plan, t), rosterAt(strange, t)];
+        expect([mine.students, mine.groups, mine.sections]).toEqual([theirs.students, theirs.groups, theirs.sections]);
+        const all = Object.values(plan.placements).filter((row) => holdsAt(row, t));
+        expect([...mine.groups.keys()].sort()).toEqual([...new Set(all.map(({ groupId }) => groupId))].sort());
+        for (const { groupId, personId } of all)
+          expect(hasBit(mine.groups.get(groupId) as Bits, mine.indexOf.get(personId) as number)).toBe(true);
+        for (const { id } of Object.values(plan.layers))
+          expect(countLayer(plan, id, t)).toEqual(countLayer(structuredClone(plan), id, t));
       }
       // A later change never changes the answer to an earlier question, up to the moment of the next change.
       for (const [at, written] of journal.entries()) {

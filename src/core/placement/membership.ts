@@ -1,5 +1,5 @@
 /** Who is in which group at a moment. Source: semantics.md section 3. */
-import { holdsAt, isStudentAt, lookup, studentsAt } from "../plan/lookup.ts";
+import { holding, holdsAt, isStudentAt, lookup, studentsAt } from "../plan/lookup.ts";
 import type { Group, Layer, Placement, Plan } from "../plan/types.ts";
 
 export interface LayerCount {
@@ -19,9 +19,10 @@ export interface LayerCount {
 export const groupsAt = (plan: Plan, layerId: string, t: number): Group[] =>
   (lookup(plan).allGroupsOfLayer.get(layerId) ?? []).filter(({ archivedAt }) => archivedAt === null || t < archivedAt);
 
+const none: Placement[] = [];
 /** Open placements of one group at t. */
-export const placementsIn = (plan: Plan, groupId: string, t: number): Placement[] =>
-  (lookup(plan).placementsOfGroup.get(groupId) ?? []).filter((placement) => holdsAt(placement, t));
+export const placementsIn = (plan: Plan, groupId: string, t: number): readonly Placement[] =>
+  holding(lookup(plan).placementsOfGroup.get(groupId) ?? none, t);
 
 /** Students of a group at t: whoever else is placed there is not counted. */
 export const studentsOf = (plan: Plan, groupId: string, t: number): string[] => [
@@ -37,12 +38,42 @@ export function placementsAt(plan: Plan, layerId: string, t: number): Placement[
   return groupsAt(plan, layerId, t).flatMap(({ id }) => placementsIn(plan, id, t));
 }
 
-/** Students of each group of a layer at t, by name, with who is left over and what is wrong. */
+interface Counted {
+  layer: Layer;
+  groups: Group[];
+  placements: (readonly Placement[])[];
+  count: LayerCount;
+}
+const counted = new WeakMap<readonly string[], Map<string, Counted>>();
+const alike = (a: readonly unknown[], b: readonly unknown[]) =>
+  a.length === b.length && a.every((one, at) => one === b[at]);
+
+/**
+ * Students of each group of a layer at t, by name, with who is left over and what is wrong. Counted anew only where one
+ * of its groups or who is in it has changed.
+ */
 export function countLayer(plan: Plan, layerId: string, t: number, students = studentsAt(plan, t)): LayerCount {
+  const kept = counted.get(students) ?? new Map<string, Counted>();
+  counted.set(students, kept);
   const layer = plan.layers[layerId] as Layer;
+  const groups = groupsAt(plan, layerId, t);
+  const placements = groups.map(({ id }) => placementsIn(plan, id, t));
+  const ready = kept.get(layerId);
+  if (ready?.layer === layer && alike(ready.groups, groups) && alike(ready.placements, placements)) return ready.count;
+  const count = countStudents(layer, groups, placements, students);
+  kept.set(layerId, { layer, groups, placements, count });
+  return count;
+}
+
+function countStudents(
+  layer: Layer,
+  groupsThen: Group[],
+  placements: (readonly Placement[])[],
+  students: readonly string[],
+): LayerCount {
   const groupsOf = new Map<string, string[]>();
   const heldIn = new Map<string, number>();
-  for (const placement of placementsAt(plan, layerId, t)) {
+  for (const placement of placements.flat()) {
     const list = groupsOf.get(placement.personId) ?? [];
     if (!list.includes(placement.groupId)) list.push(placement.groupId);
     groupsOf.set(placement.personId, list);
@@ -61,7 +92,7 @@ export function countLayer(plan: Plan, layerId: string, t: number, students = st
       else members.set(groupId, [personId]);
     }
   }
-  const groups = groupsAt(plan, layerId, t).map((group) => ({
+  const groups = groupsThen.map((group) => ({
     group,
     personIds: members.get(group.id) ?? [],
     held: heldIn.get(group.id) ?? 0,

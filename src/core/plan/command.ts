@@ -56,6 +56,7 @@ export function drop(plan: Plan, table: TableName, ids: string[]): Plan {
   return ids.length === 0 ? plan : withChanges(plan, table, new Map(ids.map((id) => [id, null])));
 }
 
+const utf8 = new TextEncoder();
 // The last command whose own id was read.
 let named = { id: "", bytes: new Uint8Array(16) };
 
@@ -66,5 +67,5 @@ let named = { id: "", bytes: new Uint8Array(16) };
 export function derivedId(commandId: string, ...parts: string[]): string {
   // One command makes thousands of ids: its own is read once.
   if (named.id !== commandId) named = { id: commandId, bytes: parse(commandId) };
-  return v5(parts.join("/"), named.bytes);
+  return v5(utf8.encode(parts.join("/")), named.bytes);
 }

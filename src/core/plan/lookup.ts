@@ -141,6 +141,46 @@ export function lookup(plan: Plan): Lookup {
 export const holdsAt = (row: { since: number; until: number | null }, t: number) =>
   row.since <= t && (row.until === null || t < row.until);
 
+interface Spell {
+  since: number;
+  until: number | null;
+}
+interface Held<Row> {
+  from: number;
+  until: number;
+  rows: Row[];
+}
+// Of two plans at two moments, each list is asked for at most so often before it changes.
+const mostHeld = 4;
+const held = new WeakMap<readonly Spell[], Held<Spell>[]>();
+
+function heldAt<Row extends Spell>(rows: readonly Row[], t: number): Held<Row> {
+  const ready = (held.get(rows) ?? []) as Held<Row>[];
+  const found = ready.find(({ from, until }) => from <= t && t < until);
+  if (found) return found;
+  const made: Held<Row> = { from: Number.NEGATIVE_INFINITY, until: Number.POSITIVE_INFINITY, rows: [] };
+  for (const row of rows) {
+    for (const moment of [row.since, row.until ?? Number.POSITIVE_INFINITY]) {
+      if (moment <= t) made.from = Math.max(made.from, moment);
+      else made.until = Math.min(made.until, moment);
+    }
+    if (holdsAt(row, t)) made.rows.push(row);
+  }
+  held.set(rows, [made, ...ready].slice(0, mostHeld));
+  return made;
+}
+
+/** Those of some rows that hold at t: the same list for as long as none of them begins or ends. */
+export const holding = <Row extends Spell>(rows: readonly Row[], t: number): readonly Row[] => heldAt(rows, t).rows;
+
+/** The first moment after t at which one of some rows begins or ends. */
+export const holdingUntil = (rows: readonly Spell[], t: number): number => heldAt(rows, t).until;
+
+/** Every enrolment there is or was. */
+export const enrolmentRows = once((table: Plan["enrolments"]) => Object.values(table));
+/** Enrolments that are open at t. */
+export const openEnrolments = (plan: Plan, t: number) => holding(enrolmentRows(plan.enrolments), t);
+
 /** Whether somebody has an open enrolment at t, in whatever role. */
 export const isEnrolledAt = (plan: Plan, personId: string, t: number): boolean =>
   (lookup(plan).enrolmentsOfPerson.get(personId) ?? []).some((row) => holdsAt(row, t));
@@ -198,15 +238,21 @@ export function homeEnrolment(plan: Plan, personId: string, t: number): Enrolmen
   return best;
 }
 
-/** Everybody with an open student enrolment at t, by name. */
-export function studentsAt(plan: Plan, t: number): string[] {
+const studentsOf = once((_people: Plan["people"]) => new WeakMap<readonly Enrolment[], readonly string[]>());
+
+/** Everybody with an open student enrolment at t, by name: the same list for as long as they are the same enrolments. */
+export function studentsAt(plan: Plan, t: number): readonly string[] {
+  const open = openEnrolments(plan, t);
+  const kept = studentsOf(plan.people);
+  const ready = kept.get(open);
+  if (ready) return ready;
   const enrolled = new Set<string>();
-  for (const enrolment of Object.values(plan.enrolments)) {
-    if (enrolment.role === "student" && holdsAt(enrolment, t)) enrolled.add(enrolment.personId);
-  }
-  return peopleByName(plan.people)
+  for (const { role, personId } of open) if (role === "student") enrolled.add(personId);
+  const students = peopleByName(plan.people)
     .filter(({ id }) => enrolled.has(id))
     .map(({ id }) => id);
+  kept.set(open, students);
+  return students;
 }
 
 /** What a target is called by staff. */

@@ -10,21 +10,43 @@ type Rows = Table<Row>;
 /** Rows by id as they are now; null: taken away. */
 export type Changes = ReadonlyMap<string, Row | null>;
 
+/** A step from one table to the next. What changed is remembered longer than the tables in between are held. */
+interface Step {
+  from: WeakRef<Source>;
+  changes: Changes;
+  before: Step | null;
+  /** Rows that changed in this step and those before. */
+  count: number;
+}
+const mostRemembered = 20_000;
+
 /** A table as another with some rows added, replaced or taken away, in that order. */
 class Changed {
+  /** Held only until this table is whole. */
   #from: Source | null;
-  readonly #before: WeakRef<Source>;
+  readonly step: Step;
   #whole: Rows | null = null;
-  constructor(
-    from: Source,
-    readonly changes: Changes,
-  ) {
+  constructor(from: Source, changes: Changes) {
     this.#from = from;
-    this.#before = new WeakRef(from);
+    const before = from instanceof Changed ? from.step : null;
+    const count = changes.size + (before?.count ?? 0);
+    const isShort = count <= mostRemembered;
+    this.step = {
+      from: new WeakRef(from),
+      changes,
+      before: isShort ? before : null,
+      count: isShort ? count : changes.size,
+    };
   }
-  /** The table before; it is held only until this one is whole, and may be gone then. */
-  get from(): Source | undefined {
-    return this.#from ?? this.#before.deref();
+  /** A row as it is in this table. */
+  row(id: string): Row | null {
+    let at: Source = this;
+    while (at instanceof Changed && at.#whole === null) {
+      const row = at.step.changes.get(id);
+      if (row !== undefined) return row;
+      at = at.#from as Source;
+    }
+    return (at instanceof Changed ? (at.#whole as Rows) : at)[id] ?? null;
   }
   get isWhole(): boolean {
     return this.#whole !== null;
@@ -41,8 +63,8 @@ class Changed {
     const whole: Rows = {};
     // Of a hundred thousand rows a loop makes the copy sooner than spreading does.
     for (const id in base) whole[id] = base[id] as Row;
-    for (const { changes } of steps.reverse())
-      for (const [id, row] of changes) {
+    for (const { step } of steps.reverse())
+      for (const [id, row] of step.changes) {
         if (row) whole[id] = row;
         else delete whole[id];
       }
@@ -105,18 +127,16 @@ export const withCourse = (plan: Plan, fields: Partial<Plan["course"]>): Plan =>
 /** The same plan with every table whole: for one that is kept long, or read much. */
 export const wholePlan = (plan: Plan): Plan => ({ ...plan });
 
-const mostSteps = 5000;
-
-/** The steps from one table to another, the last first; null: not known. */
-function stepsBetween(from: Source, to: Source): Changed[] | null {
-  const steps: Changed[] = [];
-  let at: Source | undefined = to;
-  while (at !== from) {
-    if (!(at instanceof Changed) || steps.length >= mostSteps) return null;
-    steps.push(at);
-    at = at.from && known(at.from);
+/** The steps to a table from the nearest one before that is looked for, the first one first; null: not known. */
+function stepsTo(to: Source, isIt: (source: Source) => boolean): { from: Source; steps: Step[] } | null {
+  if (isIt(to)) return { from: to, steps: [] };
+  const steps: Step[] = [];
+  for (let step = to instanceof Changed ? to.step : null; step; step = step.before) {
+    steps.push(step);
+    const from = step.from.deref();
+    if (from && isIt(from)) return { from, steps: steps.reverse() };
   }
-  return steps;
+  return null;
 }
 
 /**
@@ -124,24 +144,16 @@ function stepsBetween(from: Source, to: Source): Changed[] | null {
  * null: not known.
  */
 export function changesSince(before: Plan, after: Plan, name: TableName): Changes | null {
-  const steps = stepsBetween(sourceOf(before, name) as Source, sourceOf(after, name) as Source);
-  return steps && new Map(steps.reverse().flatMap(({ changes }) => [...changes]));
+  const old = sourceOf(before, name);
+  const found = stepsTo(sourceOf(after, name) as Source, (source) => source === old);
+  return found && new Map(found.steps.flatMap(({ changes }) => [...changes]));
 }
 
-function rowIn(source: Source, id: string): Row | null {
-  let at = source;
-  while (at instanceof Changed) {
-    const row = at.changes.get(id);
-    if (row !== undefined) return row;
-    at = at.from ?? at.whole;
-  }
-  return at[id] ?? null;
-}
-
-/** Rows by key, of a table of which the rows before some steps were known; null where the order would be lost. */
-function afterSteps(
+/** Rows by key after some steps, from those before; lists in which nothing changed are the same ones. */
+function indexAfter(
   before: Map<string, Row[]>,
-  steps: Changed[],
+  from: Source,
+  steps: Step[],
   key: (row: Row) => string,
 ): Map<string, Row[]> | null {
   const index = new Map(before);
@@ -154,10 +166,11 @@ function afterSteps(
     index.set(at, copy);
     return copy;
   };
-  for (const { changes, from } of steps) {
-    if (!from) return null;
+  const now = new Map<string, Row | null>();
+  for (const { changes } of steps)
     for (const [id, row] of changes) {
-      const was = rowIn(from, id);
+      const was = now.get(id) ?? (now.has(id) ? null : from instanceof Changed ? from.row(id) : (from[id] ?? null));
+      now.set(id, row);
       const kept = row ?? was;
       if (!kept) continue;
       const list = listOf(key(kept));
@@ -171,11 +184,13 @@ function afterSteps(
         own.delete(key(kept));
       }
     }
-  }
   return index;
 }
 
-/** The rows of a table by a key of theirs, in the table's order: found once a table, and carried over its changes. */
+/**
+ * The rows of a table by a key of theirs, in the table's order: found once a table, and carried over its changes.
+ * A list in which nothing changed stays the same list.
+ */
 export function rowsBy<Name extends TableName>(
   name: Name,
   key: (row: Plan[Name][string]) => string,
@@ -183,17 +198,12 @@ export function rowsBy<Name extends TableName>(
   type Index = Map<string, Plan[Name][string][]>;
   const kept = new WeakMap<Source, Index>();
   const carried = (source: Source): Index | null => {
-    const steps: Changed[] = [];
-    let at: Source | undefined = source;
-    while (at && !kept.has(at)) {
-      if (!(at instanceof Changed) || steps.length >= mostSteps) return null;
-      steps.push(at);
-      at = at.from && known(at.from);
-    }
-    const before = at && kept.get(at);
+    const found = stepsTo(source, (each) => kept.has(each));
+    const before = found && kept.get(found.from);
+    if (!before) return null;
     // Of a long draft only the last step keeps what is known.
-    if (at !== source && at instanceof Changed && !at.isWhole) kept.delete(at);
-    return before ? (afterSteps(before, steps.reverse(), key as (row: Row) => string) as Index | null) : null;
+    if (found.from instanceof Changed && !found.from.isWhole) kept.delete(found.from);
+    return indexAfter(before, found.from, found.steps, key as (row: Row) => string) as Index | null;
   };
   return (plan) => {
     const source = sourceOf(plan, name) as Source;

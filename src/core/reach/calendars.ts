@@ -155,7 +155,7 @@ function originOf(reach: Reach, item: Item, index: number): string {
 }
 
 /** The groups of the layer that follows sections in which some students are, or how many they are. */
-function whoSay(plan: Plan, students: string[], indexes: number[]): string {
+function whoSay(plan: Plan, students: readonly string[], indexes: number[]): string {
   const layer = lookup(plan).layers.find(({ following }) => following !== null);
   const ids = new Set(indexes.map((index) => students[index]));
   const groups = layer

@@ -6,6 +6,7 @@
  */
 import { holdsAt, lookup } from "../plan/lookup.ts";
 import type { GroupMark, HandIn, Mark } from "../plan/progress.ts";
+import { sourceOf } from "../plan/tables.ts";
 import type { Item, Plan } from "../plan/types.ts";
 
 /** Whether groups hand it in together. */
@@ -61,7 +62,7 @@ const kept = new WeakMap<HandIn[] | Mark[] | Item, Kept>();
 
 /** What an item's rows come to for each person, with what their groups did and were given. */
 export function sharedIn(plan: Plan, item: Item, handIns: HandIn[], marks: Mark[], groupMarks: GroupMark[]): Shared {
-  const of = [plan.placements, plan.enrolments, plan.groups, handIns, marks, groupMarks];
+  const of = [sourceOf(plan, "placements"), plan.enrolments, plan.groups, handIns, marks, groupMarks];
   const ready = kept.get(item);
   if (ready?.of.every((one, at) => one === of[at])) return ready;
   const layerId = item.split?.layerId ?? "";

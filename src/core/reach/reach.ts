@@ -42,7 +42,7 @@ export interface Reach extends Record<Question, (item: Item) => Bits> {
   given: Progress;
   t: number;
   /** Person ids; the place in this list is the bit. */
-  students: string[];
+  students: readonly string[];
   indexOf: Map<string, number>;
   everyone: Bits;
   sets: Algebra;

@@ -2,7 +2,17 @@
  * The students of a moment and who of them is in which group and section, as bits. Kept with the tables it was read
  * from; a placement that changes moves one bit. Source: semantics.md sections 3 and 4.
  */
-import { holdsAt, lookup, studentsAt } from "../plan/lookup.ts";
+import {
+  enrolmentRows,
+  holding,
+  holdingUntil,
+  holdsAt,
+  lookup,
+  once,
+  openEnrolments,
+  studentsAt,
+} from "../plan/lookup.ts";
+import { sourceOf } from "../plan/tables.ts";
 import type { Enrolment, Placement, Plan, Target } from "../plan/types.ts";
 import { type Calendar, calendarOf, meetingGroups } from "../timing/anchors.ts";
 import { type Memberships, membershipsIn } from "../timing/resolving/resolve.ts";
@@ -10,7 +20,7 @@ import { type Bits, copyBits, emptyBits, hasBit, or, setBit } from "./bits.ts";
 
 export interface Roster {
   /** Person ids, by name; the place in this list is the bit. */
-  students: string[];
+  students: readonly string[];
   indexOf: Map<string, number>;
   groups: Map<string, Bits>;
   sections: Map<string, Bits>;
@@ -18,79 +28,93 @@ export interface Roster {
   doubled: Map<string, number>;
 }
 
-function indexesOf(students: string[]): Map<string, number> {
+const indexes = new WeakMap<readonly string[], Map<string, number>>();
+function indexesOf(students: readonly string[]): Map<string, number> {
+  const ready = indexes.get(students);
+  if (ready) return ready;
   const indexOf = new Map<string, number>();
   for (let index = 0; index < students.length; index++) indexOf.set(students[index] as string, index);
+  indexes.set(students, indexOf);
   return indexOf;
 }
 
+interface Named {
+  indexOf: Map<string, number>;
+  bits: Bits;
+  isEmpty: boolean;
+  /** How many rows at once name a student, where more than one does, by place. */
+  doubled: Map<number, number>;
+}
+const named = new WeakMap<readonly object[], Named>();
+
+/** Whom some rows name, as bits. Put together once a list of rows: a placement that changes is read with its group's. */
+function namedIn(rows: readonly { personId: string }[], indexOf: Map<string, number>): Named {
+  const ready = named.get(rows);
+  if (ready?.indexOf === indexOf) return ready;
+  const made: Named = { indexOf, bits: emptyBits(indexOf.size), isEmpty: true, doubled: new Map() };
+  for (const { personId } of rows) {
+    const index = indexOf.get(personId);
+    if (index === undefined) continue;
+    made.isEmpty = false;
+    if (hasBit(made.bits, index)) made.doubled.set(index, (made.doubled.get(index) ?? 1) + 1);
+    setBit(made.bits, index);
+  }
+  named.set(rows, made);
+  return made;
+}
+
+const bySection = once((open: readonly Enrolment[]) => {
+  const found = new Map<string, Enrolment[]>();
+  for (const row of open) {
+    if (row.sectionId === null) continue;
+    const list = found.get(row.sectionId);
+    if (list) list.push(row);
+    else found.set(row.sectionId, [row]);
+  }
+  return found;
+});
+
+/** Students at places that are given, with the placements and enrolments that are open at t. */
 function rosterOf(
-  students: string[],
-  placements: Placement[],
-  enrolments: Enrolment[],
+  students: readonly string[],
+  indexOf: Map<string, number>,
+  placements: Map<string, Placement[]>,
+  enrolments: readonly Enrolment[],
   t: number,
-  indexOf = indexesOf(students),
 ): Roster {
   const [groups, sections, doubled] = [new Map<string, Bits>(), new Map<string, Bits>(), new Map<string, number>()];
-  for (const placement of placements) {
-    if (placement.since > t || (placement.until !== null && t >= placement.until)) continue;
-    const index = indexOf.get(placement.personId);
-    if (index === undefined) continue;
-    let bits = groups.get(placement.groupId);
-    if (!bits) {
-      bits = emptyBits(students.length);
-      groups.set(placement.groupId, bits);
-    }
-    const [word, mask] = [index >>> 5, 1 << (index & 31)];
-    if (((bits[word] as number) & mask) !== 0) {
-      const key = `${placement.groupId}/${index}`;
-      doubled.set(key, (doubled.get(key) ?? 1) + 1);
-    }
-    bits[word] = (bits[word] as number) | mask;
+  for (const [groupId, rows] of placements) {
+    const found = namedIn(holding(rows, t), indexOf);
+    if (!found.isEmpty) groups.set(groupId, found.bits);
+    for (const [index, count] of found.doubled) doubled.set(`${groupId}/${index}`, count);
   }
-  for (const enrolment of enrolments) {
-    const index = indexOf.get(enrolment.personId);
-    if (index === undefined || enrolment.sectionId === null || !holdsAt(enrolment, t)) continue;
-    let bits = sections.get(enrolment.sectionId);
-    if (!bits) {
-      bits = emptyBits(students.length);
-      sections.set(enrolment.sectionId, bits);
-    }
-    setBit(bits, index);
+  for (const [sectionId, rows] of bySection(enrolments)) {
+    const found = namedIn(rows, indexOf);
+    if (!found.isEmpty) sections.set(sectionId, found.bits);
   }
   return { students, indexOf, groups, sections, doubled };
 }
 
 // A review asks of two plans at two moments, most often with the same placements: the last few rosters are kept.
 const rosters = new WeakMap<
-  Plan["placements"],
-  { enrolments: Plan["enrolments"]; people: Plan["people"]; t: number; steadyUntil: number; roster: Roster }[]
+  object,
+  { students: readonly string[]; enrolments: readonly Enrolment[]; t: number; steadyUntil: number; roster: Roster }[]
 >();
-
-/** The first moment after t at which somebody is placed, enrolled or leaves: until then the roster is the same. */
-function steadyFrom(t: number, ...tables: { since: number; until: number | null }[][]): number {
-  let first = Number.POSITIVE_INFINITY;
-  for (const rows of tables)
-    for (const { since, until } of rows) {
-      if (since > t && since < first) first = since;
-      if (until !== null && until > t && until < first) first = until;
-    }
-  return first;
-}
 
 /** Every student at t. */
 export function rosterAt(plan: Plan, t: number): Roster {
-  const { placements, enrolments, people } = plan;
-  const kept = rosters.get(placements) ?? [];
-  rosters.set(placements, kept);
+  const [students, enrolments] = [studentsAt(plan, t), openEnrolments(plan, t)];
+  const source = sourceOf(plan, "placements");
+  const kept = rosters.get(source) ?? [];
   const found = kept.find(
-    (one) => one.t <= t && t < one.steadyUntil && one.enrolments === enrolments && one.people === people,
+    (one) => one.t <= t && t < one.steadyUntil && one.students === students && one.enrolments === enrolments,
   );
   if (found) return found.roster;
-  const [placed, enrolled] = [Object.values(placements), Object.values(enrolments)];
-  const roster = rosterOf(studentsAt(plan, t), placed, enrolled, t);
-  kept.unshift({ enrolments, people, t, steadyUntil: steadyFrom(t, placed, enrolled), roster });
-  kept.length = Math.min(kept.length, 4);
+  const { placementsOfGroup } = lookup(plan);
+  const roster = rosterOf(students, indexesOf(students), placementsOfGroup, enrolments, t);
+  let steadyUntil = Number.POSITIVE_INFINITY;
+  for (const rows of placementsOfGroup.values()) steadyUntil = Math.min(steadyUntil, holdingUntil(rows, t));
+  rosters.set(source, [{ students, enrolments, t, steadyUntil, roster }, ...kept].slice(0, 4));
   return roster;
 }
 
@@ -123,19 +147,27 @@ export function placesOf(rows: { personId: string }[], { indexOf, students }: Ro
   return of;
 }
 
-/** When a placement or an enrolment begins or ends, in order: in between everybody is in what they are in. */
-const changes = new WeakMap<Plan["placements"], { enrolments: Plan["enrolments"]; moments: Float64Array }>();
-function changesOf({ placements, enrolments }: Plan): Float64Array {
-  const ready = changes.get(placements);
-  if (ready?.enrolments === enrolments) return ready.moments;
+const beginningsOf = once((rows: readonly (Placement | Enrolment)[]) => {
   const found = new Set<number>();
-  for (const table of [placements, enrolments])
-    for (const { since, until } of Object.values(table)) {
-      found.add(since);
-      if (until !== null) found.add(until);
-    }
+  for (const { since, until } of rows) {
+    found.add(since);
+    if (until !== null) found.add(until);
+  }
+  return found;
+});
+
+/** When a placement or an enrolment begins or ends, in order: in between everybody is in what they are in. */
+const changes = new WeakMap<object, { enrolments: Plan["enrolments"]; moments: Float64Array }>();
+function changesOf(plan: Plan): Float64Array {
+  const { enrolments } = plan;
+  const source = sourceOf(plan, "placements");
+  const ready = changes.get(source);
+  if (ready?.enrolments === enrolments) return ready.moments;
+  const found = new Set(beginningsOf(enrolmentRows(enrolments)));
+  for (const rows of lookup(plan).placementsOfGroup.values())
+    for (const moment of beginningsOf(rows)) found.add(moment);
   const moments = Float64Array.from(found).sort();
-  changes.set(placements, { enrolments, moments });
+  changes.set(source, { enrolments, moments });
   return moments;
 }
 
@@ -155,14 +187,14 @@ export function rosterOfThese(plan: Plan, roster: Roster, t: number): { roster: 
   pasts.set(roster, known);
   const ready = known.get(low);
   if (ready) return ready;
-  const enrolments = Object.values(plan.enrolments);
-  const then = emptyBits(roster.students.length);
-  for (const row of enrolments) {
-    const index = row.role === "student" && holdsAt(row, t) ? roster.indexOf.get(row.personId) : undefined;
+  const { students, indexOf } = roster;
+  const enrolments = openEnrolments(plan, t);
+  const then = emptyBits(students.length);
+  for (const { role, personId } of enrolments) {
+    const index = role === "student" ? indexOf.get(personId) : undefined;
     if (index !== undefined) setBit(then, index);
   }
-  const placements = Object.values(plan.placements);
-  const made = { roster: rosterOf(roster.students, placements, enrolments, t, roster.indexOf), then };
+  const made = { roster: rosterOf(students, indexOf, lookup(plan).placementsOfGroup, enrolments, t), then };
   if (known.size > 200) known.clear();
   known.set(low, made);
   return made;
@@ -172,16 +204,13 @@ export function rosterOfThese(plan: Plan, roster: Roster, t: number): { roster: 
 export function rosterOfFew(plan: Plan, personIds: string[], t: number): Roster {
   const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
   const theirs = <Row>(rows: Map<string, Row[]>) => personIds.flatMap((personId) => rows.get(personId) ?? []);
-  const enrolments = theirs(enrolmentsOfPerson);
-  const students = new Set(
-    enrolments.filter((row) => row.role === "student" && holdsAt(row, t)).map((row) => row.personId),
-  );
-  return rosterOf(
-    personIds.filter((id) => students.has(id)),
-    theirs(placementsOfPerson),
-    enrolments,
-    t,
-  );
+  const open = holding(theirs(enrolmentsOfPerson), t);
+  const enrolled = new Set(open.filter(({ role }) => role === "student").map(({ personId }) => personId));
+  const students = personIds.filter((id) => enrolled.has(id));
+  const placements = new Map<string, Placement[]>();
+  for (const row of theirs(placementsOfPerson))
+    placements.set(row.groupId, [...(placements.get(row.groupId) ?? []), row]);
+  return rosterOf(students, indexesOf(students), placements, open, t);
 }
 
 /** The roster after some placements changed: the sets of their groups are new, every other is shared. */

@@ -253,7 +253,7 @@ export const hasClassList = ({ reach, visits }: StudentPage): boolean =>
  * The class list as the student may see it, by name: everyone, those who share a group of a chosen layer, or nobody
  * (null, and so for visitors). Source: semantics.md section 4, who sees whom.
  */
-export function studentClassList({ reach, index, personId, visits }: StudentPage): string[] | null {
+export function studentClassList({ reach, index, personId, visits }: StudentPage): readonly string[] | null {
   const { plan, t } = reach;
   const { classList } = plan.course;
   if (visits || classList.to === "nobody") return null;

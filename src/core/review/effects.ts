@@ -197,11 +197,12 @@ function workers({ progress }: Reach, itemId: string): Set<string> {
   return new Set([...(handIns.get(itemId) ?? []), ...(marks.get(itemId) ?? [])].map(({ personId }) => personId));
 }
 
-const sameList = (a: string[], b: string[]) => a.length === b.length && a.every((value, index) => value === b[index]);
+const sameList = (a: readonly string[], b: readonly string[]) =>
+  a.length === b.length && a.every((value, index) => value === b[index]);
 
-/** Tables whose rows change the dates of the people they name, and of nobody else. */
 /** Past so many people it is quicker to ask for everybody's dates at once. */
 const manyMoved = 200;
+/** Tables whose rows change the dates of the people they name, and of nobody else. */
 const personal = new Set(["placements", "enrolments", "people"]);
 
 function compareDates(old: Reach, now: Reach, changes: RowChange[], add: Add): void {

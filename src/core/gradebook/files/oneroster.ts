@@ -19,7 +19,7 @@ const scoreStatus = {
 /** An archive of some students and columns. `at` is the moment written into it. */
 export function writeGradebookArchive(
   sheet: Sheet,
-  personIds: string[],
+  personIds: readonly string[],
   columns: Item[],
   at: number,
 ): Uint8Array<ArrayBuffer> {

@@ -40,7 +40,11 @@ export function titlesOf(columns: Item[]): string[] {
 const leading = ["id", "name", "section"];
 
 /** Header and rows of some students and columns; the total comes last, to be read, not to be taken in. */
-export function marksTable(sheet: Sheet, personIds: string[], columns: Item[]): { header: string[]; rows: string[][] } {
+export function marksTable(
+  sheet: Sheet,
+  personIds: readonly string[],
+  columns: Item[],
+): { header: string[]; rows: string[][] } {
   const { plan, t } = sheet.reach;
   const totals = sheet.percentages();
   return {

@@ -54,7 +54,8 @@ function slowScore(input: FormingInput, formed: Formed): number[] {
     let [cost, worst] = [0, 0];
     for (const [at, { people }] of input.scopes.entries()) {
       const groups = formed.scopes[at]?.groups.map((group) => group.people) ?? [];
-      const pairs = (list: string[]) => list.flatMap((a, from) => list.slice(from + 1).map((b) => [a, b] as const));
+      const pairs = (list: readonly string[]) =>
+        list.flatMap((a, from) => list.slice(from + 1).map((b) => [a, b] as const));
       if (wish.kind === "new partners") {
         const were = (a: string, b: string) =>
           (input.partners[number] ?? []).some(

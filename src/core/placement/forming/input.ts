@@ -8,7 +8,7 @@ import type { Forming } from "./wishes.ts";
 export interface FormingScope {
   groupId: string | null;
   name: string;
-  people: string[];
+  people: readonly string[];
   /** Groups that are there already, those with held students first. */
   existing: string[];
   /** Who is held, and in which of the existing groups. */
@@ -57,7 +57,7 @@ export function formingInput(plan: Plan, layerId: string | null, forming: Formin
     ? placementsAt(plan, layerId, t).filter(({ held, personId }) => held && isStudent.has(personId))
     : [];
   const taken = new Set<string>();
-  const scopeOf = (groupId: string | null, name: string, people: string[]): FormingScope => {
+  const scopeOf = (groupId: string | null, name: string, people: readonly string[]): FormingScope => {
     const there = new Set(people);
     const held = heldRows.filter(({ personId }) => there.has(personId));
     const mine = own.filter((group) => forming.scopeLayerId === null || group.scopeGroupId === groupId);
@@ -102,7 +102,10 @@ export function formingInput(plan: Plan, layerId: string | null, forming: Formin
 }
 
 /** Columns that students have something in, and whether it is a number for nearly all who have. */
-export function formingColumns(plan: Plan, students: string[]): { column: string; number: boolean; values: number }[] {
+export function formingColumns(
+  plan: Plan,
+  students: readonly string[],
+): { column: string; number: boolean; values: number }[] {
   const found = new Map<string, string[]>();
   for (const id of students)
     for (const [column, value] of Object.entries(plan.people[id]?.attributes ?? {})) {

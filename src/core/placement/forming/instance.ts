@@ -32,7 +32,7 @@ export interface PairTerm {
 }
 
 export interface Instance {
-  people: string[];
+  people: readonly string[];
   bins: number;
   /** Sizes of each bin; at most `above` bins are larger than `low` (infinity where that is free). */
   low: number;
@@ -56,7 +56,7 @@ export interface Blocks {
 }
 
 /** Wishes as blocks, or the wishes among them that contradict at sight. */
-export function blocksOf(people: string[], wishes: HardWish[]): Blocks | null {
+export function blocksOf(people: readonly string[], wishes: HardWish[]): Blocks | null {
   const index = new Map(people.map((id, at) => [id, at]));
   const root = Int32Array.from(people, (_, at) => at);
   const find = (at: number): number => {

@@ -37,7 +37,7 @@ export function sayHard(wish: HardWish, name: NameOf, groupName: (bin: number) =
 }
 
 /** What a group is like, a line for each soft wish that has one. */
-export function traits(input: FormingInput, people: string[]): string[] {
+export function traits(input: FormingInput, people: readonly string[]): string[] {
   return input.forming.soft.flatMap((wish) => {
     if (wish.kind === "new partners") return [];
     const { numbers, counts, least, most, mean } = traitsOf(

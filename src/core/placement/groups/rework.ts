@@ -34,7 +34,7 @@ export function twins(groups: Pick<Group, "name">[]): Refusal | null {
 export function carry(
   plan: Plan,
   commandId: string,
-  moved: Placement[],
+  moved: readonly Placement[],
   groupId: string,
   now: number,
   held?: boolean,

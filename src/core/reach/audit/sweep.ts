@@ -28,7 +28,7 @@ export interface Span {
 }
 export interface Sweep {
   plan: Plan;
-  students: string[];
+  students: readonly string[];
   indexOf: Map<string, number>;
   ever: Map<string, Bits>;
   /** Who was within an item's own opens and closes at some moment. */

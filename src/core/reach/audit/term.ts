@@ -87,7 +87,7 @@ function sectionCalendar(plan: Plan, sectionId: string): Calendar {
 }
 
 /** The steps of the term in order. Rosters of steps are not changed afterwards. */
-export function* stepsOf(plan: Plan, students: string[]): Generator<Step> {
+export function* stepsOf(plan: Plan, students: readonly string[]): Generator<Step> {
   const { from, until } = termOf(plan);
   const clock = [from, ...instantsOf(plan, allCalendars(plan)).filter((at) => at > from && at < until)];
   const indexOf = new Map(students.map((personId, index) => [personId, index]));

@@ -7,7 +7,7 @@ import { isPublished, type Reach } from "../reach.ts";
 import { type Finding, finding, studentsSay } from "./finding.ts";
 import type { Sweep } from "./sweep.ts";
 
-const people = (students: string[], bits: Bits) => listBits(bits).map((index) => students[index] as string);
+const people = (students: readonly string[], bits: Bits) => listBits(bits).map((index) => students[index] as string);
 
 /** The folder above an item that leaves some of these out, and why that does not hold them back. */
 function leakWhy({ plan, meant }: Reach, item: Item): string {
@@ -51,10 +51,10 @@ export function leaks(reach: Reach, { spans, students }: Sweep): Finding[] {
   });
 }
 
-const places = new WeakMap<Sweep, WeakMap<string[], Int32Array>>();
+const places = new WeakMap<Sweep, WeakMap<readonly string[], Int32Array>>();
 /** The place in the sweep of each student of a reach. */
-function placesIn(found: Sweep, students: string[]): Int32Array {
-  const known = places.get(found) ?? new WeakMap<string[], Int32Array>();
+function placesIn(found: Sweep, students: readonly string[]): Int32Array {
+  const known = places.get(found) ?? new WeakMap<readonly string[], Int32Array>();
   places.set(found, known);
   const ready = known.get(students) ?? Int32Array.from(students, (personId) => found.indexOf.get(personId) ?? -1);
   known.set(students, ready);
