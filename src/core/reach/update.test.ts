@@ -1,9 +1,11 @@
 /** Reach carried over a change is the reach of the changed plan. */
 import fc from "fast-check";
 import { expect, test } from "vitest";
+import { put } from "../plan/command.ts";
 import { difference } from "../plan/difference.ts";
+import { noProgress } from "../plan/progress.ts";
 import type { Item, Plan } from "../plan/types.ts";
-import { t0 } from "../tests/fixture.ts";
+import { addItem, addLayer, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { randomCourse } from "../tests/random-course.ts";
 import { listBits } from "./bits.ts";
 import { questions, type Reach, reachAt } from "./reach.ts";
@@ -84,4 +86,24 @@ test("every answer after a change is the one that a fresh evaluation gives, seve
     }),
     { numRuns: 400 },
   );
+});
+
+test("who joins a group has handed in what it handed in, for whatever asks for that; who leaves has not", () => {
+  const plan = coursePlan();
+  addLayer(plan, "Pace", ["Quick", "Slow"]);
+  addStudent(plan, "ada", [], ["Slow"]);
+  addStudent(plan, "ben");
+  const work = addItem(plan, "work", { kind: "assignment", split: { layerId: "Pace", between: "sealed" } });
+  const page = addItem(plan, "page", { condition: { kind: "handedIn", itemId: "work" } });
+  const progress = { ...noProgress, handIns: [{ id: "h", personId: "ada", itemId: "work", at: t0 }] };
+  const joined = put(plan, "placements", [
+    { id: "ben", groupId: "Slow", personId: "ben", since: t0, until: null, held: false },
+  ]);
+  const [before, alone] = [reachAt(plan, progress, t0), put(joined, "items", [{ ...work, split: null }])];
+  const sees = (reach: Reach) => listBits(reach.sees(page)).map((index) => reach.students[index]);
+  expect(sees(before)).toEqual(["ada"]);
+  const after = reachAfter(before, joined, difference(plan, joined));
+  expect(sees(after)).toEqual(["ada", "ben"]);
+  expect(sees(reachAfter(after, alone, difference(joined, alone)))).toEqual(["ada"]);
+  expect(sees(reachAfter(after, plan, difference(joined, plan)))).toEqual(["ada"]);
 });

@@ -8,6 +8,7 @@ import type { MarkChange, Progress } from "../plan/progress.ts";
 import type { Entrance, Item, Override, Placement, Plan, Target } from "../plan/types.ts";
 import { isAnchor, meetingGroups } from "../timing/anchors.ts";
 import { combinedInto } from "./combined.ts";
+import { isGroupWork } from "./group-work.ts";
 import { itemsAskedBy, mentionsIn, targetKey } from "./mentions.ts";
 import { type Answers, type Question, questions, type Reach, reachAt, reachOf } from "./reach.ts";
 import { rosterAfter } from "./roster.ts";
@@ -82,6 +83,9 @@ const movesGroup = ({ table, before, after }: RowChange): boolean =>
   before !== null &&
   (after === null || before.position !== after.position || before.pattern !== after.pattern);
 
+/** The layer whose groups share what is done in an item. */
+const sharedBy = (item: Item | null) => item && `${isGroupWork(item)} ${item.split?.layerId}`;
+
 interface Touched {
   /** Items whose own answers may differ. */
   items: Set<string>;
@@ -97,8 +101,9 @@ function touchedBy(reach: Reach, plan: Plan, changes: RowChange[]): Touched {
     if (table === "items") {
       const [was, is] = [before as Item | null, after as Item | null];
       items.add(id);
-      // What can be earned decides whether enough was; a copy that became part of an item brings its marks.
-      if (was?.points !== is?.points || was?.combines !== is?.combines)
+      // What can be earned decides whether enough was; a copy that became part of an item brings its marks; what
+      // groups hand in is handed in by all of them.
+      if (was?.points !== is?.points || was?.combines !== is?.combines || sharedBy(was) !== sharedBy(is))
         for (const asking of mentions.byItem.get(id) ?? []) items.add(asking);
     } else if (table === "overrides") items.add((after ?? before)?.itemId as string);
     else if (table === "entrances")
@@ -116,7 +121,7 @@ function touchedBy(reach: Reach, plan: Plan, changes: RowChange[]): Touched {
 }
 
 /** Items that name one of the groups, or whose dates differ for it. */
-function itemsOfGroups({ plan: old }: Reach, plan: Plan, groupIds: Set<string>): Set<string> {
+function itemsOfGroups({ plan: old, progress }: Reach, plan: Plan, groupIds: Set<string>): Set<string> {
   const { setsOfGroup, allowances } = lookup(plan);
   const targets: Target[] = [...groupIds].flatMap((id) => [
     { kind: "group" as const, id },
@@ -124,8 +129,16 @@ function itemsOfGroups({ plan: old }: Reach, plan: Plan, groupIds: Set<string>):
   ]);
   const keys = new Set(targets.map(targetKey));
   const found = new Set<string>();
-  const { byTarget, anchored } = mentionsIn(old);
+  const { byItem, byTarget, anchored } = mentionsIn(old);
   for (const key of keys) for (const id of byTarget.get(key) ?? []) found.add(id);
+  // What a group handed in and was given is that of whoever is in it: what asks for it may hold for others now.
+  const layerIds = new Set([...groupIds].map((id) => (plan.groups[id] ?? old.groups[id])?.layerId));
+  const marked = new Set(
+    progress.groupMarks.filter(({ groupId }) => groupIds.has(groupId)).map(({ itemId }) => itemId),
+  );
+  for (const item of Object.values(plan.items))
+    if ((item.split && layerIds.has(item.split.layerId)) || marked.has(item.id))
+      for (const id of byItem.get(item.id) ?? []) found.add(id);
   for (const override of Object.values(plan.overrides) as Override[])
     if (keys.has(targetKey(override.target))) found.add(override.itemId);
   const extended = allowances.some(({ target, extraDays }) => extraDays !== null && keys.has(targetKey(target)));
