@@ -2,7 +2,7 @@
 import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import type { Command } from "../core/plan/apply.ts";
-import type { RowChange } from "../core/plan/difference.ts";
+import type { RowAfter, RowChange } from "../core/plan/difference.ts";
 import type { Plan } from "../core/plan/types.ts";
 import type { JournalDetail, JournalKind, JournalLine, MarkLine } from "../core/review/journal.ts";
 import { planBefore, revertible } from "../core/review/revert.ts";
@@ -67,6 +67,23 @@ export const changesOf = async (
   );
   return found ? unpack<RowChange[]>(found.changes) : null;
 };
+
+// Past so much the plan itself is told sooner.
+const [mostRevisions, mostChanges] = [50, 20_000];
+
+/** Rows that changed after a revision, up to another, as they are then; null where they are too many, or not known. */
+export async function changesBetween(courseId: string, after: number, upTo: number): Promise<RowAfter[] | null> {
+  if (after > upTo || upTo - after > mostRevisions) return null;
+  const found = await rows<{ changes: Buffer }>(
+    "SELECT changes FROM revisions WHERE course_id = ? AND revision > ? AND revision <= ? ORDER BY revision",
+    [courseId, after, upTo],
+  );
+  if (found.length < upTo - after) return null;
+  const changed: RowAfter[] = [];
+  for (const { changes } of found)
+    for (const { table, id, after: row } of await unpack<RowChange[]>(changes)) changed.push({ table, id, after: row });
+  return changed.length > mostChanges ? null : changed;
+}
 
 /** What somebody looks for: words, a kind, and lines older than one they have. */
 export interface JournalQuestion {

@@ -2,13 +2,14 @@ import { v4, v7 } from "uuid";
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from "vitest";
 import { Command } from "../core/plan/apply.ts";
 import { isRefusal } from "../core/plan/command.ts";
+import { applyDifference } from "../core/plan/difference.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { coordinatorOf, type Desk, giveMark, openDesk } from "../tests/desk.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { closeDatabase, rows, run } from "./database.ts";
 import { addCommands, readDraft, stepDraft } from "./drafts.ts";
-import { openLine, planAsOf, readJournal, revertCommand } from "./journal.ts";
+import { changesBetween, openLine, planAsOf, readJournal, revertCommand } from "./journal.ts";
 import { planPublication, publish, publishDue, takeBack } from "./publishing.ts";
 import { makeCourse } from "./rolling.ts";
 
@@ -187,6 +188,23 @@ describe("the journal", () => {
       { personId: person?.id, to: { points: 3, excused: false } },
     ]);
     expect(await openLine(courseId, plan, "gone")).toBeNull();
+  });
+  test("what changed since a revision leads from the plan then to the plan now; too far back it is not told", async () => {
+    const before = await stored();
+    for (const title of ["Once", "Twice"]) {
+      await draft(retitle(2, title), retitle(1, `${title} too`));
+      await publish(courseId, desk.first, await looked());
+    }
+    const after = await stored();
+    const changes = await changesBetween(courseId, before.revision, after.revision);
+    expect(changes).toHaveLength(4);
+    expect(applyDifference(before.plan, changes ?? [])).toEqual(after.plan);
+    expect(await changesBetween(courseId, after.revision, after.revision)).toEqual([]);
+    // A revision that never was, one of another course, and more than there is.
+    expect(await changesBetween(courseId, after.revision + 1, after.revision)).toBeNull();
+    expect(await changesBetween(v4(), before.revision, after.revision)).toBeNull();
+    expect(await changesBetween(courseId, before.revision, after.revision + 1)).toBeNull();
+    expect(await changesBetween(courseId, after.revision - 51, after.revision)).toBeNull();
   });
   test("a publication is reverted as a new draft, and the plan as it was can be looked at", async () => {
     const before = titleOf((await stored()).plan, 2);

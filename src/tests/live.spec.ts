@@ -84,7 +84,7 @@ test("where nobody has handed in, what is published leaves the work as it was re
   const publication = { publicationId: crypto.randomUUID(), revision, version: draft.version };
   await send(page.request, "POST", `/api/courses/${course}/publish`, origin, publication);
   await expect(page.getByText(/changed the course: /)).toBeVisible();
-  expect(asked).toContain("plan");
+  expect(asked).toContain(`plan?after=${revision}`);
   expect(asked).not.toContain("progress");
 });
 

@@ -24,6 +24,11 @@ test("an instructor reads and marks the students of their section, and no others
   await expect(own.getByRole("button", { name: "How totals are made" })).toHaveCount(0);
   // Nobody else's name in what the page was given, nor in what it finds.
   const given = await (await own.request.get(`/api/courses/${id}/plan`)).text();
+  // Asked for what changed, they get all that is within their scope, and nothing of what changed beyond it.
+  for (const after of [0, 1, -1]) {
+    const since = await (await own.request.get(`/api/courses/${id}/plan?after=${after}`)).json();
+    expect(since.plan).toEqual(JSON.parse(given).plan);
+  }
   const done = await (await own.request.get(`/api/courses/${id}/progress`)).text();
   for (const person of people) {
     if (mine.has(person.id) || given.includes(`"username":"instructor.d1","id":"${person.id}"`)) continue;

@@ -1,5 +1,6 @@
-/** The audit away from the page: told the published plan once a revision, and the draft as commands. No logic of its own. */
+/** The audit away from the page: told the published plan once, what changed in it since, and the draft as commands. No logic of its own. */
 import { type Command, replay } from "../core/plan/apply.ts";
+import { applyDifference, type RowAfter } from "../core/plan/difference.ts";
 import { type MarkChange, type Progress, withMarks } from "../core/plan/progress.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { type Audit, audit } from "../core/reach/audit/audit.ts";
@@ -18,9 +19,11 @@ export interface AuditSubject {
   /** What of the draft is to be published, where something is left out: what it adds is asked of that. */
   taken: Command[] | null;
 }
-export type AuditRequest =
+export type AuditNews =
   | { kind: "plan"; plan: Plan; progress: Progress }
-  | { kind: "marks"; changes: MarkChange[] }
+  | { kind: "rows"; changes: RowAfter[] }
+  | { kind: "marks"; changes: MarkChange[] };
+export type AuditQuestion =
   | { kind: "audit"; id: number; subject: AuditSubject }
   | { kind: "mends"; id: number; subject: AuditSubject; finding: Finding };
 export type AuditMessage = { id: number } & (
@@ -76,7 +79,7 @@ function addedFindings(before: Finding[], after: Finding[]): Finding[] {
   });
 }
 
-function answer(request: Exclude<AuditRequest, { kind: "plan" | "marks" }>): AuditMessage {
+function answer(request: AuditQuestion): AuditMessage {
   const { id, subject } = request;
   if (!published) return { id, kind: "failed", sentence: "The audit has no course yet." };
   const plan = planOf(published, subject);
@@ -109,9 +112,13 @@ function answer(request: Exclude<AuditRequest, { kind: "plan" | "marks" }>): Aud
   return { id, kind: "audited", audit: made, added };
 }
 
-addEventListener("message", ({ data }: MessageEvent<AuditRequest>) => {
+addEventListener("message", ({ data }: MessageEvent<AuditNews | AuditQuestion>) => {
   if (data.kind === "plan") {
     published = { plan: data.plan, progress: data.progress };
+    return;
+  }
+  if (data.kind === "rows") {
+    if (published) published.plan = applyDifference(published.plan, data.changes);
     return;
   }
   if (data.kind === "marks") {

@@ -2,7 +2,7 @@
  * The difference between two plans, row by row. Publishing writes it, the review reads it.
  * Applying a difference to `before` gives `after` (tested as a property).
  */
-import { changesSince, sourceOf } from "./tables.ts";
+import { changesSince, sourceOf, withChanges, withCourse } from "./tables.ts";
 import { type Plan, type TableName, tableNames } from "./types.ts";
 
 export type Row = { id: string } & Record<string, unknown>;
@@ -58,22 +58,17 @@ export function difference(before: Plan, after: Plan): RowChange[] {
   return changes;
 }
 
+/** A row as a difference leaves it. */
+export type RowAfter = Pick<RowChange, "table" | "id" | "after">;
+
 /** The plan that a difference leads to. */
-export function applyDifference(plan: Plan, changes: RowChange[]): Plan {
-  const next = { ...plan } as Plan;
-  const copied = new Set<string>();
-  for (const change of changes) {
-    if (change.table === "course") {
-      next.course = change.after as unknown as Plan["course"];
-      continue;
-    }
-    if (!copied.has(change.table)) {
-      copied.add(change.table);
-      Object.assign(next, { [change.table]: { ...next[change.table] } });
-    }
-    const table = next[change.table] as Record<string, Row>;
-    if (change.after) table[change.id] = change.after;
-    else delete table[change.id];
+export function applyDifference(plan: Plan, changes: RowAfter[]): Plan {
+  let next = plan;
+  const rows = new Map<TableName, Map<string, Row | null>>();
+  for (const { table, id, after } of changes) {
+    if (table === "course") next = withCourse(next, after as unknown as Plan["course"]);
+    else rows.set(table, (rows.get(table) ?? new Map<string, Row | null>()).set(id, after));
   }
+  for (const [table, changed] of rows) next = withChanges(next, table, changed);
   return next;
 }

@@ -10,13 +10,14 @@ interface Bench {
   set(changes: Partial<BenchState>): void;
   tell(tone: Notice["tone"], says: string): void;
   load(): Promise<void>;
+  reload(): Promise<void>;
   /** When all that was drafted so far is kept by the server. */
   sent(): Promise<unknown>;
   setDraft(draft: Draft): void;
   reloadProposals(): Promise<void>;
 }
 
-export function createOutgoing({ address, get, set, tell, load, sent, setDraft, reloadProposals }: Bench) {
+export function createOutgoing({ address, get, set, tell, load, reload, sent, setDraft, reloadProposals }: Bench) {
   let publicationId: string | null = null;
 
   /** Publishes the draft as it was reviewed. The id stays until an answer came, so that sending again publishes once. */
@@ -36,7 +37,7 @@ export function createOutgoing({ address, get, set, tell, load, sent, setDraft, 
       return false;
     }
     set({ leftOut: new Set() });
-    await load();
+    await reload();
     // Until then what is heard of this publication is no news.
     publicationId = null;
     tell(

@@ -5,23 +5,17 @@
 import { v7 } from "uuid";
 import { quote } from "../../core/gradebook/filter.ts";
 import type { Message } from "../../core/messages/message.ts";
-import { apply, type Command, type NewCommand, type Replay, replay, sayCommand } from "../../core/plan/apply.ts";
+import { apply, type Command, type NewCommand, type Replay, sayCommand } from "../../core/plan/apply.ts";
 import { isRefusal } from "../../core/plan/command.ts";
 import { noProgress, type Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { type Draft, waitingIn } from "../../core/review/draft.ts";
-import type { Proposal } from "../../core/review/proposal.ts";
 import { type Failure, getJson, isFailure, postJson } from "./fetch.ts";
+import { carry, createIncoming } from "./incoming.ts";
 import { listen } from "./live.ts";
 import { createOutgoing } from "./outgoing.ts";
-import type { BenchState, Given, Notice, Station } from "./state.ts";
+import type { BenchState, Notice, Station } from "./state.ts";
 import { whyNotWithin } from "./within.ts";
-
-interface PlanAnswer {
-  revision: number;
-  plan: Plan;
-  scope: Given | null;
-}
 
 export function createStore(courseId: string, firstStation: Station) {
   const address = `/api/courses/${courseId}`;
@@ -64,77 +58,26 @@ export function createStore(courseId: string, firstStation: Station) {
 
   const present = () => (clockFixed ? state.now : Date.now() + clockOffset);
   const tell = (tone: Notice["tone"], says: string) => set({ notice: { id: ++noticeId, tone, says } });
-  const carry = (plan: Plan, commands: Command[], now: number) => replay(plan, commands, { now });
 
-  async function load(): Promise<void> {
-    const [plan, progress, draft] = await Promise.all([
-      getJson<PlanAnswer>(`${address}/plan`),
-      getJson<Progress>(`${address}/progress`),
-      getJson<Draft & { now: number; clockFixed: boolean }>(`${address}/draft`),
-    ]);
-    for (const answer of [plan, progress, draft])
-      if (isFailure(answer)) return set({ status: "failed", failure: answer.detail });
-    if (isFailure(plan) || isFailure(progress) || isFailure(draft)) return;
-    clockFixed = draft.clockFixed;
-    clockOffset = draft.now - Date.now();
-    const { now } = draft;
-    const drafted = carry(plan.plan, draft.commands, now);
-    set({
-      status: "ready",
-      revision: plan.revision,
-      scope: plan.scope,
-      published: plan.plan,
-      progress,
-      draft,
-      drafted,
-      now,
-    });
-    // What is told live may come before all of this is there.
-    void reloadProposals();
-  }
-
-  /** What others published is beneath the draft at once, which is carried over it; what no longer applies is told. */
-  async function takeRevision(revision: number, by: string, says: string): Promise<void> {
-    if (revision <= state.revision || outgoing.isPublishing()) return;
-    // Another window may have published this very draft: it is asked for with the plan.
-    const [plan, kept] = await Promise.all([
-      getJson<PlanAnswer>(`${address}/plan`),
-      getJson<Draft>(`${address}/draft`),
-    ]);
-    if (isFailure(plan) || plan.revision <= state.revision) return;
-    const now = present();
-    const before = state.drafted.refused.length;
-    const draft = isFailure(kept) || state.sending > 0 ? state.draft : kept;
-    const drafted = carry(plan.plan, draft.commands, now);
-    set({ revision: plan.revision, scope: plan.scope, published: plan.plan, draft, drafted, now });
-    const lost = drafted.refused.length - before;
-    const told = by ? `${by} changed the course: ${says}.` : "The course was changed.";
-    if (lost > 0) tell("wrong", `${told} ${lost} of your drafted changes no longer apply; the review names them.`);
-    else tell("done", state.draft.commands.length > 0 ? `${told} Your draft stands on it now.` : told);
-  }
-
-  /** What was drafted in another window is here too. */
-  async function takeDraft(version: number): Promise<void> {
-    if (version <= state.draft.version || state.sending > 0 || outgoing.isPublishing()) return;
-    const draft = await getJson<Draft>(`${address}/draft`);
-    if (!isFailure(draft) && state.sending === 0) setDraft(draft);
-  }
-
-  async function reloadProgress(): Promise<void> {
-    const progress = await getJson<Progress>(`${address}/progress`);
-    if (!isFailure(progress)) set({ progress, now: present() });
-  }
-
-  async function reloadProposals(): Promise<void> {
-    const answer = await getJson<{ proposals: Proposal[] }>(`${address}/proposals`);
-    if (!isFailure(answer)) set({ proposals: answer.proposals });
-  }
+  const incoming = createIncoming({
+    address,
+    get: () => state,
+    set,
+    tell,
+    present,
+    clock(draft) {
+      clockFixed = draft.clockFixed;
+      clockOffset = draft.now - Date.now();
+    },
+    isPublishing: () => outgoing.isPublishing(),
+  });
+  const { load, setDraft, reloadProgress, reloadProposals } = incoming;
 
   /** Takes what the server says the draft is. */
   const accept = (draft: Draft) =>
     set({
       draft,
-      drafted: carry(state.published, draft.commands, state.now),
+      drafted: carry(state.published, draft, state.now),
       sending: state.sending - 1,
     });
 
@@ -232,7 +175,7 @@ export function createStore(courseId: string, firstStation: Station) {
       now,
       offer: null,
       draft: { ...state.draft, ...next },
-      drafted: carry(state.published, next.commands, now),
+      drafted: carry(state.published, next, now),
     });
     void post({ step: kind });
   }
@@ -245,13 +188,13 @@ export function createStore(courseId: string, firstStation: Station) {
     set({ asWas: { at, plan: then.plan }, moment: at, now: present() });
   }
 
-  const setDraft = (draft: Draft) => set({ draft, drafted: carry(state.published, draft.commands, present()) });
   const outgoing = createOutgoing({
     address,
     get: () => state,
     set,
     tell,
     load,
+    reload: incoming.reload,
     sent: () => queue,
     setDraft,
     reloadProposals,
@@ -271,8 +214,7 @@ export function createStore(courseId: string, firstStation: Station) {
     subscribe,
     get: () => state,
     load,
-    listen: () =>
-      listen({ address, get: () => state, set, subscribe, takeRevision, takeDraft, reloadProgress, reloadProposals }),
+    listen: () => listen({ address, get: () => state, set, subscribe, ...incoming }),
     reloadProgress,
     setProgress: (progress: Progress) => set({ progress, now: present() }),
     draft,

@@ -1,11 +1,13 @@
 /** The audit of the draft at the chosen moment, always on: computed in a worker, the last one shown until the next is there. */
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { difference } from "../../core/plan/difference.ts";
 import { marksSince, type Progress } from "../../core/plan/progress.ts";
+import type { Plan } from "../../core/plan/types.ts";
 import type { Audit } from "../../core/reach/audit/audit.ts";
 import type { Finding } from "../../core/reach/audit/finding.ts";
 import type { Mend } from "../../core/reach/audit/mends/mends.ts";
 import type { Parted } from "../../core/review/leaving.ts";
-import type { Added, AuditMessage, AuditRequest, AuditSubject } from "../../workers/audit.ts";
+import type { Added, AuditMessage, AuditNews, AuditQuestion, AuditSubject } from "../../workers/audit.ts";
 import AuditWorker from "../../workers/audit.ts?worker";
 import type { BenchState } from "./store.ts";
 
@@ -26,9 +28,25 @@ const nothing = {
   added: { stranded: 0, leaks: 0, findings: [], sightlines: null },
 };
 
+interface Told {
+  plan: Plan;
+  progress: Progress;
+}
+
+/** What the worker does not know yet. Of a large course it is told what changed: all of it would be copied for it. */
+function newsFor(known: Told | null, { plan, progress }: Told): AuditNews[] {
+  const marks = known && marksSince(known.progress, progress);
+  if (!known || !marks) return [{ kind: "plan", plan, progress }];
+  const rows = difference(known.plan, plan);
+  return [
+    ...(rows.length > 0 ? [{ kind: "rows" as const, changes: rows }] : []),
+    ...(marks.length > 0 ? [{ kind: "marks" as const, changes: marks }] : []),
+  ];
+}
+
 export function useAudit(state: BenchState, parted: Parted, t: number): AuditState {
   const worker = useRef<Worker>(null);
-  const told = useRef<{ plan: unknown; progress: Progress | null }>({ plan: null, progress: null });
+  const told = useRef<Told | null>(null);
   const lastId = useRef(0);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [found, setFound] = useState<Audit & { added: Added }>(nothing);
@@ -38,28 +56,17 @@ export function useAudit(state: BenchState, parted: Parted, t: number): AuditSta
     () => () => {
       worker.current?.terminate();
       worker.current = null;
-      told.current = { plan: null, progress: null };
+      told.current = null;
     },
     [],
   );
   const ask = useCallback(
-    (
-      request: Exclude<AuditRequest, { kind: "plan" | "marks" }>,
-      published: BenchState["published"],
-      progress: BenchState["progress"],
-    ) => {
+    (request: AuditQuestion, published: BenchState["published"], progress: BenchState["progress"]) => {
       worker.current ??= new AuditWorker();
       const one = worker.current;
-      if (told.current.plan !== published || told.current.progress !== progress) {
-        // Marks that were given since are told alone: all of them are many.
-        const { plan: known, progress: then } = told.current;
-        const changes = known === published && then ? marksSince(then, progress) : null;
+      if (told.current?.plan !== published || told.current.progress !== progress) {
+        for (const news of newsFor(told.current, { plan: published, progress })) one.postMessage(news);
         told.current = { plan: published, progress };
-        one.postMessage(
-          changes
-            ? ({ kind: "marks", changes } satisfies AuditRequest)
-            : ({ kind: "plan", plan: published, progress } satisfies AuditRequest),
-        );
       }
       return new Promise<AuditMessage>((resolve) => {
         const listen = ({ data }: MessageEvent<AuditMessage>) => {
