@@ -95,6 +95,25 @@ test("somebody is given a group at Intake, sees its students and nobody else, an
     await station(support, each);
     await expect(support.getByRole("heading", { name: each, level: 2 })).toBeVisible();
   }
+  // What only the coordinator changes is shown, and not offered.
+  await station(support, "Timing");
+  for (const [view, heading, offer] of [
+    ["Allowances", "Allowances", /^(New|Change the|Remove the) allowance/],
+    ["Meetings", /^(No sections of yours|D1|D2|DL|EV)$/, /^(Add a meeting|Meeting \d+ of .* falls out or moves)$/],
+  ] as const) {
+    for (const one of [page, support]) {
+      if (one === page) await station(page, "Timing");
+      await one
+        .getByRole("radio", { name: view })
+        .or(one.getByRole("button", { name: view, exact: true }))
+        .click();
+    }
+    await expect(page.getByRole("button", { name: offer }).first()).toBeVisible();
+    await expect(support.getByRole("heading", { name: heading }).first()).toBeVisible();
+    await expect(support.getByRole("button", { name: offer })).toHaveCount(0);
+  }
+  await station(page, "Intake");
+  await page.getByRole("tab", { name: "Staff" }).click();
   const given = await (await support.request.get(`/api/courses/${course}/plan`)).text();
   expect([given.includes(member.id), given.includes(other.id)]).toEqual([true, false]);
   for (const address of ["journal", "intake", "directory?find=an", "audit", "plan-file"])

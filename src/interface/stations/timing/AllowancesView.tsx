@@ -4,6 +4,7 @@ import { compareText, lookup, targetName } from "../../../core/plan/lookup.ts";
 import type { Allowance, Target } from "../../../core/plan/types.ts";
 import { countBits } from "../../../core/reach/bits.ts";
 import { sayAllowance } from "../../../core/timing/commands.ts";
+import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
@@ -30,9 +31,11 @@ export function AllowancesView() {
       <div className={base.bar}>
         <span>{plural(rows.length, "allowance")}</span>
         <span className={base.push} />
-        <Button strong onPress={() => setDialog("new")}>
-          New allowance
-        </Button>
+        <CoordinatorOnly>
+          <Button strong onPress={() => setDialog("new")}>
+            New allowance
+          </Button>
+        </CoordinatorOnly>
       </div>
       {rows.length === 0 ? (
         <div className={base.empty}>
@@ -64,16 +67,22 @@ export function AllowancesView() {
                   <td className={base.number}>{count}</td>
                   <td>{sayAllowance(allowance)}</td>
                   <td className={styles.rowEnd}>
-                    <Button quiet onPress={() => setDialog(allowance)} aria-label={`Change the allowance for ${name}`}>
-                      Change
-                    </Button>
-                    <Button
-                      quiet
-                      onPress={() => store.draft([{ kind: "allowance.remove", allowanceId: allowance.id }])}
-                      aria-label={`Remove the allowance for ${name}`}
-                    >
-                      Remove
-                    </Button>
+                    <CoordinatorOnly>
+                      <Button
+                        quiet
+                        onPress={() => setDialog(allowance)}
+                        aria-label={`Change the allowance for ${name}`}
+                      >
+                        Change
+                      </Button>
+                      <Button
+                        quiet
+                        onPress={() => store.draft([{ kind: "allowance.remove", allowanceId: allowance.id }])}
+                        aria-label={`Remove the allowance for ${name}`}
+                      >
+                        Remove
+                      </Button>
+                    </CoordinatorOnly>
                   </td>
                 </tr>
               ))}

@@ -4,6 +4,7 @@ import type { Section } from "../../../../core/plan/types.ts";
 import { type Meeting, meetingsOf, sayPattern } from "../../../../core/timing/meetings.ts";
 import { goingBy } from "../../../../core/timing/moving/shift.ts";
 import { sayDay, sayInstant, wallOf } from "../../../../core/timing/wall.ts";
+import { CoordinatorOnly } from "../../../bench/CoordinatorOnly.tsx";
 import { useBench, Why } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { plural } from "../../../kit/words.ts";
@@ -18,7 +19,7 @@ type Open = { kind: "section" | "no class" | "add" | "file" } | { kind: "meeting
 
 /** The meeting calendar of each section: counted from its pattern; meetings moved, added and lost. */
 export function MeetingsView() {
-  const { store, plan, reach } = useBench();
+  const { store, plan, reach, state } = useBench();
   const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));
   const [sectionId, setSectionId] = useState<string | null>(null);
   const [open, setOpen] = useState<Open>(null);
@@ -26,8 +27,12 @@ export function MeetingsView() {
   if (!section)
     return (
       <div className={base.empty}>
-        <h3>No sections yet</h3>
-        <p className={base.soft}>Take a roster in on Intake; each section then has its meetings here.</p>
+        <h3>No sections{state.scope ? " of yours" : " yet"}</h3>
+        <p className={base.soft}>
+          {state.scope
+            ? "You were given no section. The meetings of each that you are given stand here."
+            : "Take a roster in on Intake; each section then has its meetings here."}
+        </p>
       </div>
     );
   const meetings = meetingsOf(plan.course, section);
@@ -69,10 +74,12 @@ export function MeetingsView() {
             <h3>{section.code}</h3>
             <span className={base.soft}>{plural(meetings.length, "meeting")}</span>
             <span className={base.push} />
-            <Button onPress={() => setOpen({ kind: "add" })}>Add a meeting</Button>
-            <Button onPress={() => setOpen({ kind: "section" })}>Pattern and days</Button>
-            <Button onPress={() => setOpen({ kind: "no class" })}>No-class days of the course</Button>
-            <Button onPress={() => setOpen({ kind: "file" })}>Read a calendar file</Button>
+            <CoordinatorOnly>
+              <Button onPress={() => setOpen({ kind: "add" })}>Add a meeting</Button>
+              <Button onPress={() => setOpen({ kind: "section" })}>Pattern and days</Button>
+              <Button onPress={() => setOpen({ kind: "no class" })}>No-class days of the course</Button>
+              <Button onPress={() => setOpen({ kind: "file" })}>Read a calendar file</Button>
+            </CoordinatorOnly>
           </div>
           {meetings.length === 0 ? (
             <p className={base.soft}>
@@ -163,22 +170,24 @@ function MeetingTable({ section, meetings, change, remove }: TableProps) {
               {meeting.slot === null ? "added" : meeting.moved ? `moved from ${sayDay(meeting.slot.day)}` : ""}
             </td>
             <td className={styles.rowEnd}>
-              <Button
-                quiet
-                aria-label={`Meeting ${meeting.number} of ${section.code} falls out or moves`}
-                onPress={() => change(meeting.number)}
-              >
-                Falls out or moves
-              </Button>
-              {meeting.slot === null && (
+              <CoordinatorOnly>
                 <Button
                   quiet
-                  aria-label={`Remove the added meeting ${meeting.number}`}
-                  onPress={() => remove(wallOf(meeting.start, timeZone))}
+                  aria-label={`Meeting ${meeting.number} of ${section.code} falls out or moves`}
+                  onPress={() => change(meeting.number)}
                 >
-                  Remove
+                  Falls out or moves
                 </Button>
-              )}
+                {meeting.slot === null && (
+                  <Button
+                    quiet
+                    aria-label={`Remove the added meeting ${meeting.number}`}
+                    onPress={() => remove(wallOf(meeting.start, timeZone))}
+                  >
+                    Remove
+                  </Button>
+                )}
+              </CoordinatorOnly>
             </td>
           </tr>
         ))}
