@@ -15,6 +15,8 @@ type Step = (NewMark & { seen: Given })[];
 export interface Marks {
   /** Stores marks together; gives whether the server took them. */
   give(marks: NewMark[]): Promise<boolean>;
+  /** A mark of somebody that is on its way to the server; undefined where there is none. */
+  underway(personId: string, itemId: string): Given | undefined;
   undo(): void;
   canUndo: boolean;
   storing: boolean;
@@ -22,12 +24,32 @@ export interface Marks {
 
 export function useMarks(sheet: Sheet): Marks {
   const { store } = useBench();
-  const [steps, setSteps] = useState<Step[]>([]);
+  const steps = useRef<Step[]>([]);
+  const [undoable, setUndoable] = useState(false);
   const [pending, setPending] = useState(0);
+  /** What is asked goes one after another: what is given on top of another has seen that one. */
+  const queue = useRef<Promise<unknown>>(Promise.resolve());
+  const onTheWay = useRef(new Map<string, { mark: Given }>());
   const latest = useRef(sheet);
   latest.current = sheet;
   return useMemo(() => {
+    const inTurn = <Result>(work: () => Promise<Result>): Promise<Result> => {
+      setPending((count) => count + 1);
+      const next = queue.current.then(work).finally(() => setPending((count) => count - 1));
+      queue.current = next.catch(() => {});
+      return next;
+    };
+    /** Known at once to whoever gives the next; gives how to forget it. */
+    const announce = (wanted: Step): (() => void) => {
+      const sent = wanted.map((one) => [markKey(one), { mark: one.mark }] as const);
+      for (const [key, one] of sent) onTheWay.current.set(key, one);
+      return () => {
+        for (const [key, one] of sent) if (onTheWay.current.get(key) === one) onTheWay.current.delete(key);
+      };
+    };
     const seenOf = (mark: NewMark): Given => {
+      const sent = onTheWay.current.get(markKey(mark));
+      if (sent) return sent.mark;
       const { plan, given } = latest.current.reach;
       if ("groupId" in mark) {
         const found = progressByItem(given)
@@ -45,7 +67,6 @@ export function useMarks(sheet: Sheet): Marks {
       return `${who}, ${plan.items[change.itemId]?.title}`;
     };
     const send = async (wanted: Step): Promise<MarkChange[] | null> => {
-      setPending((count) => count + 1);
       const answer = await postJson<{ stored: MarkChange[]; newer: MarkChange[] }>(`${store.address}/marks`, {
         marks: wanted.map(({ mark, seen, ...whose }) => ({
           ...whose,
@@ -54,7 +75,6 @@ export function useMarks(sheet: Sheet): Marks {
           seen,
         })),
       });
-      setPending((count) => count - 1);
       if (isFailure(answer)) {
         store.tell("wrong", answer.detail);
         return null;
@@ -78,24 +98,32 @@ export function useMarks(sheet: Sheet): Marks {
           .map((mark) => ({ ...mark, seen: seenOf(mark) }))
           .filter((one) => !sameMark(one.mark, one.seen));
         if (wanted.length === 0) return true;
-        const stored = await send(wanted);
-        if (!stored) return false;
-        const kept = new Set(stored.map(markKey));
-        const done = wanted.filter((one) => kept.has(markKey(one)));
-        if (done.length > 0) setSteps((before) => [...before.slice(-99), done]);
-        return done.length === wanted.length;
+        const forget = announce(wanted);
+        return inTurn(async () => {
+          const stored = await send(wanted);
+          forget();
+          if (!stored) return false;
+          const kept = new Set(stored.map(markKey));
+          const done = wanted.filter((one) => kept.has(markKey(one)));
+          if (done.length > 0) steps.current = [...steps.current.slice(-99), done];
+          setUndoable(steps.current.length > 0);
+          return done.length === wanted.length;
+        });
       },
       undo() {
-        const last = steps.at(-1);
-        if (!last) return;
-        setSteps(steps.slice(0, -1));
-        // What was given is what is seen now: whoever changed it since is not undone.
-        void send(last.map((one) => ({ ...one, mark: one.seen, seen: one.mark }))).then((stored) => {
+        void inTurn(async () => {
+          const last = steps.current.at(-1);
+          if (!last) return;
+          steps.current = steps.current.slice(0, -1);
+          setUndoable(steps.current.length > 0);
+          // What was given is what is seen now: whoever changed it since is not undone.
+          const stored = await send(last.map((one) => ({ ...one, mark: one.seen, seen: one.mark })));
           if (stored && stored.length >= last.length) store.tell("done", `${plural(last.length, "mark")} as before.`);
         });
       },
-      canUndo: steps.length > 0,
+      underway: (personId, itemId) => onTheWay.current.get(markKey({ personId, itemId }))?.mark,
+      canUndo: undoable || pending > 0,
       storing: pending > 0,
     };
-  }, [store, steps, pending]);
+  }, [store, undoable, pending]);
 }

@@ -103,17 +103,19 @@ export function useEditing(editing: Editing) {
         return given === undefined ? [] : [{ personId, itemId: item.id, mark: given }];
       }),
     );
+  /** The mark of a cell as whoever typed it knows it: one that is on its way counts. */
+  const markOf = (itemId: string, personId: string): NewMark["mark"] => {
+    const sent = marks.underway(personId, itemId);
+    if (sent !== undefined) return sent;
+    const item = sheet.reach.plan.items[itemId];
+    const mark = item && sheet.cell(item, personId)?.mark;
+    return mark ? { points: mark.points, excused: mark.excused } : null;
+  };
   const fillDown = () => {
     const [first, ...others] = chosenRows();
     if (!first || others.length === 0) return;
     const theirs = new Set(others);
-    void marks.give(
-      everyCell((personId, itemId) => {
-        const item = sheet.reach.plan.items[itemId];
-        const mark = item && sheet.cell(item, first)?.mark;
-        return theirs.has(personId) ? (mark ? { points: mark.points, excused: mark.excused } : null) : undefined;
-      }),
-    );
+    void marks.give(everyCell((personId, itemId) => (theirs.has(personId) ? markOf(itemId, first) : undefined)));
   };
   const copy = (event: ClipboardEvent) => {
     if (typed !== null || !at) return;
@@ -121,7 +123,7 @@ export function useEditing(editing: Editing) {
     const text = (isRange ? chosenRows() : [at.personId]).map((personId) =>
       columns
         .slice(range.left, range.right + 1)
-        .map(({ item }) => sayMark(sheet.cell(item, personId)?.mark ?? null))
+        .map(({ item }) => sayMark(markOf(item.id, personId)))
         .join("\t"),
     );
     event.clipboardData.setData("text/plain", text.join("\n"));
@@ -207,7 +209,7 @@ export function useEditing(editing: Editing) {
     } else if (event.key === "Enter" || event.key === "F2") {
       done();
       const item = (columns[column] as ShownColumn).item;
-      setTyped(sayMark(sheet.cell(item, at.personId)?.mark ?? null));
+      setTyped(sayMark(markOf(item.id, at.personId)));
     } else if (/^[0-9.,x]$/i.test(event.key) && !event.altKey) {
       done();
       setTyped(event.key);
