@@ -1,4 +1,5 @@
 /** Who is in which group at a moment. Source: semantics.md section 3. */
+import { sameList } from "../plan/difference.ts";
 import { holding, holdsAt, isStudentAt, lookup, studentsAt } from "../plan/lookup.ts";
 import type { Group, Layer, Placement, Plan } from "../plan/types.ts";
 
@@ -45,8 +46,6 @@ interface Counted {
   count: LayerCount;
 }
 const counted = new WeakMap<readonly string[], Map<string, Counted>>();
-const alike = (a: readonly unknown[], b: readonly unknown[]) =>
-  a.length === b.length && a.every((one, at) => one === b[at]);
 
 /**
  * Students of each group of a layer at t, by name, with who is left over and what is wrong. Counted anew only where one
@@ -59,7 +58,8 @@ export function countLayer(plan: Plan, layerId: string, t: number, students = st
   const groups = groupsAt(plan, layerId, t);
   const placements = groups.map(({ id }) => placementsIn(plan, id, t));
   const ready = kept.get(layerId);
-  if (ready?.layer === layer && alike(ready.groups, groups) && alike(ready.placements, placements)) return ready.count;
+  if (ready?.layer === layer && sameList(ready.groups, groups) && sameList(ready.placements, placements))
+    return ready.count;
   const count = countStudents(layer, groups, placements, students);
   kept.set(layerId, { layer, groups, placements, count });
   return count;

@@ -24,6 +24,10 @@ export function same(a: unknown, b: unknown): boolean {
   return true;
 }
 
+/** Whether two lists hold the same values, each at its place. */
+export const sameList = (a: readonly unknown[], b: readonly unknown[]): boolean =>
+  a.length === b.length && a.every((one, at) => one === b[at]);
+
 export function difference(before: Plan, after: Plan): RowChange[] {
   const changes: RowChange[] = [];
   if (!same(before.course, after.course)) {

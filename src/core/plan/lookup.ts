@@ -3,7 +3,7 @@
  * with it (tables are never changed in place), so that a plan in which a few rows of one table differ shares the
  * rest of its answers with the plan before.
  */
-import { rowsBy } from "./tables.ts";
+import { collect, rowsBy } from "./tables.ts";
 import type { Allowance, Enrolment, Entrance, Group, Item, Layer, Override, Placement, Plan, Target } from "./types.ts";
 
 export interface Lookup {
@@ -24,17 +24,6 @@ export interface Lookup {
   entrancesInFolder: Map<string | null, Entrance[]>;
   overridesOfItem: Map<string, Override[]>;
   allowances: Allowance[];
-}
-
-function collect<Row, Key>(rows: Row[], key: (row: Row) => Key): Map<Key, Row[]> {
-  const found = new Map<Key, Row[]>();
-  for (const row of rows) {
-    const at = key(row);
-    const list = found.get(at);
-    if (list) list.push(row);
-    else found.set(at, [row]);
-  }
-  return found;
 }
 
 const byPosition = (a: { position: number; id: string }, b: { position: number; id: string }) =>

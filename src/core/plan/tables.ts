@@ -196,6 +196,18 @@ function indexAfter(
   return index;
 }
 
+/** Rows by a key of theirs, in their order. */
+export function collect<Row, Key>(rows: readonly Row[], key: (row: Row) => Key): Map<Key, Row[]> {
+  const found = new Map<Key, Row[]>();
+  for (const row of rows) {
+    const at = key(row);
+    const list = found.get(at);
+    if (list) list.push(row);
+    else found.set(at, [row]);
+  }
+  return found;
+}
+
 /**
  * The rows of a table by a key of theirs, in the table's order: found once a table, and carried over its changes.
  * A list in which nothing changed stays the same list.
@@ -218,15 +230,7 @@ export function rowsBy<Name extends TableName>(
     const source = sourceOf(plan, name) as Source;
     const ready = kept.get(source);
     if (ready) return ready;
-    let index = carried(source);
-    if (!index) {
-      index = new Map();
-      for (const row of Object.values(plan[name]) as Plan[Name][string][]) {
-        const list = index.get(key(row));
-        if (list) list.push(row);
-        else index.set(key(row), [row]);
-      }
-    }
+    const index = carried(source) ?? collect(Object.values(plan[name]) as Plan[Name][string][], key);
     kept.set(source, index);
     return index;
   };

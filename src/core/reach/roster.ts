@@ -12,7 +12,7 @@ import {
   openEnrolments,
   studentsAt,
 } from "../plan/lookup.ts";
-import { sourceOf } from "../plan/tables.ts";
+import { collect, sourceOf } from "../plan/tables.ts";
 import type { Enrolment, Placement, Plan, Target } from "../plan/types.ts";
 import { type Calendar, calendarOf, meetingGroups } from "../timing/anchors.ts";
 import { type Memberships, membershipsIn } from "../timing/resolving/resolve.ts";
@@ -63,16 +63,7 @@ function namedIn(rows: readonly { personId: string }[], indexOf: Map<string, num
   return made;
 }
 
-const bySection = once((open: readonly Enrolment[]) => {
-  const found = new Map<string, Enrolment[]>();
-  for (const row of open) {
-    if (row.sectionId === null) continue;
-    const list = found.get(row.sectionId);
-    if (list) list.push(row);
-    else found.set(row.sectionId, [row]);
-  }
-  return found;
-});
+const bySection = once((open: readonly Enrolment[]) => collect(open, ({ sectionId }) => sectionId));
 
 /** Students at places that are given, with the placements and enrolments that are open at t. */
 function rosterOf(
@@ -90,7 +81,7 @@ function rosterOf(
   }
   for (const [sectionId, rows] of bySection(enrolments)) {
     const found = namedIn(rows, indexOf);
-    if (!found.isEmpty) sections.set(sectionId, found.bits);
+    if (sectionId !== null && !found.isEmpty) sections.set(sectionId, found.bits);
   }
   return { students, indexOf, groups, sections, doubled };
 }
@@ -207,9 +198,7 @@ export function rosterOfFew(plan: Plan, personIds: string[], t: number): Roster 
   const open = holding(theirs(enrolmentsOfPerson), t);
   const enrolled = new Set(open.filter(({ role }) => role === "student").map(({ personId }) => personId));
   const students = personIds.filter((id) => enrolled.has(id));
-  const placements = new Map<string, Placement[]>();
-  for (const row of theirs(placementsOfPerson))
-    placements.set(row.groupId, [...(placements.get(row.groupId) ?? []), row]);
+  const placements = collect(theirs(placementsOfPerson), ({ groupId }) => groupId);
   return rosterOf(students, indexesOf(students), placements, open, t);
 }
 

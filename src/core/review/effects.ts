@@ -2,7 +2,7 @@
  * What a draft does to people: who gains and who loses which items, whose dates move, who changes group, and
  * leaks that come or go; students with equal effect are one line. Source: semantics.md section 8.
  */
-import { difference, type RowChange } from "../plan/difference.ts";
+import { difference, type RowChange, sameList } from "../plan/difference.ts";
 import { holdsAt, outlineOrder } from "../plan/lookup.ts";
 import { type Progress, progressByItem } from "../plan/progress.ts";
 import type { DateField, Item, Placement, Plan } from "../plan/types.ts";
@@ -196,9 +196,6 @@ function workers({ progress }: Reach, itemId: string): Set<string> {
   const { handIns, marks } = progressByItem(progress);
   return new Set([...(handIns.get(itemId) ?? []), ...(marks.get(itemId) ?? [])].map(({ personId }) => personId));
 }
-
-const sameList = (a: readonly string[], b: readonly string[]) =>
-  a.length === b.length && a.every((value, index) => value === b[index]);
 
 /** Past so many people it is quicker to ask for everybody's dates at once. */
 const manyMoved = 200;

@@ -88,8 +88,12 @@ export function Figures({ count, show, view, setView, addGroup, form, paste }: F
         <CoordinatorOnly>
           {" "}
           {isToPlace && (
-            <Button quiet onPress={() => store.draft([{ kind: "layer.topUp", layerId: layer.id }])}>
-              Place the {unplaced.length} unplaced
+            <Button
+              quiet
+              aria-label={`Place the ${unplaced.length} unplaced`}
+              onPress={() => store.draft([{ kind: "layer.topUp", layerId: layer.id }])}
+            >
+              Place the {unplaced.length}
             </Button>
           )}
         </CoordinatorOnly>{" "}

@@ -1,4 +1,5 @@
 import { useEffect, useState } from "react";
+import { openFindings } from "../../../../core/reach/audit/audit.ts";
 import { type Finding, kindWords } from "../../../../core/reach/audit/finding.ts";
 import type { Mend } from "../../../../core/reach/audit/mends/mends.ts";
 import { termOf } from "../../../../core/timing/instants.ts";
@@ -127,7 +128,7 @@ function Accept({ finding }: { finding: Finding }) {
 /** What the audit is, where nothing of it is chosen. */
 export function AuditWords() {
   const { audit } = useBench();
-  const open = audit.findings.filter(({ accepted }) => !accepted);
+  const open = openFindings(audit.findings);
   return (
     <section>
       <h3 className={base.whyTitle}>Audit</h3>
