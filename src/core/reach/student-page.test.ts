@@ -73,12 +73,13 @@ describe("the student's page", () => {
   test("what is due next leaves out what was handed in, what is past and what is not open", () => {
     const plan = course();
     addItem(plan, "soon", { kind: "assignment", dates: { due: "2026-11-27T17:00" } });
+    addItem(plan, "also soon", { kind: "quiz", dates: { due: "2026-11-27T17:00" } });
     addItem(plan, "sooner", { kind: "assignment", dates: { due: "2026-11-26T17:00" } });
     addItem(plan, "done", { kind: "assignment", dates: { due: "2026-11-28T17:00" } });
     addItem(plan, "past", { kind: "assignment", dates: { due: "2026-11-20T17:00" } });
     addItem(plan, "closed", { kind: "assignment", dates: { opens: "2026-11-26T09:00", due: "2026-11-29T17:00" } });
     const progress = { ...noProgress, handIns: [{ id: "h", personId: "ada", itemId: "done", at: 1 }] };
-    expect(studentDue(pageOf(plan, "ada", progress)).map(({ id }) => id)).toEqual(["sooner", "soon"]);
+    expect(studentDue(pageOf(plan, "ada", progress)).map(({ id }) => id)).toEqual(["sooner", "also soon", "soon"]);
   });
   test("an index that is off is not there; one that is on lists its kind", () => {
     const plan = course();

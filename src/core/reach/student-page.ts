@@ -142,7 +142,7 @@ export function studentIndex(page: StudentPage, kind: IndexKind): StudentEntry[]
     .sort((a, b) => a.title.localeCompare(b.title));
 }
 
-/** Everything open that is due from t on, soonest first. */
+/** Everything open that is due from t on, soonest first; what is due together by title. */
 export function studentDue(page: StudentPage): StudentEntry[] {
   const due = ({ dates }: StudentEntry) => dates.find(({ field }) => field === "due")?.at ?? null;
   return Object.values(page.reach.plan.items)
@@ -150,7 +150,7 @@ export function studentDue(page: StudentPage): StudentEntry[] {
     .map((item) => studentEntry(page, item))
     .filter((shown) => shown !== null && !shown.handedIn && (due(shown) ?? -1) >= page.reach.t)
     .map((shown) => shown as StudentEntry)
-    .sort((a, b) => (due(a) ?? 0) - (due(b) ?? 0));
+    .sort((a, b) => (due(a) ?? 0) - (due(b) ?? 0) || a.title.localeCompare(b.title));
 }
 
 /** An item's page, or null where the student does not see the item: announced is not seen. */
