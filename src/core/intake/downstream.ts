@@ -1,7 +1,7 @@
 /** What an intake does beyond the roster: groups that gain and lose, who is left unplaced, whose dates move. Source: sections 2, 3, 8. */
 import { difference } from "../plan/difference.ts";
-import { holdsAt, homeEnrolment, lookup, outlineOrder } from "../plan/lookup.ts";
-import type { Placement, Plan } from "../plan/types.ts";
+import { compareNames, holdsAt, homeEnrolment, lookup, outlineOrder } from "../plan/lookup.ts";
+import type { Person, Placement, Plan } from "../plan/types.ts";
 import { isAnchor } from "../timing/anchors.ts";
 import { dateFields, differingTargets, membershipsAt, resolveDates } from "../timing/resolving/resolve.ts";
 
@@ -68,7 +68,15 @@ export function downstream(before: Plan, after: Plan, t: number): Downstream {
     );
     return open.length > 1 && !open.some(({ home }) => home);
   });
-  return { groups: [...groups.values()], unplaced, datesMove: movedDates(before, after, students, t), doubleEnrolled };
+  // In the order in which layers, groups and people stand everywhere else.
+  const order = lookup(after).allLayers.flatMap(({ id }) => lookup(after).allGroupsOfLayer.get(id) ?? []);
+  const place = new Map(order.map(({ id }, at) => [id, at]));
+  const person = (id: string) => (after.people[id] ?? before.people[id]) as Person;
+  const named = (ids: string[]) => ids.sort((a, b) => compareNames(person(a), person(b)));
+  const sorted = [...groups.values()]
+    .map((one) => ({ ...one, gains: named(one.gains), loses: named(one.loses) }))
+    .sort((a, b) => (place.get(a.groupId) ?? 0) - (place.get(b.groupId) ?? 0));
+  return { groups: sorted, unplaced, datesMove: movedDates(before, after, students, t), doubleEnrolled };
 }
 
 /** Of some students who were there before, those for whom a date of an item comes out otherwise. */

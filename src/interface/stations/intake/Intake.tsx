@@ -1,7 +1,8 @@
 import { type ReactNode, useEffect, useState } from "react";
 import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import { doubleEnrolled } from "../../../core/placement/membership.ts";
-import { fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
+import { compareText, fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
+import type { Enrolment } from "../../../core/plan/types.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import tabs from "../placement/placement.module.css";
@@ -101,15 +102,16 @@ function DoubleEnrolled() {
           <p className={base.soft}>Until you choose, the section they joined last is their home.</p>
           {people.map((personId) => {
             const person = plan.people[personId];
-            const open = (lookup(plan).enrolmentsOfPerson.get(personId) ?? []).filter(
-              (row) => row.sectionId && holdsAt(row, t),
-            );
+            const code = (row: Enrolment) => plan.sections[row.sectionId ?? ""]?.code ?? "";
+            const open = (lookup(plan).enrolmentsOfPerson.get(personId) ?? [])
+              .filter((row) => row.sectionId && holdsAt(row, t))
+              .sort((a, b) => compareText(code(a), code(b)));
             return (
               <div key={personId} className={styles.double}>
                 <strong>{person && fullName(person)}</strong>
                 {open.map((row) => (
                   <Button key={row.id} onPress={() => store.draft([{ kind: "enrolment.home", enrolmentId: row.id }])}>
-                    Home is {plan.sections[row.sectionId ?? ""]?.code}
+                    Home is {code(row)}
                   </Button>
                 ))}
               </div>
