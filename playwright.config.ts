@@ -5,11 +5,12 @@ export default defineConfig({
   testDir: "src/tests",
   testMatch: "*.spec.ts",
   workers: JSON.parse(process.env.AMBER_TEST_APPLICATIONS ?? "[0]").length,
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  // Of a test that hangs, on a machine that does other work: what is quick enough is the bench's to say.
+  timeout: 240_000,
+  expect: { timeout: 30_000 },
   reporter: [["list"], ["json", { outputFile: "test-results/report.json" }]],
   use: {
-    actionTimeout: 15_000,
+    actionTimeout: 60_000,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: "/usr/bin/chromium",

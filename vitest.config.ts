@@ -1,6 +1,7 @@
 import { defineConfig } from "vitest/config";
 
-const shared = { testTimeout: 60_000, hookTimeout: 120_000 };
+/** Of a test that hangs, on a machine that does other work. */
+const shared = { testTimeout: 300_000, hookTimeout: 300_000 };
 export default defineConfig({
   test: {
     projects: [

@@ -50,10 +50,10 @@ async function filterRow(): Promise<Row> {
 
   const connection = database();
   await connection.query(
-    "CREATE TABLE peer_students (id INT PRIMARY KEY, section INT, grouped INT, total DOUBLE, KEY (section, grouped))",
+    "CREATE OR REPLACE TABLE peer_students (id INT PRIMARY KEY, section INT, grouped INT, total DOUBLE, KEY (section, grouped))",
   );
   await connection.query(
-    "CREATE TABLE peer_cells (student INT, item INT, state TINYINT, PRIMARY KEY (student, item), KEY (student, state))",
+    "CREATE OR REPLACE TABLE peer_cells (student INT, item INT, state TINYINT, PRIMARY KEY (student, item), KEY (student, state))",
   );
   await connection.query("INSERT INTO peer_students VALUES ?", [
     own.map((one) => [one.id, one.section, one.groups, one.total]),

@@ -127,18 +127,18 @@ async function fillTables(
   resources: Resource[],
 ): Promise<void> {
   for (const table of tables) await connection.query(`DROP TABLE IF EXISTS peer_${table}`);
-  await connection.query("CREATE TABLE peer_students (n INT PRIMARY KEY)");
+  await connection.query("CREATE OR REPLACE TABLE peer_students (n INT PRIMARY KEY)");
   await connection.query(
-    "CREATE TABLE peer_items (n INT PRIMARY KEY, published INT, everyone INT, needs INT NULL, opens BIGINT, shut INT)",
+    "CREATE OR REPLACE TABLE peer_items (n INT PRIMARY KEY, published INT, everyone INT, needs INT NULL, opens BIGINT, shut INT)",
   );
   await connection.query(
-    "CREATE TABLE peer_targets (item INT, target INT, minus INT, PRIMARY KEY (item, minus, target))",
+    "CREATE OR REPLACE TABLE peer_targets (item INT, target INT, minus INT, PRIMARY KEY (item, minus, target))",
   );
   await connection.query(
-    "CREATE TABLE peer_members (student INT, target INT, PRIMARY KEY (student, target), KEY (target, student))",
+    "CREATE OR REPLACE TABLE peer_members (student INT, target INT, PRIMARY KEY (student, target), KEY (target, student))",
   );
-  await connection.query("CREATE TABLE peer_passed (student INT, item INT, PRIMARY KEY (student, item))");
-  await connection.query("CREATE TABLE peer_must (item INT, folder INT, PRIMARY KEY (item, folder))");
+  await connection.query("CREATE OR REPLACE TABLE peer_passed (student INT, item INT, PRIMARY KEY (student, item))");
+  await connection.query("CREATE OR REPLACE TABLE peer_must (item INT, folder INT, PRIMARY KEY (item, folder))");
   const number = new Map<string, number>();
   const of = (id: string) => number.get(id) ?? number.set(id, number.size + 1).size;
   const insert = async (table: string, rows: (number | null)[][]) => {

@@ -108,7 +108,7 @@ function startApplication(entry, url, registrar, post) {
 }
 
 async function waitFor(child) {
-  for (const until = Date.now() + 30_000; Date.now() < until && child.exitCode === null; await pause(100)) {
+  for (const until = Date.now() + 180_000; Date.now() < until && child.exitCode === null; await pause(100)) {
     if (
       await fetch(`${address}/sign-in`).then(
         (answer) => answer.ok,

@@ -44,7 +44,7 @@ export async function startCrashing(name, firstPort) {
       stdio: "ignore",
     });
     application = { pid: child.pid, ended: new Promise((done) => child.once("exit", done)) };
-    for (const until = Date.now() + 30_000; ; await pause(30)) {
+    for (const until = Date.now() + 180_000; ; await pause(30)) {
       const answers = await fetch(`${url}/sign-in`).then(
         (answer) => answer.ok,
         () => false,

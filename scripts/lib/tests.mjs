@@ -42,7 +42,7 @@ export async function startForTests(name, { firstPort = 4331, load = ["demo/load
     child.stdout.pipe(log);
     child.stderr.pipe(log);
     const url = `http://127.0.0.1:${port}`;
-    for (const until = Date.now() + 30_000; ; await pause(100)) {
+    for (const until = Date.now() + 180_000; ; await pause(100)) {
       if (
         await fetch(`${url}/sign-in`).then(
           (answer) => answer.ok,

@@ -53,7 +53,7 @@ const openTo = ({ plan, progress }: Course, personId: string, t: number): Item[]
 };
 
 test("ten students at five moments: every link, file and answer is what the rules give", async ({ browser }) => {
-  test.setTimeout(300_000);
+  test.setTimeout(900_000);
   const page = await pageOf(browser, "coordinator");
   const id = await courseId(page, "WSH 240");
   const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
@@ -118,7 +118,6 @@ test("ten students at five moments: every link, file and answer is what the rule
 test("signed in, now: own pages, files, search, threads and the class list are what the rules give", async ({
   browser,
 }) => {
-  test.setTimeout(120_000);
   const staff = await pageOf(browser, "coordinator");
   const id = await courseId(staff, "WSH 240");
   const { plan } = (await (await staff.request.get(`/api/courses/${id}/plan`)).json()) as { plan: Plan };

@@ -63,7 +63,7 @@ export async function openBench(page: Page, code: string, station: string): Prom
   const id = await courseId(page, code);
   await page.goto(`/bench/${id}/${station}`);
   // Thousands of students take a while on a machine that does other work.
-  await expect(page.getByRole("navigation", { name: "Stations" })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("navigation", { name: "Stations" })).toBeVisible({ timeout: 120_000 });
   return id;
 }
 

@@ -143,7 +143,6 @@ async function answer(request: APIRequestContext, method: string, address: strin
 }
 
 test("each route, as each of them", async ({ browser }) => {
-  test.setTimeout(120_000);
   const ids = await idsOf(browser);
   for (const { username, may } of parts) {
     const page = username ? await pageOf(browser, username) : await (await browser.newContext()).newPage();

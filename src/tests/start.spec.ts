@@ -32,7 +32,7 @@ function start(args: string[] = []): Start {
   child.stderr.on("data", (chunk) => (text += chunk));
   const ended = new Promise<number | null>((done) => child.once("exit", done));
   const until = async (words: string) => {
-    await expect.poll(() => text, { timeout: 90_000, message: `waiting for "${words}"` }).toContain(words);
+    await expect.poll(() => text, { timeout: 240_000, message: `waiting for "${words}"` }).toContain(words);
   };
   const one = { child, said: () => text, until, ended };
   started.push(one);
@@ -59,7 +59,7 @@ test.afterAll(async () => {
   }
   rmSync(data, { recursive: true, force: true });
 });
-test.beforeEach(() => test.setTimeout(180_000));
+test.beforeEach(() => test.setTimeout(600_000));
 
 test("the first start makes everything, and prints address and sign-ins; SIGTERM stops all of it", async () => {
   const first = start();
