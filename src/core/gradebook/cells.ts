@@ -3,8 +3,9 @@ import { outlineOrder } from "../plan/lookup.ts";
 import { type Mark, progressLookup } from "../plan/progress.ts";
 import type { Item, Plan } from "../plan/types.ts";
 import { hasBit } from "../reach/bits.ts";
-import { type Reach, reachAt } from "../reach/reach.ts";
+import { type Reach, takesHandIns } from "../reach/reach.ts";
 import { instantOfValue, resolveField } from "../timing/resolving/resolve.ts";
+import { wasOpenBefore } from "./opened.ts";
 
 export const cellStates = [
   "not theirs",
@@ -29,8 +30,14 @@ export const columnsOf = (plan: Plan): Item[] =>
     .map(({ item }) => item)
     .filter((item) => item.points !== null && item.kind !== "folder");
 
-/** Assignments, quizzes and discussions take hand-ins; anything else that carries points is marked without one. */
-export const takesHandIns = (item: Item) => ["assignment", "quiz", "discussion"].includes(item.kind);
+/**
+ * The first moment at which what was not handed in is missing: due is inclusive; without one closes serves, and is
+ * exclusive as ever. Epoch milliseconds; null where there is none.
+ */
+export function handInLimit(due: number | null, closes: number | null): number | null {
+  if (due !== null) return due + 1;
+  return closes !== null && Number.isFinite(closes) ? closes : null;
+}
 
 export interface Cells {
   cell(item: Item, personId: string): Cell | null;
@@ -38,31 +45,14 @@ export interface Cells {
 
 /** Cells at the moment of a reach. Each is computed when it is asked for. */
 export function cellsOf(reach: Reach): Cells {
-  const { plan, progress, t } = reach;
-  const found = progressLookup(progress);
-  const reachThen = new Map<number, Reach>();
-  const then = (moment: number) => {
-    const made = reachThen.get(moment) ?? reachAt(plan, progress, moment);
-    reachThen.set(moment, made);
-    return made;
-  };
+  const { plan, t } = reach;
+  const found = progressLookup(reach.progress);
   const known = new Map<string, Cell>();
-
-  /** Open to the student at some moment up to the due: looked at when it opens and just before it is due. */
-  const wasOpen = (item: Item, personId: string, opens: number | null, due: number): boolean => {
-    for (const moment of [due - 1, opens]) {
-      if (moment === null || moment > due) continue;
-      const past = then(moment);
-      const index = past.indexOf.get(personId);
-      if (index !== undefined && hasBit(past.sees(item), index)) return true;
-    }
-    return false;
-  };
 
   function compute(item: Item, personId: string, index: number): Cell {
     const mark = found.mark(personId, item.id);
     const handIns = found.handIns(personId, item.id).filter(({ at }) => at <= t);
-    const moment = (field: "opens" | "due" | "closes") =>
+    const moment = (field: "due" | "closes") =>
       instantOfValue(plan, resolveField(plan, item, reach.memberships(index), field).value);
     const due = moment("due");
     const latest = handIns.reduce((last, { at }) => Math.max(last, at), 0);
@@ -72,9 +62,8 @@ export function cellsOf(reach: Reach): Cells {
       if (mark?.excused) return "excused";
       if (mark && mark.points !== null) return "marked";
       if (handIns.length > 0) return "handed in";
-      const deadline = due ?? moment("closes");
-      if (deadline !== null && t > deadline && takesHandIns(item) && wasOpen(item, personId, moment("opens"), deadline))
-        return "missing";
+      const limit = takesHandIns(item) ? handInLimit(due, moment("closes")) : null;
+      if (limit !== null && t >= limit && wasOpenBefore(reach, item, personId, limit)) return "missing";
       return hasBit(reach.sees(item), index) ? "waiting" : "not yet open";
     };
     return { state: state(), mark, lateBy };

@@ -4,11 +4,12 @@
  */
 import { progressByItem } from "../plan/progress.ts";
 import type { Item } from "../plan/types.ts";
-import { type Bits, clearBit, eachBit, emptyBits, hasBit, isEmpty, setBit } from "../reach/bits.ts";
-import { noAnswers, type Reach, reachOf } from "../reach/reach.ts";
-import { placesOf, rosterOfThese } from "../reach/roster.ts";
+import { type Bits, eachBit, emptyBits, hasBit, setBit } from "../reach/bits.ts";
+import { type Reach, takesHandIns } from "../reach/reach.ts";
+import { placesOf } from "../reach/roster.ts";
 import { type DateTable, dateTable } from "../timing/resolving/table.ts";
-import { type CellState, cellStates, takesHandIns } from "./cells.ts";
+import { type CellState, cellStates, handInLimit } from "./cells.ts";
+import { openedBefore, type Past, pastOf } from "./opened.ts";
 
 /** The place of each state in `cellStates`, as it stands in a column. */
 export const code = Object.fromEntries(cellStates.map((state, at) => [state, at])) as Record<CellState, number>;
@@ -24,25 +25,11 @@ export interface SheetColumn {
   late: Float64Array | null;
 }
 
-/** Reach of moments that have passed, over the students of now. */
-function pastOf(reach: Reach): (moment: number) => { reach: Reach; then: Bits } {
-  const known = new Map<number, { reach: Reach; then: Bits }>();
-  return (moment) => {
-    let past = known.get(moment);
-    if (!past) {
-      const { roster, then } = rosterOfThese(reach.plan, reach.roster, moment);
-      past = { reach: reachOf(reach.plan, reach.given, moment, roster, noAnswers()), then };
-      known.set(moment, past);
-    }
-    return past;
-  };
-}
-
 /** What the columns of one reach are made with, one after another. */
 export interface Making {
   reach: Reach;
   dates: DateTable;
-  past: ReturnType<typeof pastOf>;
+  past: Past;
   /** When each student handed in last; anything between two columns. */
   latest: Float64Array;
 }
@@ -152,51 +139,29 @@ export function columnAfter(making: Making, was: SheetColumn, indexes: number[])
 
 /** Who has passed the deadline with nothing handed in, of those to whom it was open at some moment up to it. */
 function findMissing({ reach, dates, past }: Making, item: Item, states: Uint8Array, only: number[] | null): void {
-  const [due, closes, opens] = (["due", "closes", "opens"] as const).map((field) => {
+  const [due, closes] = (["due", "closes"] as const).map((field) => {
     const common = dates.common(item, field);
     if (common !== undefined) return () => common;
     const column = dates.column(item, field);
     return (index: number) => column[index] as number;
-  }) as [(index: number) => number, (index: number) => number, (index: number) => number];
-  const byDeadline = new Map<number, Bits>();
+  }) as [(index: number) => number, (index: number) => number];
+  const byLimit = new Map<number, Bits>();
   const many = only ? only.length : states.length;
   for (let at = 0; at < many; at++) {
     const index = only ? (only[at] as number) : at;
     const state = states[index] as number;
     if (state !== code.waiting && state !== code["not yet open"]) continue;
     const own = due(index);
-    const deadline = Number.isFinite(own) ? own : closes(index);
-    if (!(Number.isFinite(deadline) && reach.t > deadline)) continue;
-    let bits = byDeadline.get(deadline);
-    if (!bits) {
-      bits = emptyBits(states.length);
-      byDeadline.set(deadline, bits);
-    }
+    const limit = handInLimit(Number.isFinite(own) ? own : null, closes(index));
+    if (limit === null || reach.t < limit) continue;
+    const bits = byLimit.get(limit) ?? emptyBits(states.length);
+    byLimit.set(limit, bits);
     setBit(bits, index);
   }
-  /** Sets who saw it at a moment, and takes them out. */
-  const look = (moment: number, bits: Bits) => {
-    const { reach: then, then: enrolled } = past(moment);
-    const saw = then.sees(item);
-    eachBit(bits, (index) => {
-      if (!hasBit(saw, index) || !hasBit(enrolled, index)) return;
+  for (const [limit, bits] of byLimit)
+    eachBit(openedBefore(past, item, limit, bits), (index) => {
       states[index] = code.missing;
-      clearBit(bits, index);
     });
-  };
-  for (const [deadline, bits] of byDeadline) {
-    look(deadline - 1, bits);
-    if (isEmpty(bits)) continue;
-    const byOpening = new Map<number, Bits>();
-    eachBit(bits, (index) => {
-      const opening = opens(index);
-      if (!Number.isFinite(opening) || opening > deadline) return;
-      const those = byOpening.get(opening) ?? emptyBits(states.length);
-      byOpening.set(opening, those);
-      setBit(those, index);
-    });
-    for (const [opening, those] of byOpening) look(opening, those);
-  }
 }
 
 /** How many students of some are in each state of a column, and late: `bits` in the order of the reach. */

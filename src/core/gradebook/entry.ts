@@ -35,8 +35,15 @@ export function readMark(text: string): { mark: Given } | { wrong: string } | nu
   };
 }
 
+/** Whether a mark gives more points than there are, which is asked about before it is stored. */
+export const exceeds = (item: Item, mark: Given): boolean =>
+  mark?.points != null && item.points !== null && mark.points > item.points;
+export const sayExceeds = (item: Item, mark: Given): string =>
+  `${mark?.points} is more than the ${item.points} points that there are`;
+
 export const verdicts = [
   "changed",
+  "more than there are",
   "same",
   "not a mark",
   "not theirs",
@@ -73,11 +80,14 @@ export function judgeMark(sheet: Sheet, item: Item, personId: string, text: stri
     return { ...base, verdict: "same", says: "stays as it is" };
   if (!cell || cell.state === "not theirs")
     return { ...base, verdict: "not theirs", says: `${item.title} was not assigned to them` };
+  const isMore = exceeds(item, read.mark);
   return {
     ...base,
     after: read.mark,
-    verdict: "changed",
-    says: `${sayMark(before) || "no mark"} becomes ${sayMark(read.mark) || "no mark"}`,
+    verdict: isMore ? "more than there are" : "changed",
+    says: isMore
+      ? sayExceeds(item, read.mark)
+      : `${sayMark(before) || "no mark"} becomes ${sayMark(read.mark) || "no mark"}`,
   };
 }
 

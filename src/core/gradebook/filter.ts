@@ -27,6 +27,14 @@ export interface FilterMistake {
   says: string;
 }
 
+/** What a filter can name, and by which word a mistake about it speaks. */
+export type FilterName = "field" | "group" | "section" | "set" | "layer" | "item" | "status";
+/** What a course has of each; `unknown` says what is wrong with a name, null where there is something of that name. */
+export interface FilterNames {
+  unknown(kind: FilterName, name: string): string | null;
+}
+const anyName: FilterNames = { unknown: () => null };
+
 const flags = new Set(["late", "unplaced", "held"]);
 interface Token {
   kind: "word" | "text" | "(" | ")" | ":" | "@" | Comparison;
@@ -65,6 +73,7 @@ class Parser {
   constructor(
     private readonly tokens: Token[],
     private readonly length: number,
+    private readonly names: FilterNames,
   ) {}
 
   private peek = (): Token | undefined => this.tokens[this.at];
@@ -122,35 +131,53 @@ class Parser {
       throw new Mistake(head?.position ?? this.position(), "a term such as group:D1 or a name was expected");
     }
     const field = head.kind === "word" ? head.value.toLowerCase() : head.value;
-    const item = this.take("@") ? this.value(`an item after ${field}@`) : null;
-    if (this.take(":")) {
-      const from = this.position();
-      const value = this.value(`a value after ${field}:`);
-      if (field === "asof") return { kind: "asof", at: momentOf(value, from) };
-      if (flags.has(field)) return { kind: "flag", field: field as "late", item, value };
-      if (field === "mark" || field === "total")
-        throw new Mistake(head.position, `${field} is compared, as in ${field}<50`);
-      return { kind: "is", field: known.has(field) ? field : head.value, item, value };
-    }
+    const item = this.take("@") ? this.named("item", this.place(`an item after ${field}@`)) : null;
+    if (this.take(":")) return this.valued(head, field, item);
     const sign = (["<=", ">=", "<", ">", "="] as const).find((kind) => this.peek()?.kind === kind);
-    if (sign) {
-      this.at++;
-      const at = this.position();
-      const text = this.value(`a number after ${field}${sign}`);
-      const number = Number(text.replace(/\s*%$/, ""));
-      if (!Number.isFinite(number)) throw new Mistake(at, `a number was expected, not "${text}"`);
-      if (field !== "mark" && field !== "total")
-        throw new Mistake(head.position, `only mark and total are compared; write ${field}:value`);
-      return { kind: "compare", field, item, comparison: sign, value: number };
-    }
+    if (sign) return this.compared(head, field, item, sign);
     if (head.kind === "word" && flags.has(field)) return { kind: "flag", field: field as "late", item, value: "yes" };
     if (item !== null) throw new Mistake(this.position(), `":" or a comparison was expected after ${field}@`);
     return { kind: "is", field: "name", item: null, value: head.value };
   }
-  private value(expected: string): string {
+  /** The rest of a term after `field:`. */
+  private valued(head: Token, field: string, item: string | null): Filter {
+    const { value, position } = this.place(`a value after ${field}:`);
+    if (field === "asof") return { kind: "asof", at: momentOf(value, position) };
+    if (flags.has(field)) {
+      if (!/^(yes|no)$/i.test(value)) {
+        if (field === "late") throw new Mistake(position, `yes or no was expected after late:, not "${value}"`);
+        this.named("layer", { value, position });
+      }
+      return { kind: "flag", field: field as "late", item, value };
+    }
+    if (field === "mark" || field === "total")
+      throw new Mistake(head.position, `${field} is compared, as in ${field === "mark" ? 'mark@"Lab 1"' : field}<50`);
+    if (!known.has(field)) this.named("field", head);
+    else if (field !== "name") this.named(field as FilterName, { value, position });
+    return { kind: "is", field: known.has(field) ? field : head.value, item, value };
+  }
+  /** The rest of a term after a sign that compares. */
+  private compared(head: Token, field: string, item: string | null, sign: Comparison): Filter {
+    this.at++;
+    const { value: text, position } = this.place(`a number after ${field}${sign}`);
+    const number = Number(text.replace(/\s*%$/, ""));
+    if (!Number.isFinite(number)) throw new Mistake(position, `a number was expected, not "${text}"`);
+    if (field !== "mark" && field !== "total")
+      throw new Mistake(head.position, `only mark and total are compared; write ${field}:value`);
+    if (field === "mark" && item === null)
+      throw new Mistake(head.position, 'mark is compared in one column: name it, as in mark@"Lab 1"<50');
+    return { kind: "compare", field, item, comparison: sign, value: number };
+  }
+  /** A name that something must bear. */
+  private named(kind: FilterName, { value, position }: { value: string; position: number }): string {
+    const trouble = this.names.unknown(kind, value);
+    if (trouble !== null) throw new Mistake(position, trouble);
+    return value;
+  }
+  private place(expected: string): { value: string; position: number } {
     const token = this.take("word") ?? this.take("text");
     if (!token) throw new Mistake(this.position(), `${expected} was expected`);
-    return token.value;
+    return token;
   }
 }
 
@@ -172,9 +199,10 @@ function momentOf(value: string, position: number): string {
   return time ? `${day}T${time}` : day;
 }
 
-export function parseFilter(text: string): Filter | FilterMistake {
+/** The tree of a text, or the first mistake in it. Without `names` any name is taken for one that there is. */
+export function parseFilter(text: string, names: FilterNames = anyName): Filter | FilterMistake {
   try {
-    return new Parser(tokenise(text), text.length).whole();
+    return new Parser(tokenise(text), text.length, names).whole();
   } catch (error) {
     if (error instanceof Mistake) return { mistake: true, position: error.position, says: error.message };
     throw error;

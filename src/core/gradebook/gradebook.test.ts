@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import { comparePercent } from "../plan/percent.ts";
 import { noProgress, type Progress } from "../plan/progress.ts";
-import type { Plan } from "../plan/types.ts";
+import type { Item, Plan } from "../plan/types.ts";
 import { reachAt } from "../reach/reach.ts";
 import {
   addItem,
@@ -17,6 +18,7 @@ import {
 import { cellsOf, columnsOf, sayLate } from "./cells.ts";
 import { type Filter, isMistake, parseFilter, printFilter } from "./filter.ts";
 import { matcher } from "./match.ts";
+import { filterNames } from "./names.ts";
 import { sheetOf } from "./sheet.ts";
 
 const hour = 3600_000;
@@ -109,10 +111,65 @@ describe("cells: the first state that fits", () => {
     });
     expect(state("ada", "lab", {}, plan)?.state).toBe("waiting");
   });
-  test("without a due, closes serves", () => {
+  test("without a due, closes serves, and is exclusive: at closes it is missing, at the due it is not yet", () => {
     const plan = course();
-    Object.assign(plan.items.lab as object, { dates: { closes: "2026-11-21T09:00" } });
+    Object.assign(plan.items.lab as object, { dates: { closes: "2026-11-25T10:00" } });
     expect(state("ada", "lab", {}, plan)?.state).toBe("missing");
+    Object.assign(plan.items.lab as object, { dates: { due: "2026-11-25T10:00" } });
+    expect(state("ada", "lab", {}, plan)?.state).toBe("waiting");
+  });
+  test.each<[string, (plan: Plan) => void, string]>([
+    [
+      "its condition held until March, and it was due later",
+      ({ items }) => Object.assign(items.lab as object, { condition: { kind: "before", moment: "2026-11-01T09:00" } }),
+      "missing",
+    ],
+    [
+      "its folder was open for a while and closed before the due",
+      (plan) => {
+        addItem(plan, "folder", { kind: "folder", readableAfterClose: false });
+        Object.assign(plan.items.folder as object, {
+          dates: { opens: "2026-10-05T09:00", closes: "2026-10-06T09:00" },
+        });
+        Object.assign(plan.items.lab as object, { parentId: "folder" });
+      },
+      "missing",
+    ],
+    [
+      "the folder opened at the very due",
+      (plan) => {
+        addItem(plan, "folder", { kind: "folder", dates: { opens: "2026-11-20T17:00" } });
+        Object.assign(plan.items.lab as object, { parentId: "folder" });
+      },
+      "missing",
+    ],
+    [
+      "the folder opened a minute after the due",
+      (plan) => {
+        addItem(plan, "folder", { kind: "folder", dates: { opens: "2026-11-20T17:01" } });
+        Object.assign(plan.items.lab as object, { parentId: "folder" });
+      },
+      "waiting",
+    ],
+    [
+      "they were in the group that it was released to, and left before the due",
+      (plan) => {
+        Object.assign(plan.items.lab as object, { condition: { kind: "in", targets: [group("South Bank")] } });
+        Object.assign(plan.placements["ada in North"] as object, { groupId: "South Bank", until: 1000 });
+      },
+      "missing",
+    ],
+    [
+      "it was never open to them",
+      ({ items }) => Object.assign(items.lab as object, { condition: { kind: "in", targets: [group("South Bank")] } }),
+      "not yet open",
+    ],
+  ])("asks any moment up to the due: %s", (_, change, wanted) => {
+    const plan = course();
+    change(plan);
+    expect(state("ada", "lab", {}, plan)?.state).toBe(wanted);
+    const sheet = sheetOf(reachAt(plan, noProgress, t0));
+    expect(sheet.cell(plan.items.lab as Item, "ada")?.state).toBe(wanted);
   });
   test("columns are the items that carry points, in the order of the outline", () => {
     expect(columnsOf(course()).map(({ id }) => id)).toEqual(["lab", "talk", "later"]);
@@ -143,13 +200,14 @@ describe("the filter language", () => {
     ['status@"Lab 1":missing', ["ben", "cas"]],
     ['mark@"Lab 1">=50', ["ada"]],
     ['mark@"Lab 1"<50', []],
-    ["mark<100", ["ada"]],
+    ['mark@"Lab 1"<100', ["ada"]],
+    ["year:2", ["ada"]],
     ["late", []],
   ] as [string, string[]][])("%s", (text, wanted) => {
     expect(rows(text, { marks: [mark("ada", 10)] })).toEqual(wanted);
   });
   test("no mark never compares true, nor does an excuse", () => {
-    expect(rows("mark<100 or mark>=0", { marks: [mark("ada", null, true)] })).toEqual([]);
+    expect(rows('mark@"Lab 1"<100 or mark@"Lab 1">=0', { marks: [mark("ada", null, true)] })).toEqual([]);
   });
   test.each([
     ["group:", 6, "a value after group: was expected"],
@@ -159,7 +217,9 @@ describe("the filter language", () => {
     ["group<3", 0, "only mark and total are compared; write group:value"],
     ['name:"Ada', 5, "this quote is not closed"],
     ["ada)", 3, '")" stands where a term or the end was expected'],
-    ["mark:50", 0, "mark is compared, as in mark<50"],
+    ["mark:50", 0, 'mark is compared, as in mark@"Lab 1"<50'],
+    ["late mark<50", 5, 'mark is compared in one column: name it, as in mark@"Lab 1"<50'],
+    ["late:maybe", 5, 'yes or no was expected after late:, not "maybe"'],
     ["group:D1 asof:soon", 14, 'a day such as 2026-10-01, with a time or without, or handin was expected, not "soon"'],
     [
       "asof:2026-02-30",
@@ -174,22 +234,55 @@ describe("the filter language", () => {
   ] as [string, number, string][])("%s is told at %d", (text, position, says) => {
     expect(parseFilter(text)).toEqual({ mistake: true, position, says });
   });
-  test("what nothing is called is told", () => {
+  test("29 of 50 is 58 %, in a column, in a total and in a condition, whatever floating point says", () => {
     const plan = course();
-    const reach = reachAt(plan, noProgress, t0);
-    const strangers = (text: string) => matcher(parseFilter(text) as Filter, sheetOf(reach)).strangers;
-    expect([
-      strangers("group:West"),
-      strangers('status@"Lab 9":missing'),
-      strangers("Shoe:44"),
-      strangers("group:North"),
-    ]).toEqual([
-      ['no group is called "West"'],
-      ['no column is called "Lab 9"'],
-      ['the rosters have no attribute "Shoe"'],
-      [],
-    ]);
+    plan.items.lab = { ...(plan.items.lab as Item), points: 50 };
+    const sheet = sheetOf(reachAt(plan, { ...noProgress, marks: [mark("ada", 29)] }, t0));
+    const found = (text: string) => matcher(parseFilter(text) as Filter, sheet).rows();
+    for (const field of ['mark@"Lab 1"', "total"]) {
+      for (const sign of ["=", "<=", ">="])
+        expect([field, sign, found(`${field}${sign}58`)]).toEqual([field, sign, ["ada"]]);
+      for (const sign of ["<", ">"]) expect([field, sign, found(`${field}${sign}58`)]).toEqual([field, sign, []]);
+    }
   });
+  test("percentages compare as the decimals that they are written as", () => {
+    const decimal = fc.tuple(fc.integer({ min: 0, max: 100_000 }), fc.integer({ min: 0, max: 3 }));
+    const numberOf = ([digits, places]: [number, number]) => Number((digits / 10 ** places).toFixed(places));
+    const whole = ([digits, places]: [number, number]) => BigInt(digits) * 10n ** BigInt(3 - places);
+    const positive = decimal.filter(([digits]) => digits > 0);
+    fc.assert(
+      fc.property(decimal, positive, fc.oneof(decimal, fc.constant(null)), (points, possible, drawn) => {
+        // Half of the time the very percentage, cut to three decimals, so that many are equal.
+        const percent: [number, number] = drawn ?? [Number((whole(points) * 100_000n) / whole(possible)), 3];
+        const exact = whole(points) * 100_000n - whole(percent) * whole(possible);
+        const order = comparePercent(numberOf(points), numberOf(possible), numberOf(percent));
+        expect(Math.sign(order)).toBe(exact === 0n ? 0 : exact < 0n ? -1 : 1);
+      }),
+      { numRuns: 500 },
+    );
+  });
+  test.each([
+    ["group:West", 6, 'no group is called "West"'],
+    ["late section:West", 13, 'no section is called "West"'],
+    ["layer:Hills", 6, 'no layer is called "Hills"'],
+    ["unplaced:Hills", 9, 'no layer is called "Hills"'],
+    ["set:mine", 4, 'no set is called "mine"'],
+    ['status@"Lab 9":missing', 7, 'no column is called "Lab 9"'],
+    ['ada or mark@"Lab 9"<5', 12, 'no column is called "Lab 9"'],
+    ["status:lost", 7, /^no cell is ever "lost": not theirs, /],
+    ["Shoe:44", 0, /^there is no field "Shoe"; there are group, /],
+  ] as [string, number, string | RegExp][])(
+    "%s names nothing that there is, and is told at %d",
+    (text, position, says) => {
+      const plan = course();
+      const found = parseFilter(text, filterNames(plan, columnsOf(plan)));
+      expect(found).toEqual({
+        mistake: true,
+        position,
+        says: typeof says === "string" ? says : expect.stringMatching(says),
+      });
+    },
+  );
 
   const name = fc.constantFrom("D1", "South Bank", "or", 'say "so"', "a(b)", "late", "x:y", "O'Neill");
   const leaf: fc.Arbitrary<Filter> = fc.oneof(
@@ -208,13 +301,13 @@ describe("the filter language", () => {
     fc.record({
       kind: fc.constant("compare" as const),
       field: fc.constant("mark" as const),
-      item: fc.oneof(fc.constant(null), name),
+      item: name,
       comparison: fc.constantFrom("<", "<=", ">", ">=", "="),
       value: fc.integer({ min: 0, max: 200 }),
     }),
     fc.record({
       kind: fc.constant("flag" as const),
-      field: fc.constantFrom("late", "unplaced", "held"),
+      field: fc.constantFrom("unplaced", "held"),
       item: fc.constant(null),
       value: fc.constantFrom("yes", "no", "Banks"),
     }),

@@ -3,6 +3,7 @@
  * sets do. Source: semantics.md section 7.
  */
 import { holdsAt, lookup } from "../plan/lookup.ts";
+import { comparePercent, isClose } from "../plan/percent.ts";
 import { progressByItem } from "../plan/progress.ts";
 import { type Bits, copyBits, eachBit, emptyBits, hasBit, isEmpty, listBits, setBit } from "../reach/bits.ts";
 import { type Roster, rosterOfThese } from "../reach/roster.ts";
@@ -21,13 +22,15 @@ import {
   setsNamed,
 } from "./names.ts";
 import type { Sheet } from "./sheet.ts";
+import { compareTotal } from "./totals.ts";
 
-const compare: Record<Comparison, (a: number, b: number) => boolean> = {
-  "<": (a, b) => a < b,
-  "<=": (a, b) => a <= b,
-  ">": (a, b) => a > b,
-  ">=": (a, b) => a >= b,
-  "=": (a, b) => a === b,
+/** Of how a value lies to what it is compared with: below, at or above zero; nothing that is no number passes. */
+const compare: Record<Comparison, (order: number) => boolean> = {
+  "<": (order) => order < 0,
+  "<=": (order) => order <= 0,
+  ">": (order) => order > 0,
+  ">=": (order) => order >= 0,
+  "=": (order) => order === 0,
 };
 
 export interface Matched {
@@ -36,8 +39,6 @@ export interface Matched {
   matches(personId: string): boolean;
   /** Person ids of who passes, by name. */
   rows(): string[];
-  /** Names in the filter that nothing in the course has: told, so that an empty list is not a riddle. */
-  strangers: string[];
 }
 
 /** Who was in what at the moment that a term is asked of. */
@@ -52,11 +53,9 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
   const { reach, columns } = sheet;
   const { plan, students, indexOf, sets } = reach;
   const { everyone, nobody, both, either, without } = sets;
-  const strangers: string[] = [];
   const bits = both(everyone, evaluate(filter, { roster: reach.roster, enrolled: null, t: reach.t }, everyone));
   return {
     bits,
-    strangers,
     matches(personId) {
       const index = indexOf.get(personId);
       return index !== undefined && hasBit(bits, index);
@@ -64,14 +63,6 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
     rows: () => listBits(bits).map((index) => students[index] as string),
   };
 
-  function stranger(says: string): void {
-    if (!strangers.includes(says)) strangers.push(says);
-  }
-  function named(name: string | null) {
-    const found = columnsNamed(columns, name);
-    if (found.length === 0 && name !== null) stranger(`no column is called "${name}"`);
-    return found;
-  }
   /** Who of some has a cell that passes in one of the columns. */
   function someCell(
     name: string | null,
@@ -80,7 +71,7 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
   ): Bits {
     const made = emptyBits(students.length);
     const indexes = listBits(among);
-    for (const item of named(name)) {
+    for (const item of columnsNamed(columns, name)) {
       const test = passes(sheet.column(item));
       for (const index of indexes) if (test(index)) setBit(made, index);
     }
@@ -127,7 +118,7 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
       return all(terms, { roster: past.roster, enrolled: past.then, t: moment }, among);
     }
     const names = new Set(terms.flatMap(itemsIn));
-    const theirs = names.size === 0 ? columns : [...names].flatMap((name) => named(name));
+    const theirs = names.size === 0 ? columns : [...names].flatMap((name) => columnsNamed(columns, name));
     const known = new Map<Roster, Bits>();
     const made = emptyBits(students.length);
     const rows = progressByItem(reach.progress).handIns;
@@ -153,9 +144,7 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
     return enrolled ? both(made, enrolled) : made;
   }
   function layerGroups(name: string): string[] {
-    const ids = layersNamed(plan.layers).get(fold(name));
-    if (!ids) stranger(`no layer is called "${name}"`);
-    return (ids ?? []).flatMap(groupsIn);
+    return (layersNamed(plan.layers).get(fold(name)) ?? []).flatMap(groupsIn);
   }
   function groupsIn(layerId: string): string[] {
     return (lookup(plan).allGroupsOfLayer.get(layerId) ?? []).map(({ id }) => id);
@@ -170,17 +159,14 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
       }
       case "group": {
         const ids = groupsNamed(plan.groups).get(wanted);
-        if (!ids) stranger(`no group is called "${value}"`);
         return inGroups(ids ?? [], [], then);
       }
       case "section": {
         const ids = sectionsNamed(plan.sections).get(wanted);
-        if (!ids) stranger(`no section is called "${value}"`);
         return inGroups([], ids ?? [], then);
       }
       case "set": {
         const ids = setsNamed(plan.sets).get(wanted);
-        if (!ids) stranger(`no set is called "${value}"`);
         return inGroups(
           (ids ?? []).flatMap((id) => plan.sets[id]?.groupIds ?? []),
           [],
@@ -191,7 +177,6 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
         return inGroups(layerGroups(value), [], then);
       case "status": {
         const state = cellStates.indexOf(wanted as CellState);
-        if (state < 0) stranger(`no cell is ever "${value}": ${cellStates.join(", ")} are what they are`);
         return someCell(
           item,
           among,
@@ -202,7 +187,6 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
       }
       default: {
         const values = attributeOf(plan.people, field);
-        if (values.size === 0) stranger(`the rosters have no attribute "${field}"`);
         return whoever(among, (personId) => values.get(personId) === wanted);
       }
     }
@@ -221,13 +205,18 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
       const percent = sheet.percentages();
       const made = emptyBits(students.length);
       // A total that is not there compares as nothing does.
-      for (let index = 0; index < percent.length; index++)
-        if (passes(percent[index] as number, value)) setBit(made, index);
+      for (let index = 0; index < percent.length; index++) {
+        const found = percent[index] as number;
+        const order = isClose(found, value)
+          ? compareTotal(sheet.total(students[index] as string), value)
+          : found - value;
+        if (passes(order)) setBit(made, index);
+      }
       return made;
     }
     return someCell(item, among, ({ item: column, points }) => {
       const most = column.points ?? 0;
-      return (index) => most > 0 && passes(((points[index] as number) / most) * 100, value);
+      return (index) => most > 0 && passes(comparePercent(points[index] as number, most, value));
     });
   }
 
@@ -240,7 +229,6 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
     const layers = lookup(plan).layers.filter(({ name, rule }) =>
       yes || no ? rule === "exactly one" : fold(name) === wanted,
     );
-    if (!yes && !no && layers.length === 0) stranger(`no layer is called "${value}"`);
     if (field === "unplaced") {
       const missing = layers.reduce(
         (made, { id }) => either(made, without(then.enrolled ?? everyone, inGroups(groupsIn(id), [], then))),

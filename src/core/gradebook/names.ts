@@ -1,6 +1,8 @@
 /** What filters call things: groups, sections, sets, layers and columns by their names, without case. Section 7. */
 import { fullName, once } from "../plan/lookup.ts";
 import type { Item, Plan } from "../plan/types.ts";
+import { cellStates } from "./cells.ts";
+import type { FilterNames } from "./filter.ts";
 
 export const fold = (text: string) => text.normalize("NFC").toLowerCase();
 
@@ -33,22 +35,20 @@ export const namesOf = once((table: Plan["people"]) => {
   return found;
 });
 
-const attributes = new WeakMap<Plan["people"], Map<string, Map<string, string>>>();
-/** What each person has of one attribute of the rosters, by id; empty where nobody has it. */
-export function attributeOf(table: Plan["people"], field: string): Map<string, string> {
-  const known = attributes.get(table) ?? new Map<string, Map<string, string>>();
-  attributes.set(table, known);
-  let found = known.get(field);
-  if (!found) {
-    found = new Map();
-    for (const { id, attributes: own } of Object.values(table)) {
-      const value = own[field];
-      if (value !== undefined) found.set(id, fold(value));
+const attributes = once((table: Plan["people"]) => {
+  const found = new Map<string, Map<string, string>>();
+  for (const { id, attributes: own } of Object.values(table))
+    for (const [name, value] of Object.entries(own)) {
+      const field = fold(name);
+      const values = found.get(field) ?? new Map<string, string>();
+      found.set(field, values.set(id, fold(value)));
     }
-    known.set(field, found);
-  }
   return found;
-}
+});
+const noValues: ReadonlyMap<string, string> = new Map();
+/** What each person has of one attribute of the rosters, by id; its name is read without case. Empty where nobody has it. */
+export const attributeOf = (table: Plan["people"], field: string): ReadonlyMap<string, string> =>
+  attributes(table).get(fold(field)) ?? noValues;
 
 /** Every attribute that the rosters have, by name. */
 export const attributeNames = once((table: Plan["people"]) =>
@@ -58,3 +58,29 @@ export const attributeNames = once((table: Plan["people"]) =>
 /** The columns a filter names; all where it names none. */
 export const columnsNamed = (columns: Item[], name: string | null): Item[] =>
   name === null ? columns : columns.filter(({ title }) => fold(title) === fold(name));
+
+const fields = "group, section, layer, set, name, status, mark, total, late, unplaced, held and asof";
+/** The names that a filter over some columns of a course may use. */
+export function filterNames(plan: Plan, columns: Item[]): FilterNames {
+  const has = (found: Map<string, unknown>, name: string) => found.has(fold(name));
+  return {
+    unknown(kind, name) {
+      if (kind === "field")
+        return attributeOf(plan.people, name).size > 0
+          ? null
+          : `there is no field "${name}"; there are ${fields}, and the attributes of the rosters`;
+      if (kind === "status")
+        return cellStates.some((state) => state === fold(name))
+          ? null
+          : `no cell is ever "${name}": ${cellStates.join(", ")} are what they are`;
+      if (kind === "item") return columnsNamed(columns, name).length > 0 ? null : `no column is called "${name}"`;
+      const known = {
+        group: () => has(groupsNamed(plan.groups), name),
+        section: () => has(sectionsNamed(plan.sections), name),
+        set: () => has(setsNamed(plan.sets), name),
+        layer: () => has(layersNamed(plan.layers), name),
+      };
+      return known[kind]() ? null : `no ${kind} is called "${name}"`;
+    },
+  };
+}

@@ -4,9 +4,10 @@ import { describe, expect, test } from "vitest";
 import { holdsAt } from "../plan/lookup.ts";
 import { type MarkChange, noProgress, type Progress, withMarks } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";
-import { reachAt } from "../reach/reach.ts";
+import { reachAt, takesHandIns } from "../reach/reach.ts";
 import { reachWithMarks } from "../reach/update.ts";
 import { addItem, addLayer, addStudent, coursePlan, instant, t0 } from "../tests/fixture.ts";
+import { isMissing } from "../tests/oracle.ts";
 import { randomCourse } from "../tests/random-course.ts";
 import { addDays, instantOf } from "../timing/wall.ts";
 import { cellStates, cellsOf, columnsOf } from "./cells.ts";
@@ -62,6 +63,21 @@ describe("the sheet", () => {
     fc.assert(
       fc.property(course, ({ plan, progress, t }) => {
         expect(all(sheetOf(reachAt(plan, progress, t)))).toEqual(slow(plan, progress, t));
+      }),
+      { numRuns: 300 },
+    );
+  });
+  test("is missing what had been open to the student at any moment up to the due, and was not handed in", () => {
+    fc.assert(
+      fc.property(course, ({ plan, progress, t }) => {
+        const sheet = sheetOf(reachAt(plan, progress, t));
+        for (const item of sheet.columns.filter(takesHandIns))
+          for (const personId of sheet.reach.students) {
+            const state = sheet.cell(item, personId)?.state ?? "not theirs";
+            if (!["missing", "waiting", "not yet open"].includes(state)) continue;
+            const missing = isMissing({ plan, progress, t }, personId, item);
+            expect([item.id, personId, state === "missing"]).toEqual([item.id, personId, missing]);
+          }
       }),
       { numRuns: 300 },
     );

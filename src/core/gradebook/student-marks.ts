@@ -43,7 +43,7 @@ export function commentHolders({ reach, personId }: StudentPage, item: Item): st
 }
 
 /** States that something the student did, or could have done, led to: such a column was theirs to see. */
-const told = new Set<CellState>(["excused", "marked", "handed in", "missing"]);
+export const told = new Set<CellState>(["excused", "marked", "handed in", "missing"]);
 
 export function studentMarks({ reach, index, personId }: StudentPage): StudentMarks {
   const cells = cellsOf(reach);

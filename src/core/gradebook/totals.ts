@@ -3,6 +3,7 @@
  * so that a total can be opened. Source: semantics.md section 7.
  */
 import type { Category, Grading } from "../plan/grading.ts";
+import { compareFractions, dividedBy, type Fraction, fractionOf, plus, times } from "../plan/percent.ts";
 import type { Item, Plan } from "../plan/types.ts";
 import { type Cell, type Cells, columnsOf } from "./cells.ts";
 
@@ -132,6 +133,26 @@ export function totalOf(grading: Grading, cells: { item: Item; cell: Cell }[]): 
     apart:
       categories.length === 0 ? [] : cells.map(({ item }) => item).filter((item) => !known.has(item.categoryId ?? "")),
   };
+}
+
+/** Below, at or above zero as a total is below, at or above a percentage, exactly; NaN where there is no total. */
+export function compareTotal({ categories }: Total, percent: number): number {
+  let earned: Fraction = fractionOf(0);
+  let weights: Fraction = fractionOf(0);
+  for (const { category, cells } of categories) {
+    const kept = cells.filter(({ points, dropped }) => points !== null && !dropped);
+    if (kept.length === 0) continue;
+    const sum = (of: (cell: TotalCell) => number) => kept.map((cell) => fractionOf(of(cell))).reduce(plus);
+    const weight = fractionOf(category?.weight ?? 1);
+    const share = dividedBy(
+      sum(({ points }) => points ?? 0),
+      sum(({ possible }) => possible),
+    );
+    earned = plus(earned, times(weight, share));
+    weights = plus(weights, weight);
+  }
+  if (weights.over === 0n) return Number.NaN;
+  return compareFractions(times(fractionOf(100), earned), times(fractionOf(percent), weights));
 }
 
 /** The total of each student, worked out when it is asked for and kept. */

@@ -71,7 +71,7 @@ describe("a block pasted", () => {
     expect(judged.map(({ verdict }) => verdict)).toEqual([
       "same",
       "changed",
-      "changed",
+      "more than there are",
       "same",
       "not a mark",
       "same",
@@ -81,7 +81,7 @@ describe("a block pasted", () => {
       "unknown student",
     ]);
     expect(judged[4]?.says).toContain('"many" is not a mark');
-    expect(countVerdicts(judged)).toMatchObject({ changed: 2, same: 5, "not theirs": 1 });
+    expect(countVerdicts(judged)).toMatchObject({ changed: 1, "more than there are": 1, same: 5, "not theirs": 1 });
     expect(judgeBlock(sheet, [["1", "2"]], ["ada"], sheet.columns, { row: 0, column: 2 })[1]?.verdict).toBe(
       "unknown column",
     );

@@ -1,14 +1,11 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
+import { columnsOf } from "../../../../core/gradebook/cells.ts";
 import { isMistake, parseFilter } from "../../../../core/gradebook/filter.ts";
-import { matcher } from "../../../../core/gradebook/match.ts";
-import { sheetOf } from "../../../../core/gradebook/sheet.ts";
+import { filterNames } from "../../../../core/gradebook/names.ts";
 import { SavedView } from "../../../../core/gradebook/view.ts";
-import { noProgress } from "../../../../core/plan/progress.ts";
 import { Id } from "../../../../core/plan/types.ts";
-import { reachAt } from "../../../../core/reach/reach.ts";
 import { readBody } from "../../../../server/body.ts";
-import { now } from "../../../../server/clock.ts";
 import { removeFilter, savedFilters, saveFilter } from "../../../../server/filters.ts";
 import type { CourseSeat } from "../../../../server/guard.ts";
 import { json, problem } from "../../../../server/problem.ts";
@@ -27,13 +24,8 @@ const Body = z.object({ filters: z.array(Filter).min(1).max(500) });
 async function list({ courseId, plan, scope }: CourseSeat, accountId: string): Promise<Response> {
   const saved = await savedFilters(courseId, accountId);
   if (!scope) return json(saved);
-  const sheet = sheetOf(reachAt(plan, noProgress, now()));
-  return json(
-    saved.filter(({ from, text }) => {
-      const parsed = parseFilter(text);
-      return from === null || (!isMistake(parsed) && matcher(parsed, sheet).strangers.length === 0);
-    }),
-  );
+  const names = filterNames(plan, columnsOf(plan));
+  return json(saved.filter(({ from, text }) => from === null || !isMistake(parseFilter(text, names))));
 }
 
 export const GET: APIRoute = ({ locals }) => list(locals.seat, locals.account.id);
