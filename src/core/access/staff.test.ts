@@ -2,11 +2,11 @@
 import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
 import { isRefusal } from "../plan/command.ts";
-import type { Plan } from "../plan/types.ts";
+import { type Plan, Role } from "../plan/types.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { membershipOf } from "./roles.ts";
 import { scopeOf } from "./scope.ts";
-import { changeStaff, type Given, inviteStaff, staffAt, withdrawStaff } from "./staff.ts";
+import { changeStaff, type Given, inviteStaff, mayMark, staffAt, withdrawStaff } from "./staff.ts";
 
 const card = (sourcedId: string) => ({
   sourcedId,
@@ -84,4 +84,11 @@ describe("the staff", () => {
     expect(code(inviteStaff(plan, v7(), card("sue"), { ...given, sectionIds: ["gone"] }, t0))).toBe("section.gone");
     expect(code(inviteStaff(plan, v7(), card("sue"), { ...given, groupIds: ["gone"] }, t0))).toBe("group.gone");
   });
+});
+
+test("coordinator and instructors mark; support marks where the coordinator lets them, and nobody else does", () => {
+  const plan = coursePlan();
+  const allowed = { ...plan, course: { ...plan.course, staffMay: { sam: ["mark" as const] } } };
+  expect(Role.options.filter((role) => mayMark(allowed, "ina", role))).toEqual(["coordinator", "instructor"]);
+  expect(mayMark(allowed, "sam", "support")).toBe(true);
 });

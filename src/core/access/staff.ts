@@ -21,6 +21,12 @@ export interface StaffMember extends Given {
   person: Person;
 }
 
+/** Whether somebody may give marks and comments in a course: coordinator and instructors do, support where it is allowed. */
+export const mayMark = (plan: Plan, personId: string, role: Role): boolean =>
+  role === "coordinator" ||
+  role === "instructor" ||
+  (role === "support" && (plan.course.staffMay[personId] ?? []).includes("mark"));
+
 const openStaff = (plan: Plan, personId: string, t: number) =>
   (lookup(plan).enrolmentsOfPerson.get(personId) ?? []).filter((row) => isStaffRole(row.role) && holdsAt(row, t));
 

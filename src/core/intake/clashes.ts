@@ -42,9 +42,13 @@ export function judgeClashes(judging: Judging): void {
       judging.rows.forEach((row, at) => {
         if (row[field] === "" || !judging.isOpen(at)) return;
         const all = holders.get(fold(row[field])) as Known[];
-        if (all.length === 1) return;
-        const others = all.filter((other) => other !== judging.known[at]).map(({ sourcedId }) => sourcedId);
-        judging.settle(at, "clash", `${fieldNames[field]} ${row[field]} belongs to ${others.join(" and ")}`);
+        const own = judging.known[at] as Known;
+        // Whoever has it, and whose own row keeps it, stands beside others who claim it.
+        if (all.length === 1 || fold(own.person?.[field] ?? "") === fold(row[field])) return;
+        const others = all.filter((other) => other !== own);
+        const ids = others.map(({ sourcedId }) => sourcedId).join(" and ");
+        judging.settle(at, "clash", `${fieldNames[field]} ${row[field]} belongs to ${ids}`);
+        for (const other of others) judging.meansToo(other, at);
         again = true;
       });
     }

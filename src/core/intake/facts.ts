@@ -12,7 +12,11 @@ export interface FieldChange {
 const personFields = ["username", "email", "givenName", "familyName"] as const;
 
 export const noChanges: readonly FieldChange[] = Object.freeze([]);
-const differs = (from: string, to: string) => to !== "" && from !== to && from.normalize("NFC") !== to.normalize("NFC");
+/** Logins are compared without case, everything else after NFC. */
+const comparable = (field: string, value: string) =>
+  field === "username" || field === "email" ? fold(value) : value.normalize("NFC");
+const differs = (field: string, from: string, to: string) =>
+  to !== "" && from !== to && comparable(field, from) !== comparable(field, to);
 
 /**
  * Fields that a row would change, from and to. A blank cell keeps what is stored. `renamed` where the row has
@@ -23,7 +27,7 @@ export function changesTo(person: Person, row: RosterRow, renamed: boolean): rea
   if (!renamed && row.saysOnly?.(person)) return noChanges;
   const changes: FieldChange[] = [];
   const compare = (field: string, from: string, to: string) => {
-    if (differs(from, to)) changes.push({ field, from, to });
+    if (differs(field, from, to)) changes.push({ field, from, to });
   };
   compare("id", person.sourcedId, row.sourcedId);
   for (const field of personFields) compare(field, person[field] ?? "", row[field]);
@@ -37,8 +41,6 @@ function facts(row: RosterRow): [string, string][] {
   const named = personFields.map((field): [string, string] => [field, row[field]]);
   return [...named, ...Object.entries(row.attributes)].filter(([, value]) => value !== "");
 }
-const comparable = (field: string, value: string) =>
-  field === "username" || field === "email" ? fold(value) : value.normalize("NFC");
 
 /** Whether two rows say different things about one person. */
 export function disagree(a: RosterRow, b: RosterRow): boolean {

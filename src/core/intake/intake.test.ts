@@ -205,6 +205,25 @@ describe("verdicts", () => {
     ).toEqual(["clash", "clash"]);
     expect(said(judge([row("00new", "D1", { username: "CAS" })]))).toEqual(["clash"]);
   });
+  test("a login that differs by case alone is the same; its owner stands beside somebody else who claims it", () => {
+    const owner = row("00ada", "D1", { username: "ADA", email: "Ada@X.example" });
+    expect(said(judge([owner]))).toEqual(["same"]);
+    expect(said(judge([owner, row("00new", "D1", { username: "ada" })], { partial: true }))).toEqual(["same", "clash"]);
+    expect(said(judge([row("00new", "D1", { email: "ada@x.example" }), owner]))).toEqual(["clash", "same"]);
+  });
+  test("nobody moves out of a section that lists them, were it in a row that cannot be used", () => {
+    const rows = [row("00ada", "D1", { problem: "email: no e-mail" }), row("00ada", "EV")];
+    expect(said(judge(rows))).toEqual(["unreadable", "new"]);
+    expect(gone(judge(rows))).toEqual(["ben", "cas"]);
+    const clash = [row("00ada", "D1", { username: "cas" }), row("00ada", "EV", { username: "" })];
+    expect(said(judge([...clash, row("00cas", "EV", { username: "cas" })]))).toEqual(["clash", "new", "same"]);
+  });
+  test("a row that clashes lists whom it clashes with: ids that lost their zeros end nobody's place", () => {
+    const rows = ["ada", "ben"].map((name) => row(name, "D1", { username: name, email: `${name}@x.example` }));
+    const result = judge([...rows, row("00cas", "EV")]);
+    expect(said(result)).toEqual(["clash", "clash", "same"]);
+    expect(gone(result)).toEqual([]);
+  });
   test("a row that falls keeps its old login, on which another may fall", () => {
     // ben clashes with cas and so stays "ben", which ada then cannot have.
     expect(said(judge([row("00ada", "D1", { username: "ben" }), row("00ben", "D1", { username: "cas" })]))).toEqual([
@@ -268,6 +287,20 @@ describe("properties", () => {
         );
         expect(used.map(({ verdict }) => verdict).filter((verdict) => verdict !== "same")).toEqual([]);
         expect(difference(after, takeIn(after, second, intakeId.replace("a", "b"), t0, null))).toEqual([]);
+      }),
+      { numRuns: 500 },
+    );
+  });
+  test("nobody leaves a section, moved or missing, in which some row of the intake lists them", () => {
+    fc.assert(
+      fc.property(rowsOf, fc.boolean(), (rows, partial) => {
+        const before = course();
+        const after = takeIn(before, judge(rows, { partial }, before), intakeId, t0, null);
+        for (const { personId, sectionId, id } of Object.values(before.enrolments)) {
+          const { sourcedId } = before.people[personId] as Plan["people"][string];
+          const lists = rows.some((one) => one.sourcedId === sourcedId && one.sectionCode === sectionId);
+          if (lists) expect([personId, sectionId, after.enrolments[id]?.until]).toEqual([personId, sectionId, null]);
+        }
       }),
       { numRuns: 500 },
     );

@@ -91,9 +91,12 @@ function judgeEnrolment(judging: Judging, at: number, codes: Codes, now: number)
     else judging.settle(at, "new", `joins ${row.sectionCode}`);
     return;
   }
-  const listed = new Set(judging.ids.rowsOf(known).filter(judging.isUsed).map(judging.code));
+  const rows = judging.ids.rowsOf(known);
+  const used = new Set(rows.filter(judging.isUsed).map(judging.code));
+  // A section lists somebody even in a row that cannot be used.
+  const listed = new Set(rows.map(judging.code));
   const from = open.map((place) => codes.say(known.enrolments[place] as Enrolment)).join(" and ");
-  if (listed.size === 1 && open.every((place) => !listed.has(known.codes[place] as string)))
+  if (used.size === 1 && open.every((place) => !listed.has(known.codes[place] as string)))
     judging.settle(at, "moved", `from ${from} to ${row.sectionCode}`);
   else judging.settle(at, "new", `a further section, beside ${from}`);
 }
@@ -134,7 +137,7 @@ function unlisted(judging: Judging, covered: Map<string, string>, now: number) {
       if (enrolment.role !== "student" || !holdsAt(enrolment, now)) continue;
       const code = known.codes[place] as string;
       if (!covered.has(code)) continue;
-      const rows = ids.rowsOf(known);
+      const rows = judging.rowsMeaning(known);
       if (rows.some((at) => judging.code(at) === code)) continue;
       if (enrolment.origin !== "roster") byHand.push({ person, enrolment });
       else if (!rows.some((at) => judging.isUnusable(at) || judging.verdictOf(at) === "moved"))

@@ -128,6 +128,20 @@ describe("looking", () => {
   });
 });
 
+test("rows to mend of several files keep their own columns; a section that was said of a file stands beside them", async () => {
+  const sources = await read([
+    { name: "a.csv", content: "id,e-mail,section\n1,not an address,D1\n" },
+    { name: "b.csv", content: "Given name,Family name,id\nCas,Test,\n" },
+  ]);
+  const { reconciled } = look(course(), sources, choicesOf(sources, "EV"), options, null);
+  const { header, rows } = mendable(sources, reconciled);
+  expect(header).toEqual(["id", "e-mail", "section", "Given name", "Family name", "Section", "File", "Line", "Reason"]);
+  expect(rows).toEqual([
+    ["1", "not an address", "D1", "", "", "", "a.csv", "2", expect.stringContaining("e-mail")],
+    ["", "", "", "Cas", "Test", "EV", "b.csv", "2", "id: no id"],
+  ]);
+});
+
 test("rows to mend carry their cells, file, line and reason, and come in again once they are mended", async () => {
   const sources = await read([
     { name: "a.csv", content: "id,e-mail,section\n1,not an address,D1\n2,b@x.example,D1\n" },

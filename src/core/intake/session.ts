@@ -9,6 +9,7 @@ import type { Plan } from "../plan/types.ts";
 import { type ColumnMatch, matchColumns } from "./columns.ts";
 import { type Comparison, compareList, type Scope } from "./compare.ts";
 import { type Downstream, downstream } from "./downstream.ts";
+import { fold } from "./fold.ts";
 import { reconcile } from "./reconcile.ts";
 import { attributeNames, type RosterRow, rosterRows } from "./rows.ts";
 import { takeIn, unusableRows } from "./take-in.ts";
@@ -152,21 +153,58 @@ export const compare = (plan: Plan, sources: Source[], choices: TableChoice[], s
     t,
   );
 
-/** Header and cells of the rows that cannot be used, each with its file, line and reason: ready to mend. */
+/** The columns of several headers as one list; a name that one header has twice stands there twice. */
+class Columns {
+  readonly names: string[] = [];
+  private readonly places = new Map<string, number>();
+  /** Where each column of a header stands in the list. */
+  placesOf(header: string[]): number[] {
+    const counts = new Map<string, number>();
+    return header.map((name) => {
+      const count = (counts.get(fold(name)) ?? 0) + 1;
+      counts.set(fold(name), count);
+      const key = `${count} ${fold(name)}`;
+      const place = this.places.get(key) ?? this.names.push(name) - 1;
+      this.places.set(key, place);
+      return place;
+    });
+  }
+}
+
+/**
+ * Header and cells of the rows that cannot be used, each with its file, line and reason: ready to mend. Each row keeps
+ * the columns of its own file; where a section was said of a whole file, it stands in a column of its own.
+ */
 export function mendable(sources: Source[], reconciled: Reconciled): { header: string[]; rows: string[][] } {
   const tables = new Map(
     sources.map(tableOf).map((table) => {
       const rowOf = new Map(table.lines.map((line, row) => [line, row]));
-      return [table.name, { rowOf, cells: cellsOf(table) }];
+      return [table.name, { header: table.header, rowOf, cells: cellsOf(table) }];
     }),
   );
-  const header = sources[0] ? tableOf(sources[0]).header : [];
+  const columns = new Columns();
+  const found = unusableRows(reconciled).map(({ row, says }) => {
+    const table = tables.get(row.file);
+    const at = table?.rowOf.get(row.line) ?? -1;
+    const cells = (table?.header ?? []).map((_, column) => table?.cells.cell(at, column) ?? "");
+    const saysSection = cells.some((cell) => fold(cell.trim()) === fold(row.sectionCode));
+    return {
+      row,
+      says,
+      cells,
+      places: columns.placesOf(table?.header ?? []),
+      section: saysSection ? "" : row.sectionCode,
+    };
+  });
+  const hasSections = found.some(({ section }) => section !== "");
   return {
-    header: [...header, "File", "Line", "Reason"],
-    rows: unusableRows(reconciled).map(({ row, says }) => {
-      const table = tables.get(row.file);
-      const at = table?.rowOf.get(row.line) ?? -1;
-      return [...header.map((_, column) => table?.cells.cell(at, column) ?? ""), row.file, String(row.line), says];
+    header: [...columns.names, ...(hasSections ? ["Section"] : []), "File", "Line", "Reason"],
+    rows: found.map(({ row, says, cells, places, section }) => {
+      const line = columns.names.map(() => "");
+      places.forEach((place, column) => {
+        line[place] = cells[column] as string;
+      });
+      return [...line, ...(hasSections ? [section] : []), row.file, String(row.line), says];
     }),
   };
 }

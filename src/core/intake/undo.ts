@@ -1,7 +1,14 @@
 /** Undoing an applied intake whole, while nothing later depends on it. Source: semantics.md section 2. */
 import { applyDifference, type Row, type RowChange, same } from "../plan/difference.ts";
 import { fullName } from "../plan/lookup.ts";
-import { type Audience, type Condition, type Plan, type Target, tableNames } from "../plan/types.ts";
+import { referencesOf } from "../plan/references.ts";
+import { type Plan, tableNames } from "../plan/types.ts";
+
+/** Every row of a plan with its table, the course's own first. */
+export const rowsOf = (plan: Plan): { table: RowChange["table"]; row: Row }[] => [
+  { table: "course", row: plan.course as Row },
+  ...tableNames.flatMap((table) => Object.values(plan[table] as Record<string, Row>).map((row) => ({ table, row }))),
+];
 
 /** The difference that leads back. */
 export const invert = (changes: RowChange[]): RowChange[] =>
@@ -19,54 +26,18 @@ export function undoChanges(plan: Plan, changes: RowChange[]): Undone {
     const current = table === "course" ? (plan.course as Row) : ((plan[table] as Record<string, Row>)[id] ?? null);
     if (!same(current, after)) dependents.add(`${nameOf(plan, table, after ?? current)} has changed since`);
   }
-  const born = new Map(changes.filter(({ before }) => before === null).map(({ id, table }) => [id, table]));
-  if (born.size > 0) {
-    for (const table of tableNames) {
-      for (const row of Object.values(plan[table] as Record<string, Row>)) {
-        if (born.has(row.id)) continue;
-        const named = namedBy(row).find((id) => born.has(id));
-        if (named === undefined) continue;
-        const brought = (plan[born.get(named) as "people"] as Record<string, unknown>)[named] as Row;
-        dependents.add(
-          `${nameOf(plan, table, row)} names ${nameOf(plan, born.get(named) as RowChange["table"], brought)}`,
-        );
-      }
+  const born = new Set(changes.filter(({ before }) => before === null).map(({ id, table }) => `${table}/${id}`));
+  if (born.size > 0)
+    for (const { table, row } of rowsOf(plan)) {
+      if (born.has(`${table}/${row.id}`)) continue;
+      const named = referencesOf(table, row).find((one) => born.has(`${one.table}/${one.id}`));
+      if (!named) continue;
+      const brought = (plan[named.table] as Record<string, unknown>)[named.id] as Row;
+      dependents.add(`${nameOf(plan, table, row)} names ${nameOf(plan, named.table, brought)}`);
     }
-  }
   if (dependents.size > 0) return { dependents: [...dependents] };
   const inverted = invert(changes);
   return { plan: applyDifference(plan, inverted), changes: inverted };
-}
-
-/** Every id that a row names. */
-export function namedBy(row: Row): string[] {
-  const ids: string[] = [];
-  const targets = (list: Target[]) => ids.push(...list.map(({ id }) => id));
-  const condition = (node: Condition | null): void => {
-    if (!node) return;
-    if ("of" in node) node.of.forEach(condition);
-    else if (node.kind === "in") targets(node.targets);
-  };
-  for (const field of ["personId", "sectionId", "layerId", "groupId", "pageOf"])
-    if (typeof row[field] === "string") ids.push(row[field]);
-  if (row.target) targets([row.target as Target]);
-  const audience = row.audience as Audience | undefined;
-  if (audience) {
-    if (audience.to !== "everyone") targets(audience.to);
-    targets(audience.minus);
-  }
-  condition((row.condition as Condition | null | undefined) ?? null);
-  for (const variant of (row.variants as { targets: Target[]; condition: Condition | null }[] | undefined) ?? []) {
-    targets(variant.targets);
-    condition(variant.condition);
-  }
-  const split = row.split as { layerId: string } | null | undefined;
-  if (split) ids.push(split.layerId);
-  for (const rule of (row.following as { sectionIds: string[]; groupId: string }[] | null | undefined) ?? [])
-    ids.push(...rule.sectionIds, rule.groupId);
-  ids.push(...((row.groupIds as string[] | undefined) ?? []));
-  for (const set of (row.keepApart as string[][] | undefined) ?? []) ids.push(...set);
-  return ids;
 }
 
 /** What a row is called by staff. */

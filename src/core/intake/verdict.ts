@@ -77,6 +77,8 @@ export class Judging {
   readonly changes = new Map<number, readonly FieldChange[]>();
   /** Known people with an open enrolment beside the section of a row of theirs. */
   readonly elsewhere = new Set<Known>();
+  /** Rows that clash with somebody: it may be them whom such a row means. */
+  private readonly clashing = new Map<Known, number[]>();
   private readonly verdicts: Uint8Array;
   private readonly says = new Map<number, string>();
   private readonly conflicts = new Set<number>();
@@ -118,6 +120,12 @@ export class Judging {
     if (says !== "") this.says.set(at, says);
     if (conflict) this.conflicts.add(at);
   }
+  /** Notes that a row clashes with somebody, whom it lists thereby. */
+  meansToo(known: Known, at: number): void {
+    this.clashing.set(known, [...(this.clashing.get(known) ?? []), at]);
+  }
+  /** The numbers of the rows that name an id, or clash with its person. */
+  rowsMeaning = (known: Known): number[] => [...this.ids.rowsOf(known), ...(this.clashing.get(known) ?? [])];
   isUsed = (at: number): boolean => (this.verdicts[at] as number) > numbers.clash;
   isUnusable = (at: number): boolean => isUnusable({ verdict: this.verdictOf(at), conflict: this.conflicts.has(at) });
   /** The numbers and rows of an id that are not settled yet. */
