@@ -1,12 +1,16 @@
 /** Commands that make and change layers and groups. Source: semantics.md section 3. */
 import { z } from "zod";
+import { MeetingDays } from "../plan/basics.ts";
 import { defineCommand, derivedId, drop, put, type Refusal, refuse } from "../plan/command.ts";
 import { compareText, lookup } from "../plan/lookup.ts";
+import { withCourse } from "../plan/tables.ts";
 import { blankGroup, blankLayer, Group, Id, Layer, PlacementRule, type Plan } from "../plan/types.ts";
+import { meetsItself } from "../timing/anchors.ts";
 import { followAll } from "./commands.ts";
 import { ruleFor } from "./following.ts";
 import { aimsAt } from "./groups/aims.ts";
 import { privatePage } from "./groups/page.ts";
+import { renamed } from "./groups/rework.ts";
 import { placementsAt } from "./membership.ts";
 import { codesOf, foldCode } from "./self-placement.ts";
 import { nextStripe } from "./stripes.ts";
@@ -74,6 +78,13 @@ function checkGroup(plan: Plan, group: Group): Refusal | null {
     return refuse("group.capacity", "The smallest size is larger than the largest.");
   }
   return null;
+}
+
+/** The first pattern that a group is given makes its layer the one whose meetings count, if none is chosen. */
+function withGroup(plan: Plan, group: Group): Plan {
+  const isFirst = meetsItself(group) && !Object.values(plan.groups).some(meetsItself);
+  const next = put(plan, "groups", [group]);
+  return isFirst && plan.course.meetingLayerId === null ? withCourse(next, { meetingLayerId: group.layerId }) : next;
 }
 
 /** A group for each section: groups and the rules that fill them. */
@@ -180,19 +191,23 @@ export const groupCommands = [
     "group.add",
     { group: Group },
     {
-      apply: (plan, { group }) => checkGroup(plan, group) ?? put(plan, "groups", [group]),
+      apply: (plan, { group }) => checkGroup(plan, group) ?? withGroup(plan, group),
       describe: (_plan, { group }) => `New group ${group.name}`,
     },
   ),
   defineCommand(
     "group.change",
-    { groupId: Id, fields: Group.omit({ id: true, layerId: true, archivedAt: true }).partial() },
+    {
+      groupId: Id,
+      // What is left out stays: none of it has a default.
+      fields: Group.omit({ id: true, layerId: true, archivedAt: true }).extend(MeetingDays).partial(),
+    },
     {
       apply(plan, { groupId, fields }) {
         const group = plan.groups[groupId];
         if (!group) return refuse("group.gone", "The group is no longer there.");
-        const changed = { ...group, ...fields };
-        return checkGroup(plan, changed) ?? put(plan, "groups", [changed]);
+        const changed = { ...group, ...(fields.name ? renamed(plan, group, fields.name) : {}), ...fields };
+        return checkGroup(plan, changed) ?? withGroup(plan, changed);
       },
       describe: (plan, { groupId, fields }) => {
         const name = plan.groups[groupId]?.name ?? "a removed group";

@@ -36,3 +36,13 @@ export const Moment = z.union([Wall, Anchor]);
 
 export type Anchor = z.infer<typeof Anchor>;
 export type Moment = z.infer<typeof Moment>;
+
+/** When a section or a group has class: its pattern, and what is otherwise. Source: semantics.md section 6. */
+export const MeetingDays = {
+  pattern: z.array(MeetingSlot).max(30),
+  noClassDays: z.array(Day).max(200),
+  /** Meetings moved by hand: the one that the pattern puts on a day at a time takes place at another moment. */
+  moved: z.array(z.object({ day: Day, start: Clock, to: Wall })).max(200),
+  /** Meetings beside the pattern; they are counted among its own by when they begin. */
+  added: z.array(z.object({ start: Wall, end: Clock, place: z.string().max(100) })).max(200),
+};

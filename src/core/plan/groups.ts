@@ -1,7 +1,7 @@
 /** Layers, groups, sets and placements, as rows of a plan. Source: semantics.md section 3. */
 import { z } from "zod";
 import { Forming } from "../placement/forming/wishes.ts";
-import { Id, MeetingSlot, Title, Wall } from "./basics.ts";
+import { Id, MeetingDays, Title, Wall } from "./basics.ts";
 
 /** One line of the ordered list by which a layer follows sections. Source: semantics.md section 3. */
 export const PlacementRule = z.object({
@@ -56,9 +56,9 @@ export const Stripe = z.object({
 /** What stands on a group's own page. Source: semantics.md section 4, who sees whom. */
 export const PagePart = z.enum(["members", "items", "thread", "files", "note"]);
 /** What its members may do there themselves: live at once. Source: semantics.md section 8. */
-export const Doing = z.enum(["rename", "notices", "pages", "threads", "write", "meeting link"]);
+export const Doing = z.enum(["post", "note", "file", "rename", "notices", "pages", "threads", "write", "meeting link"]);
 /** The page that the members of a group meet on. */
-export const GroupPage = z.object({ has: z.array(PagePart).max(5), may: z.array(Doing).max(6) });
+export const GroupPage = z.object({ has: z.array(PagePart).max(5), may: z.array(Doing).max(9) });
 
 export const Group = z.object({
   id: Id,
@@ -76,8 +76,11 @@ export const Group = z.object({
   scopeGroupId: Id.nullable(),
   /** What a student types to be placed here; unique in the course, compared without case. */
   code: z.string().trim().min(3).max(40).nullable(),
-  /** When it meets, where the registrar did not divide its people into sections. */
-  pattern: z.array(MeetingSlot).max(30),
+  /** When it meets, where the registrar did not divide its people into sections: as a section's days. */
+  pattern: MeetingDays.pattern,
+  noClassDays: MeetingDays.noClassDays.default([]),
+  moved: MeetingDays.moved.default([]),
+  added: MeetingDays.added.default([]),
   /** When it was put away; from then on nobody is in it. */
   archivedAt: z.number().nullable(),
   /** Null where it has no page; groups of a private layer never have one. */
@@ -96,6 +99,9 @@ export const blankGroup = {
   scopeGroupId: null,
   code: null,
   pattern: [],
+  noClassDays: [],
+  moved: [],
+  added: [],
   archivedAt: null,
   page: null,
 };

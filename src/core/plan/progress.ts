@@ -201,11 +201,3 @@ export function progressLookup(progress: Progress): ProgressLookup {
   kept.set(progress, made);
   return made;
 }
-
-/** Whether points reach a percentage of the possible, exact to a thousandth of a point and of a percent. */
-export const reachesPercent = (points: number, possible: number, percent: number): boolean =>
-  Math.round(points * 1e6) * 100 >= Math.round(percent * 1e3) * Math.round(possible * 1e3);
-
-/** A percentage to show: at most one decimal, never rounded up to a threshold that is not met. */
-export const showPercent = (points: number, possible: number): string =>
-  `${Math.floor((points / possible) * 1000 + 1e-6) / 10} %`;

@@ -7,7 +7,7 @@
  * Source: semantics.md sections 1 to 6.
  */
 import { z } from "zod";
-import { Clock, Day, Id, MeetingSlot, Moment, Title, Wall } from "./basics.ts";
+import { Id, MeetingDays, Moment, Title } from "./basics.ts";
 import { Between, type Course } from "./course.ts";
 import type { Group, Layer, NamedSet, Placement } from "./groups.ts";
 
@@ -58,12 +58,7 @@ export const Section = z.object({
   code: z.string().trim().min(1).max(60),
   title: Title,
   studentTitle: Title,
-  pattern: z.array(MeetingSlot).max(30),
-  noClassDays: z.array(Day).max(200),
-  /** Meetings moved by hand: the one that the pattern puts on a day at a time takes place at another moment. */
-  moved: z.array(z.object({ day: Day, start: Clock, to: Wall })).max(200),
-  /** Meetings beside the pattern; they are counted among its own by when they begin. */
-  added: z.array(z.object({ start: Wall, end: Clock, place: z.string().max(100) })).max(200),
+  ...MeetingDays,
 });
 
 export const Person = z.object({

@@ -20,6 +20,7 @@ import {
   type Target,
 } from "../plan/types.ts";
 import { isAnchor } from "../timing/anchors.ts";
+import type { MeetingDays } from "../timing/meetings.ts";
 import { addDays, daysBetween, mondayOf, sayDay } from "../timing/wall.ts";
 
 export const NewTerm = Course.pick({ code: true, title: true, term: true, termStart: true, termEnd: true }).extend({
@@ -97,6 +98,15 @@ export function rollOver(old: Plan, term: NewTerm): RolledOver {
     return { to: kept, minus: targets(minus) };
   };
 
+  /** Days without class, and meetings that were moved or added, are of their own term. */
+  const bareDays = (
+    name: string,
+    { moved, added }: MeetingDays,
+  ): Pick<MeetingDays, "noClassDays" | "moved" | "added"> => {
+    if (moved.length + added.length > 0)
+      left.add(`Meetings of ${name} that were moved or added by hand are not carried.`);
+    return { noClassDays: [], moved: [], added: [] };
+  };
   const plan = emptyPlan({ ...old.course, ...term });
   const fill = <Row extends { id: string }>(table: Table<Row>, rows: Row[]) => {
     for (const row of rows) table[row.id] = row;
@@ -104,9 +114,7 @@ export function rollOver(old: Plan, term: NewTerm): RolledOver {
   fill(
     plan.sections,
     Object.values(old.sections).map((section) => {
-      if (section.moved.length + section.added.length > 0)
-        left.add(`Meetings of ${section.code} that were moved or added by hand are not carried.`);
-      return { ...section, id: idOf(section.id), noClassDays: [], moved: [], added: [] };
+      return { ...section, ...bareDays(section.code, section), id: idOf(section.id) };
     }),
   );
   fill(
@@ -141,6 +149,7 @@ export function rollOver(old: Plan, term: NewTerm): RolledOver {
       const scope = group.scopeGroupId;
       return {
         ...group,
+        ...bareDays(group.name, group),
         id: idOf(id),
         layerId: idOf(group.layerId),
         leads: [],

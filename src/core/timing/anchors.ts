@@ -4,7 +4,7 @@
  */
 import { homeEnrolment, lookup } from "../plan/lookup.ts";
 import type { Anchor, Group, Moment, Plan, Section } from "../plan/types.ts";
-import { type Meeting, meetingsOf, patternOnly } from "./meetings.ts";
+import { type Meeting, meetingsOf } from "./meetings.ts";
 import { addDays, instantOf, sayDay, sayWall, wallOf } from "./wall.ts";
 
 /** Whose meetings a student goes by: a key that students alike share, and the meetings in the pattern's order. */
@@ -15,26 +15,26 @@ export interface Calendar {
 
 const none: Calendar = { key: "none", meetings: [] };
 
-const kept = new WeakMap<object, Map<string, { course: Plan["course"]; calendar: Calendar }>>();
+const kept = new WeakMap<object, WeakMap<Plan["course"], Calendar>>();
 
 /** The calendar of a section, or of a group that has a pattern of its own; put together once a row and course. */
 export function calendarOfRow(plan: Plan, row: Section | Group): Calendar {
-  const known = kept.get(row) ?? new Map();
+  const known = kept.get(row) ?? new WeakMap<Plan["course"], Calendar>();
   kept.set(row, known);
-  const ready = known.get(row.id);
-  if (ready?.course === plan.course) return ready.calendar;
-  const days = "moved" in row ? row : patternOnly(row.pattern);
-  const calendar = { key: row.id, meetings: meetingsOf(plan.course, days) };
-  known.set(row.id, { course: plan.course, calendar });
+  const ready = known.get(plan.course);
+  if (ready) return ready;
+  const calendar = { key: row.id, meetings: meetingsOf(plan.course, row) };
+  known.set(plan.course, calendar);
   return calendar;
 }
 
-/** The groups of the meeting layer that have a pattern, in order. */
+/** Whether a group has meetings of its own. */
+export const meetsItself = ({ pattern, added }: Group): boolean => pattern.length > 0 || added.length > 0;
+
+/** The groups of the meeting layer that have meetings of their own, in order. */
 export function meetingGroups(plan: Plan): Group[] {
   const layerId = plan.course.meetingLayerId;
-  return layerId === null
-    ? []
-    : (lookup(plan).groupsOfLayer.get(layerId) ?? []).filter((one) => one.pattern.length > 0);
+  return layerId === null ? [] : (lookup(plan).groupsOfLayer.get(layerId) ?? []).filter(meetsItself);
 }
 
 /** The calendar of one student at t, from the groups they are in. */
@@ -45,6 +45,10 @@ export function calendarOf(plan: Plan, personId: string, groupIds: ReadonlySet<s
   const section = home ? plan.sections[home] : undefined;
   return section ? calendarOfRow(plan, section) : none;
 }
+
+/** Every calendar that somebody may go by: of groups that meet, and of sections. */
+export const calendarsIn = (plan: Plan): Calendar[] =>
+  [...meetingGroups(plan), ...Object.values(plan.sections)].map((row) => calendarOfRow(plan, row));
 
 export const isAnchor = (moment: unknown): moment is Anchor => typeof moment === "object" && moment !== null;
 

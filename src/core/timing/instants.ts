@@ -1,7 +1,8 @@
 /** The moments at which something of a course opens, closes or changes by the clock alone. Source: semantics.md section 5. */
-import { lookup } from "../plan/lookup.ts";
+import { lookup, once } from "../plan/lookup.ts";
 import type { Condition, Item, Moment, Plan } from "../plan/types.ts";
 import { type Calendar, instantByCalendar, isAnchor, wallByCalendar } from "./anchors.ts";
+import { allowancesFor } from "./resolving/resolve.ts";
 import { addDays, dayAfter, instantOf } from "./wall.ts";
 
 /** The term as instants, [from, until): its first day's beginning, and the end of its last. */
@@ -19,22 +20,43 @@ function momentsIn(condition: Condition | null): Moment[] {
   return "moment" in condition ? [condition.moment] : [];
 }
 
+/** Every wall-clock time that a given value is for somebody. */
+function wallsOf(given: Moment | "none" | undefined, calendars: Calendar[], timeZone: string): string[] {
+  if (given === undefined || given === "none") return [];
+  if (!isAnchor(given)) return [given];
+  return calendars.map((one) => wallByCalendar(given, one, timeZone)).filter((wall) => wall !== null);
+}
+
+/** The dates of an item: its own, and those of its overrides. */
+const datesOf = (plan: Plan, item: Item) => [
+  item.dates,
+  ...(lookup(plan).overridesOfItem.get(item.id) ?? []).map(({ dates }) => dates),
+];
+
+/** By how many days allowances may move a date of an item. */
+const extensionsOf = (plan: Plan, item: Item): Set<number> =>
+  new Set([0, ...allowancesFor(plan, item).map(({ extraDays }) => extraDays ?? 0)]);
+
+/** The first instants at which what was not handed in may be missing: just after each due, and at each closes. */
+export function deadlinesOfItem(plan: Plan, item: Item, calendars: Calendar[]): number[] {
+  const { timeZone } = plan.course;
+  const extensions = [...extensionsOf(plan, item)];
+  const moved = (given: Moment | "none" | undefined) =>
+    wallsOf(given, calendars, timeZone).flatMap((wall) =>
+      extensions.map((days) => instantOf(addDays(wall, days), timeZone)),
+    );
+  return datesOf(plan, item).flatMap(({ due, closes }) => [...moved(due).map((at) => at + 1), ...moved(closes)]);
+}
+
 /** Instants at which an item may open or close for somebody: dates with every extension, and moments of conditions. */
 export function instantsOfItem(plan: Plan, item: Item, calendars: Calendar[]): number[] {
-  const { overridesOfItem, allowances } = lookup(plan);
   const { timeZone } = plan.course;
   const found = new Set<number>();
-  /** Every wall-clock time that a given value is for somebody. */
-  const wallsOf = (given: Moment | "none" | undefined): string[] => {
-    if (given === undefined || given === "none") return [];
-    if (!isAnchor(given)) return [given];
-    return calendars.map((one) => wallByCalendar(given, one, timeZone)).filter((wall) => wall !== null);
-  };
-  const extensions = new Set([0, ...allowances.map(({ extraDays }) => extraDays ?? 0)]);
-  for (const { opens, closes } of [item.dates, ...(overridesOfItem.get(item.id) ?? []).map(({ dates }) => dates)]) {
-    for (const wall of wallsOf(opens)) found.add(instantOf(wall, timeZone));
+  const extensions = extensionsOf(plan, item);
+  for (const { opens, closes } of datesOf(plan, item)) {
+    for (const wall of wallsOf(opens, calendars, timeZone)) found.add(instantOf(wall, timeZone));
     if (item.readableAfterClose) continue;
-    for (const wall of wallsOf(closes))
+    for (const wall of wallsOf(closes, calendars, timeZone))
       for (const days of extensions) found.add(instantOf(addDays(wall, days), timeZone));
   }
   for (const moment of [item.condition, ...item.variants.map(({ condition }) => condition)].flatMap(momentsIn)) {
@@ -47,10 +69,18 @@ export function instantsOfItem(plan: Plan, item: Item, calendars: Calendar[]): n
   return [...found];
 }
 
-/** The same for the whole outline, ascending. */
+const outlineInstants = once((_plan: Plan) => new Map<string, number[]>());
+
+/** The same for the whole outline, ascending. Kept with the plan, for each list of calendars. */
 export function instantsOf(plan: Plan, calendars: Calendar[]): number[] {
+  const known = outlineInstants(plan);
+  const key = calendars.map((one) => one.key).join();
+  const ready = known.get(key);
+  if (ready) return ready;
   const found = new Set(Object.values(plan.items).flatMap((item) => instantsOfItem(plan, item, calendars)));
-  return [...found].sort((a, b) => a - b);
+  const made = [...found].sort((a, b) => a - b);
+  known.set(key, made);
+  return made;
 }
 
 /** When placements and enrolments of one person begin or end, ascending. */

@@ -16,20 +16,12 @@ export interface Meeting {
   moved: boolean;
 }
 
-/** What a section's meetings are made of. */
+/** What the meetings of a section or a group are made of. */
 export type MeetingDays = Pick<Section, "pattern" | "noClassDays" | "moved" | "added">;
 
-/** The days on which a section has no class: the course's, and its own. */
-export const freeDays = (course: Course, section?: Pick<Section, "noClassDays">): Set<string> =>
-  new Set([...course.noClassDays.map(({ day }) => day), ...(section?.noClassDays ?? [])]);
-
-/** The days of a group that has only a pattern of its own. */
-export const patternOnly = (pattern: MeetingSlot[]): MeetingDays => ({
-  pattern,
-  noClassDays: [],
-  moved: [],
-  added: [],
-});
+/** The days on which a section or group has no class: the course's, and its own. */
+export const freeDays = (course: Course, owner?: Pick<MeetingDays, "noClassDays">): Set<string> =>
+  new Set([...course.noClassDays.map(({ day }) => day), ...(owner?.noClassDays ?? [])]);
 
 /**
  * Every meeting of a pattern in the term, in the pattern's order, without the course's and the section's no-class

@@ -9,11 +9,12 @@ import {
   coursePlan,
   group,
   instant,
+  patternOnly,
   person,
   section,
   t0,
 } from "../tests/fixture.ts";
-import { meetingsOf, patternOnly, readPattern, sayPattern, writePattern } from "./meetings.ts";
+import { meetingsOf, readPattern, sayPattern, writePattern } from "./meetings.ts";
 import {
   membershipsAt,
   orderFault,

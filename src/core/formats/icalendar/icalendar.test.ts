@@ -145,7 +145,12 @@ test("a file's days and meetings are known, added or missing; what is taken is d
     ["missing", "2026-10-05T09:00", true],
     ["missing", "2026-10-19T09:00", true],
   ]);
-  const [days, change] = calendarCommands(course, section, rows, true) as [
+  const [days, change] = calendarCommands(
+    course,
+    { kind: "section", id: "D1", name: "D1", days: section },
+    rows,
+    true,
+  ) as [
     { kind: "course.noClassDays"; days: { day: string; title: string }[] },
     { kind: "section.change"; fields: Partial<typeof section> },
   ];

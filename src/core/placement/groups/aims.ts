@@ -2,7 +2,8 @@
 import { type Filter, isMistake, parseFilter } from "../../gradebook/filter.ts";
 import { put } from "../../plan/command.ts";
 import { compareText } from "../../plan/lookup.ts";
-import type { Audience, Condition, Item, Plan, Target } from "../../plan/types.ts";
+import { mapReferences, partsOf, type Retarget } from "../../plan/references.ts";
+import type { Condition, Item, Plan, Target } from "../../plan/types.ts";
 
 export interface Aims {
   /** Items that are for one of the groups, or not for it, or ask for it in a condition or variant. */
@@ -24,14 +25,8 @@ export interface SavedFilter {
   text: string;
 }
 
-const targetsOf = (condition: Condition | null): Target[] =>
-  condition === null
-    ? []
-    : "of" in condition
-      ? condition.of.flatMap(targetsOf)
-      : condition.kind === "in"
-        ? condition.targets
-        : [];
+const targetsIn = (condition: Condition | null): Target[] =>
+  condition === null ? [] : partsOf(condition).flatMap((part) => (part.kind === "in" ? part.targets : []));
 
 const groupsNamed = (filter: Filter): string[] =>
   filter.kind === "and" || filter.kind === "or"
@@ -47,8 +42,8 @@ function howAimed(item: Item, hit: (target: Target) => boolean): Aims["items"][n
   if (item.audience.to !== "everyone" && item.audience.to.some(hit)) how.push("for");
   if (item.audience.minus.some(hit)) how.push("not for");
   const asked = [
-    ...targetsOf(item.condition),
-    ...item.variants.flatMap(({ targets, condition }) => [...targets, ...targetsOf(condition)]),
+    ...targetsIn(item.condition),
+    ...item.variants.flatMap(({ targets, condition }) => [...targets, ...targetsIn(condition)]),
   ];
   if (asked.some(hit)) how.push("condition");
   return how;
@@ -107,10 +102,6 @@ export function aimedCounts(plan: Plan): Map<string, number> {
   return new Map([...itemsOf].map(([groupId, items]) => [groupId, items.size]));
 }
 
-const sameTarget = (a: Target, b: Target) => a.kind === b.kind && a.id === b.id;
-const unique = (targets: Target[]) =>
-  targets.filter((target, at) => targets.findIndex((other) => sameTarget(other, target)) === at);
-
 /**
  * The plan in which everything that named one of the groups names others in its place: one for a merge, all parts for
  * a split. Where dates of both end on one group and item, those of the group that `stays` are kept, field by field.
@@ -122,41 +113,12 @@ export function aimElsewhere(
   idFor: (...parts: string[]) => string,
 ): Plan {
   const gone = new Set(from);
-  const swap = (targets: Target[]): Target[] =>
-    targets.some(({ kind, id }) => kind === "group" && gone.has(id))
-      ? unique(
-          targets.flatMap((target) =>
-            target.kind === "group" && gone.has(target.id)
-              ? to.map((id) => ({ kind: "group" as const, id }))
-              : [target],
-          ),
-        )
-      : targets;
-  const condition = (value: Condition | null): Condition | null =>
-    value === null
-      ? null
-      : "of" in value
-        ? { ...value, of: value.of.map((part) => condition(part) as Condition) }
-        : value.kind === "in"
-          ? { ...value, targets: swap(value.targets) }
-          : value;
-  const audience = ({ to: whom, minus }: Audience): Audience => ({
-    to: whom === "everyone" ? whom : swap(whom),
-    minus: swap(minus),
-  });
-  const aims = aimsAt(plan, from);
+  const swap: Retarget = ({ table, id }) => (table === "groups" && gone.has(id) ? to : [id]);
   const items = { ...plan.items };
-  for (const { id } of aims.items) {
+  for (const { id } of aimsAt(plan, from).items) {
     const item = items[id] as Item;
-    items[id] = {
-      ...item,
-      audience: audience(item.audience),
-      condition: condition(item.condition),
-      variants: item.variants.map((variant) => ({
-        targets: swap(variant.targets),
-        condition: condition(variant.condition),
-      })),
-    };
+    // Whose page it is, and which copies became part of it, stays.
+    items[id] = { ...mapReferences("items", item, swap), pageOf: item.pageOf, combines: item.combines };
   }
   const overrides = { ...plan.overrides };
   for (const row of Object.values(plan.overrides)) {
@@ -181,7 +143,7 @@ export function aimElsewhere(
     }
   }
   const sets = Object.values(plan.sets)
-    .filter(({ groupIds }) => groupIds.some((id) => gone.has(id)))
-    .map((set) => ({ ...set, groupIds: [...new Set(set.groupIds.flatMap((id) => (gone.has(id) ? to : [id])))] }));
+    .map((set) => mapReferences("sets", set, swap))
+    .filter((set) => set !== plan.sets[set.id]);
   return put({ ...plan, items, overrides, allowances }, "sets", sets);
 }

@@ -7,7 +7,7 @@ import { openPlacements } from "../commands.ts";
 import { placementsIn } from "../membership.ts";
 import { nextStripe } from "../stripes.ts";
 import { bringBack, putAway, restore } from "./archive.ts";
-import { carry, copyOf, duplicateLayer, gone, isSecretScope, live, merge, split, twins } from "./rework.ts";
+import { carry, copyOf, duplicateLayer, gone, live, merge, renamed, split, twins } from "./rework.ts";
 
 const People = z.array(Id).max(10_000);
 const Groups = z.array(Id).min(1).max(5000);
@@ -94,18 +94,16 @@ export const groupWorkCommands = [
         const wanted = new Map(given.map(({ groupId, name: own }) => [groupId, own.trim()]));
         const all = lookup(plan).groupsOfLayer.get(layerId) ?? [];
         if (given.some(({ groupId }) => live(plan, groupId)?.layerId !== layerId)) return gone();
-        const renamed = all.map((group) => {
+        const next = all.map((group) => {
           const own = wanted.get(group.id);
-          // A label that was no other than the name goes with it, unless the name may hold that of a private group.
-          const follows = group.label === group.name && !isSecretScope(plan, group);
-          return own === undefined ? group : { ...group, name: own, label: follows ? own : group.label };
+          return own === undefined ? group : { ...group, ...renamed(plan, group, own) };
         });
         return (
-          twins(renamed) ??
+          twins(next) ??
           put(
             plan,
             "groups",
-            renamed.filter((group) => wanted.has(group.id)),
+            next.filter((group) => wanted.has(group.id)),
           )
         );
       },

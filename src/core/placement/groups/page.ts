@@ -8,7 +8,7 @@ import { type Doing, type Group, GroupPage, Id, type Plan } from "../../plan/typ
 /** A page with all that a team needs, and nothing that only some coordinators want. */
 export const usualPage: GroupPage = {
   has: ["members", "items", "thread", "files", "note"],
-  may: ["notices", "threads"],
+  may: ["post", "note", "file", "notices", "threads"],
 };
 
 /** Whether two members meet on a page: by name, or by what they put there. A list of items alone shows nobody. */
@@ -88,7 +88,19 @@ const partWords: Record<GroupPage["has"][number], string> = {
   files: "shared files",
   note: "a note",
 };
+/** What a member may do only where the page has what it is done in. */
+const needsPart: Partial<Record<Doing, GroupPage["has"][number]>> = { post: "thread", note: "note", file: "files" };
+/** What members of a page may do there: what is allowed, and has its place on the page. */
+export const allowedOn = ({ has, may }: GroupPage): Doing[] =>
+  may.filter((doing) => {
+    const part = needsPart[doing];
+    return part === undefined || has.includes(part);
+  });
+
 const doingWords: Record<Doing, string> = {
+  post: "write in its thread",
+  note: "write the note",
+  file: "share files",
   rename: "rename it",
   notices: "post notices",
   pages: "write pages",
@@ -102,5 +114,5 @@ export const sayDoing = (doing: Doing): string => doingWords[doing];
 /** "who is in it, a thread; members may post notices". */
 export function sayParts({ has, may }: GroupPage): string {
   const shows = has.length === 0 ? "nothing" : has.map(sayPart).join(", ");
-  return may.length === 0 ? shows : `${shows}; members may ${may.map(sayDoing).join(", ")}`;
+  return `${shows}; members ${may.length === 0 ? "only read" : `may ${may.map(sayDoing).join(", ")}`}`;
 }

@@ -18,6 +18,12 @@ export const live = (plan: Plan, groupId: string): Group | null => {
 export const isSecretScope = (plan: Plan, { layerId, scopeGroupId }: Group): boolean =>
   Boolean(plan.layers[plan.groups[scopeGroupId ?? ""]?.layerId ?? ""]?.private && !plan.layers[layerId]?.private);
 
+/** A group's new name; a label that was its name goes with it, unless the name may hold that of a private group. */
+export const renamed = (plan: Plan, group: Group, name: string): Pick<Group, "name" | "label"> => ({
+  name,
+  label: group.label === group.name && !isSecretScope(plan, group) ? name : group.label,
+});
+
 /** Two groups of a layer that would bear one name, if there are any. */
 export function twins(groups: Pick<Group, "name">[]): Refusal | null {
   const taken = new Set<string>();

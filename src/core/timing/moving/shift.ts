@@ -1,14 +1,15 @@
 /**
- * A section loses a meeting, or has it at another time: what is anchored to the meetings that change moves with them;
+ * A section, or a group that meets by itself, loses a meeting, or has it at another time: what is anchored to the meetings that change moves with them;
  * where one is lost, everything else is offered with a reasoned choice. Source: semantics.md section 6.
  */
 import type { NewCommand } from "../../plan/apply.ts";
 import { lookup, outlineOrder } from "../../plan/lookup.ts";
-import type { DateFields, Item, Moment, Plan, Section, Target } from "../../plan/types.ts";
+import type { DateFields, Item, Moment, Plan, Target } from "../../plan/types.ts";
 import { and, eachBit, isEmpty, isSubset, listBits } from "../../reach/bits.ts";
 import type { Reach } from "../../reach/reach.ts";
-import { type Calendar, calendarOfRow, isAnchor, wallByCalendar } from "../anchors.ts";
-import { freeDays, type Meeting, meetingsOf } from "../meetings.ts";
+import { type Calendar, isAnchor, wallByCalendar } from "../anchors.ts";
+import { freeDays, type Meeting, type MeetingDays, meetingsOf } from "../meetings.ts";
+import { changeDays, type MeetingOwner, meetingOwner } from "../owners.ts";
 import { instantOfValue, type MomentField, momentFields, resolveAmong } from "../resolving/resolve.ts";
 import { instantOf, wallOf } from "../wall.ts";
 import { movedBy } from "./moving.ts";
@@ -33,17 +34,18 @@ export interface Offer {
   why: string;
 }
 export interface Shift {
-  section: Section;
+  owner: MeetingOwner;
   lost: Meeting;
-  /** The section without the meeting. */
+  /** The section or group without the meeting. */
   change: NewCommand;
   anchored: Anchored[];
   offers: Offer[];
 }
 
-/** The section with one meeting at another time. */
-function sectionMoved(section: Section, meeting: Meeting, to: string, timeZone: string) {
-  const { added, moved, noClassDays } = section;
+type Days = Pick<MeetingDays, "added" | "moved" | "noClassDays">;
+
+/** Somebody's days with one meeting at another time. */
+function daysMoved({ added, moved, noClassDays }: MeetingDays, meeting: Meeting, to: string, timeZone: string): Days {
   if (meeting.slot === null) {
     const [at, end] = [instantOf(to, timeZone), meeting.end - meeting.start];
     const until = wallOf(at + end, timeZone).slice(11);
@@ -60,13 +62,8 @@ function sectionMoved(section: Section, meeting: Meeting, to: string, timeZone: 
   };
 }
 
-/** The section without one meeting: one that was added goes; otherwise there is no class on its day. */
-export function sectionWithout(
-  section: Section,
-  lost: Meeting,
-  timeZone: string,
-): Pick<Section, "added" | "moved" | "noClassDays"> {
-  const { added, moved, noClassDays } = section;
+/** Somebody's days without one meeting: one that was added goes; otherwise there is no class on its day. */
+function daysWithout({ added, moved, noClassDays }: MeetingDays, lost: Meeting, timeZone: string): Days {
   if (lost.slot === null)
     return { added: added.filter(({ start }) => instantOf(start, timeZone) !== lost.start), moved, noClassDays };
   const { day, start } = lost.slot;
@@ -77,7 +74,7 @@ export function sectionWithout(
   };
 }
 
-/** What students of the section have a field given as, before persons' own and allowances, and whom that is for. */
+/** What students of a section or group have a field given as, before persons' own and allowances, and whom that is for. */
 function givenIn(
   reach: Reach,
   item: Item,
@@ -118,20 +115,21 @@ function choice(
   };
 }
 
-/** Null where the section has no such meeting. `to`: when it takes place instead; null: it is lost. */
-export function shiftOf(reach: Reach, sectionId: string, number: number, to: string | null = null): Shift | null {
+/** Null where the section or group has no such meeting. `to`: when it takes place instead; null: it is lost. */
+export function shiftOf(reach: Reach, ownerId: string, number: number, to: string | null = null): Shift | null {
   const { plan } = reach;
   const { timeZone } = plan.course;
-  const section = plan.sections[sectionId];
-  const lost = section && meetingsOf(plan.course, section).find((one) => one.number === number);
-  if (!section || !lost) return null;
-  const fields = to === null ? sectionWithout(section, lost, timeZone) : sectionMoved(section, lost, to, timeZone);
-  const before: Calendar = calendarOfRow(plan, section);
-  const after: Calendar = { key: section.id, meetings: meetingsOf(plan.course, { ...section, ...fields }) };
+  const owner = meetingOwner(plan, ownerId);
+  const meetings = owner ? meetingsOf(plan.course, owner.days) : [];
+  const lost = meetings.find((one) => one.number === number);
+  if (!owner || !lost) return null;
+  const fields = to === null ? daysWithout(owner.days, lost, timeZone) : daysMoved(owner.days, lost, to, timeZone);
+  const before: Calendar = { key: owner.id, meetings };
+  const after: Calendar = { key: owner.id, meetings: meetingsOf(plan.course, { ...owner.days, ...fields }) };
   const free = freeDays(plan.course, fields);
-  const members = reach.members({ kind: "section", id: sectionId });
-  /** Those who go by the section's meetings. */
-  const goBy = reach.calendars().find(({ calendar }) => calendar.key === section.id)?.bits ?? reach.sets.nobody;
+  const members = reach.members({ kind: owner.kind, id: owner.id });
+  /** Those who go by its meetings. */
+  const goBy = reach.calendars().find(({ calendar }) => calendar.key === owner.id)?.bits ?? reach.sets.nobody;
   const anchored: Anchored[] = [];
   const offers: Offer[] = [];
   for (const { item } of outlineOrder(plan)) {
@@ -158,9 +156,9 @@ export function shiftOf(reach: Reach, sectionId: string, number: number, to: str
       if (to !== null || instantOf(was, timeZone) < lost.start) continue;
       const moved = movedBy(moment, { unit: "meetings", count: 1 }, before, free, timeZone);
       const later = moved?.wall ?? null;
-      // A group that lies within the section keeps its override; whatever is for more than the section is left alone.
+      // A group that lies within it keeps its override; whatever is for more than those who meet is left alone.
       const within = target?.kind === "group" && isSubset(reach.members(target), members);
-      const whose: Target = within ? target : { kind: "section", id: sectionId };
+      const whose: Target = within ? target : { kind: owner.kind, id: owner.id };
       offers.push({
         item,
         field,
@@ -171,7 +169,7 @@ export function shiftOf(reach: Reach, sectionId: string, number: number, to: str
       });
     }
   }
-  return { section, lost, change: { kind: "section.change", sectionId, fields }, anchored, offers };
+  return { owner, lost, change: changeDays(owner, fields), anchored, offers };
 }
 
 /** The draft of a shift, with the offers that were taken. */
@@ -193,10 +191,10 @@ export function shiftCommands({ change, offers }: Shift, taken: ReadonlySet<Offe
   ];
 }
 
-/** How many students go by a section's meetings. */
-export function goingBy(reach: Reach, sectionId: string): number {
+/** How many students go by the meetings of a section or group. */
+export function goingBy(reach: Reach, ownerId: string): number {
   let count = 0;
-  const bits = reach.calendars().find(({ calendar }) => calendar.key === sectionId)?.bits;
+  const bits = reach.calendars().find(({ calendar }) => calendar.key === ownerId)?.bits;
   if (bits) eachBit(bits, () => count++);
   return count;
 }

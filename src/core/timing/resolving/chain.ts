@@ -31,6 +31,10 @@ const sameTarget = (a: Target | null, b: Target) => a?.kind === b.kind && a.id =
 function beaten(plan: Plan, field: DateField, one: Override, winner: Target, memberships: Memberships): string {
   const name = targetName(plan, winner);
   if (winner.kind === "person") return "the student's own is final";
+  const values = [one, ...(lookup(plan).overridesOfItem.get(one.itemId) ?? [])];
+  const won = values.find(({ target }) => sameTarget(winner, target));
+  if (field === "accessWord" && won?.dates[field] === "none" && one.dates[field] !== "none")
+    return `no word, as for ${name}, beats any word`;
   const [ours, best] = [standing(plan, one.target, memberships), standing(plan, winner, memberships)];
   if (field === "accessWord" || plan.course.datePolicy === "layer order") {
     if (best[0] < ours[0]) return `${name} comes first in the order of layers`;
@@ -83,9 +87,11 @@ export function chainOf(plan: Plan, item: Item, memberships: Memberships, field:
               ? "the student's own is final"
               : setting.length === 1
                 ? "it is the only override that sets it"
-                : plan.course.datePolicy === "layer order" || field === "accessWord"
-                  ? "it comes first in the order of layers"
-                  : "it is the most generous",
+                : field === "accessWord" && value === "none"
+                  ? "no word beats any word"
+                  : plan.course.datePolicy === "layer order" || field === "accessWord"
+                    ? "it comes first in the order of layers"
+                    : "it is the most generous",
     });
   }
   if (steps.length === 0) return { value: null, steps };

@@ -6,7 +6,7 @@ import type { Allowance, Anchor, DateField, DateFields, Item, Plan, Target } fro
 import { reachAt } from "../../reach/reach.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, t0 } from "../../tests/fixture.ts";
 import { isAnchor } from "../anchors.ts";
-import { meetingsOf, patternOnly } from "../meetings.ts";
+import { meetingsOf } from "../meetings.ts";
 import { addDays, instantOf, wallOf } from "../wall.ts";
 import {
   dateFields,
@@ -74,8 +74,9 @@ const courseOf = fc
     policy: fc.constantFrom<Plan["course"]["datePolicy"]>("most generous", "layer order"),
     order: fc.shuffledSubarray(["Banks", "Pace", "sections"]),
     meets: fc.constantFrom(null, "Banks"),
+    kind: fc.constantFrom<Item["kind"]>("quiz", "quiz", "event"),
   })
-  .map(({ base, overrides, allowances, groups, sections, policy, order, meets }) => {
+  .map(({ base, overrides, allowances, groups, sections, policy, order, meets, kind }) => {
     const plan = coursePlan();
     Object.assign(plan.course, { datePolicy: policy, layerOrder: order, meetingLayerId: meets });
     for (const code of ["D1", "EV"]) addSection(plan, code);
@@ -89,7 +90,7 @@ const courseOf = fc
     plan.sets.Slowest = { id: "Slowest", name: "Slowest", groupIds: ["Slow"] };
     addStudent(plan, "ada", sections, groups);
     addStudent(plan, "ben");
-    addItem(plan, "lab", { kind: "quiz", dates: base });
+    addItem(plan, "lab", { kind, dates: base });
     overrides.forEach((override, at) => {
       plan.overrides[at] = { id: String(at), itemId: "lab", ...override };
     });
@@ -130,7 +131,7 @@ function adas({ plan, groups, sections }: Drawn, given: string | number | Anchor
   const bySouth = plan.course.meetingLayerId === "Banks" && groups.includes("South") && plan.groups.South;
   // Of two sections that began at once the first that was enrolled in is home.
   const home = sections[0] === "D1" ? plan.sections.D1 : plan.sections.EV;
-  const meetings = meetingsOf(plan.course, bySouth ? patternOnly(bySouth.pattern) : (home as never));
+  const meetings = meetingsOf(plan.course, bySouth ? bySouth : (home as never));
   const { meeting } = given;
   const one =
     typeof meeting === "number" ? meetings[meeting - 1] : meetings.filter(({ day }) => day < meeting.lastBefore).at(-1);
@@ -170,14 +171,15 @@ function expected(drawn: Drawn, field: DateField): Value {
       const groups = ["North", "South", "Quick", "Slow", "D1", "EV"];
       const at = ({ target }: { target: Target }) => groups.indexOf(firstOf(drawn, target).id);
       candidates = [...candidates].sort((a, b) => at(a) - at(b));
-      value = (candidates[0]?.dates[field] as Value | undefined) ?? null;
+      const isFree = mine.some(({ dates }) => dates[field] === "none");
+      value = isFree ? "none" : ((candidates[0]?.dates[field] as Value | undefined) ?? null);
     } else {
       const values = candidates.map(({ dates }) => dates[field] as string | number);
       const ordered = values.includes("none") ? ["none"] : [...values].sort((a, b) => amount(a) - amount(b));
       value = (field === "opens" ? ordered[0] : ordered.at(-1)) ?? null;
     }
   }
-  if (value === null || value === "none") return value;
+  if (value === null || value === "none" || plan.items.lab?.kind === "event") return value;
   const allowed = Object.values(plan.allowances).filter(({ target }) => isAda(drawn, target));
   const most = (of: (allowance: Allowance) => number | string | null) =>
     Math.max(0, ...allowed.map((one) => Number(of(one) ?? 0)));

@@ -70,6 +70,9 @@ function moreGenerous(plan: Plan, field: DateField, a: string | number, b: strin
 
 /** Whether a candidate comes before the best so far, by the course's policy. */
 function beats(plan: Plan, field: DateField, one: Candidate, best: Candidate, memberships: Memberships): boolean {
+  // No word to type beats any word, wherever it stands.
+  if (field === "accessWord" && (one.value === "none" || best.value === "none"))
+    return one.value === "none" && best.value !== "none";
   const [a, b] = [standing(plan, one.override.target, memberships), standing(plan, best.override.target, memberships)];
   // Two words: the one of the layer that comes first, then the group's.
   if (field === "accessWord") return a[0] < b[0] || (a[0] === b[0] && a[1] < b[1]);
@@ -144,12 +147,15 @@ function resolveFrom(
 }
 
 const noAllowances: Allowance[] = [];
+/** The allowances that may change dates and limits of an item: to an event they give nothing. */
+export const allowancesFor = (plan: Plan, item: Item): Allowance[] =>
+  item.kind === "event" ? noAllowances : lookup(plan).allowances;
 
 /** The overrides of an item and the allowances that reach somebody. */
 export const theirs = (plan: Plan, item: Item, memberships: Memberships): [Override[], Allowance[]] => {
-  const { overridesOfItem, allowances } = lookup(plan);
+  const allowances = allowancesFor(plan, item);
   return [
-    (overridesOfItem.get(item.id) ?? []).filter(({ target }) => memberOf(memberships, target)),
+    (lookup(plan).overridesOfItem.get(item.id) ?? []).filter(({ target }) => memberOf(memberships, target)),
     allowances.length === 0 ? noAllowances : allowances.filter(({ target }) => memberOf(memberships, target)),
   ];
 };
@@ -163,7 +169,7 @@ export function resolveAmong(
   overrides: Override[],
 ): ResolvedField {
   const fitting = overrides.filter(({ target }) => memberOf(memberships, target));
-  const allowances = lookup(plan).allowances.filter(({ target }) => memberOf(memberships, target));
+  const allowances = allowancesFor(plan, item).filter(({ target }) => memberOf(memberships, target));
   return resolveFrom(plan, item, field, fitting, allowances, memberships);
 }
 
@@ -183,11 +189,12 @@ export function resolveDates(plan: Plan, item: Item, memberships: Memberships): 
 
 /** Whom a field of an item may differ for: the targets of its overrides, and of allowances that change such a field. */
 export function differingTargets(plan: Plan, item: Item, field: DateField): Target[] {
-  const { overridesOfItem, allowances } = lookup(plan);
-  const overridden = (overridesOfItem.get(item.id) ?? []).filter(({ dates }) => dates[field] !== undefined);
+  const overridden = (lookup(plan).overridesOfItem.get(item.id) ?? []).filter(
+    ({ dates }) => dates[field] !== undefined,
+  );
   // An allowance changes nothing of a field that is unset for everyone.
   const isSet = item.dates[field] !== undefined || overridden.length > 0;
-  const allowed = isSet ? allowances.filter((one) => allowedBy(one, field) > 0) : [];
+  const allowed = isSet ? allowancesFor(plan, item).filter((one) => allowedBy(one, field) > 0) : [];
   return [...overridden, ...allowed].map(({ target }) => target);
 }
 

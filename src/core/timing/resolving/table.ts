@@ -10,7 +10,7 @@ import { type Bits, eachBit } from "../../reach/bits.ts";
 import type { Reach } from "../../reach/reach.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../anchors.ts";
 import { instantOf, wallOf } from "../wall.ts";
-import { allowedBy, type GivenValue, isMomentField, type Value, withAllowance } from "./resolve.ts";
+import { allowancesFor, allowedBy, type GivenValue, isMomentField, type Value, withAllowance } from "./resolve.ts";
 import { inOrder } from "./standing.ts";
 
 /**
@@ -127,7 +127,7 @@ export function dateTable(reach: Reach, before?: DateTable, passing = false): Da
       const given = item.dates[field];
       if (isAnchor(given) || overrides.some(({ dates }) => dates[field] !== undefined)) return undefined;
       if (given === undefined) return Number.NaN;
-      return given !== "none" && lookup(plan).allowances.some((one) => allowedBy(one, field) > 0)
+      return given !== "none" && allowancesFor(plan, item).some((one) => allowedBy(one, field) > 0)
         ? undefined
         : numberOf(table, field, given);
     },
@@ -142,16 +142,16 @@ export function dateTable(reach: Reach, before?: DateTable, passing = false): Da
 }
 
 /** Students by calendar where something is anchored, and by what allowances add to the field. */
-function kindsOf({ reach, kinds }: Made, field: DateField, anchored: boolean): Kinds {
+function kindsOf({ reach, kinds }: Made, item: Item, field: DateField, anchored: boolean): Kinds {
   const gives = field === "closes" ? "due" : field;
-  const key = `${gives}/${anchored}`;
+  const key = `${gives}/${anchored}/${item.kind === "event"}`;
   const ready = kinds.get(key);
   if (ready) return ready;
   const made: Kinds = { of: new Uint16Array(reach.students.length), all: [] };
   const calendars = anchored
     ? reach.calendars()
     : [{ calendar: { key: "none", meetings: [] } satisfies Calendar, bits: reach.everyone }];
-  const allowances = lookup(reach.plan).allowances.filter((one) => allowedBy(one, field) > 0);
+  const allowances = allowancesFor(reach.plan, item).filter((one) => allowedBy(one, field) > 0);
   const steps = [...new Set(allowances.map((one) => allowedBy(one, field)))].sort((a, b) => b - a);
   const { both, without, either, nobody } = reach.sets;
   for (const { calendar, bits } of calendars) {
@@ -221,7 +221,7 @@ function columnOf(made: Made, item: Item, field: DateField, overrides: Override[
   const given = item.dates[field];
   const anchored = isAnchor(given) || setting.some(({ dates }) => isAnchor(dates[field]));
   if (given === undefined && setting.length === 0) return column.fill(Number.NaN);
-  const kinds = kindsOf(made, field, anchored);
+  const kinds = kindsOf(made, item, field, anchored);
   const base = numbersOf(made, field, given, kinds);
   for (let kind = 0; kind < kinds.all.length; kind++) base.ready(kind);
   const [kindOf, numbers] = [kinds.of, base.allowed];
@@ -234,7 +234,10 @@ function columnOf(made: Made, item: Item, field: DateField, overrides: Override[
   const place = ({ target }: { target: Target }) => plan.groups[target.id]?.position ?? 0;
   // Last first: what comes before in the order is written over what comes after.
   const byWord = field === "accessWord";
-  for (const rank of inOrder(plan, setting, byWord || plan.course.datePolicy === "layer order").reverse()) {
+  const ranks = inOrder(plan, setting, byWord || plan.course.datePolicy === "layer order").reverse();
+  // No word to type beats any word, wherever it stands: it is written over all the others.
+  if (byWord) ranks.push(ranks.flat().filter(({ override }) => override.dates.accessWord === "none"));
+  for (const rank of ranks) {
     const mark = ++scratch.last;
     // Of two words in one layer the group's holds that comes first.
     const list = byWord ? [...rank].sort((a, b) => place(a) - place(b)) : rank;

@@ -3,7 +3,7 @@ import { lookup } from "../../plan/lookup.ts";
 import type { DateField, Group, Item } from "../../plan/types.ts";
 import { type Bits, eachBit, isEmpty, overlap } from "../../reach/bits.ts";
 import type { Reach } from "../../reach/reach.ts";
-import { type Calendar, calendarOf, calendarOfRow, wallByCalendar } from "../anchors.ts";
+import { type Calendar, calendarOf, calendarOfRow, meetsItself, wallByCalendar } from "../anchors.ts";
 import { instantOf } from "../wall.ts";
 import { isMomentField } from "./resolve.ts";
 import type { DateTable } from "./table.ts";
@@ -39,7 +39,7 @@ export function usualOf(column: Float64Array, members: Bits): Usual {
 /** Whose meetings most members of a group go by; of an empty group those of the section that it follows. */
 export function groupCalendar(reach: Reach, group: Group): Calendar {
   const { plan } = reach;
-  if (group.layerId === plan.course.meetingLayerId && group.pattern.length > 0) return calendarOfRow(plan, group);
+  if (group.layerId === plan.course.meetingLayerId && meetsItself(group)) return calendarOfRow(plan, group);
   const members = reach.members({ kind: "group", id: group.id });
   let [most, found] = [0, null as Calendar | null];
   for (const { calendar, bits } of reach.calendars()) {

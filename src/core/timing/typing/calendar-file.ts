@@ -1,9 +1,10 @@
-/** What a calendar file means for a section: days without class, meetings that are known, added, or not in it. Section 6. */
+/** What a calendar file means for a section or a group that meets by itself: days without class, meetings that are known, added, or not in it. Section 6. */
 
 import type { ReadEntry } from "../../formats/icalendar/read.ts";
 import type { NewCommand } from "../../plan/apply.ts";
-import type { Course, Section } from "../../plan/types.ts";
-import { freeDays, meetingsOf } from "../meetings.ts";
+import type { Course } from "../../plan/types.ts";
+import { freeDays, type MeetingDays, meetingsOf } from "../meetings.ts";
+import { changeDays, type MeetingOwner } from "../owners.ts";
 import { instantOf, wallOf } from "../wall.ts";
 
 export type CalendarRow =
@@ -16,9 +17,9 @@ export type CalendarRow =
 export const changes = (row: CalendarRow): boolean => row.kind === "missing" || !row.known;
 
 /** Every entry of a file as a row; where it has meetings, those of the pattern that it lacks are rows too. */
-export function rowsOfCalendar(course: Course, section: Section, entries: ReadEntry[]): CalendarRow[] {
-  const free = freeDays(course, section);
-  const meetings = meetingsOf(course, section);
+export function rowsOfCalendar(course: Course, days: MeetingDays, entries: ReadEntry[]): CalendarRow[] {
+  const free = freeDays(course, days);
+  const meetings = meetingsOf(course, days);
   const starts = new Set(meetings.map(({ start }) => start));
   const rows = entries.map((entry): CalendarRow => {
     if (entry.kind === "day")
@@ -44,10 +45,10 @@ export function rowsOfCalendar(course: Course, section: Section, entries: ReadEn
   return [...rows, ...missing];
 }
 
-/** The commands that take some rows. `forCourse`: days without class are the course's, not only the section's. */
+/** The commands that take some rows. `forCourse`: days without class are the course's, not only the owner's. */
 export function calendarCommands(
   course: Course,
-  section: Section,
+  owner: MeetingOwner,
   rows: CalendarRow[],
   forCourse: boolean,
 ): NewCommand[] {
@@ -67,13 +68,11 @@ export function calendarCommands(
       days: [...course.noClassDays, ...[...days].map(([day, title]) => ({ day, title }))],
     });
   if (own.length > 0 || added.length > 0)
-    commands.push({
-      kind: "section.change",
-      sectionId: section.id,
-      fields: {
-        noClassDays: [...new Set([...section.noClassDays, ...own])].sort(),
-        added: [...section.added, ...added],
-      },
-    });
+    commands.push(
+      changeDays(owner, {
+        noClassDays: [...new Set([...owner.days.noClassDays, ...own])].sort(),
+        added: [...owner.days.added, ...added],
+      }),
+    );
   return commands;
 }

@@ -5,7 +5,7 @@
 import { cellsOf, type TextTable } from "../../formats/text.ts";
 import type { NewCommand } from "../../plan/apply.ts";
 import { fullName, lookup, outlineOrder, targetName } from "../../plan/lookup.ts";
-import type { DateField, DateFields, Item, Plan, Target } from "../../plan/types.ts";
+import type { DateField, DateFields, Item, ItemKind, Plan, Target } from "../../plan/types.ts";
 import { dateFields, type GivenValue } from "../resolving/resolve.ts";
 import { readField, type TypedContext, writeField } from "./typed.ts";
 
@@ -18,6 +18,10 @@ export const fieldTitles: Record<DateField, string> = {
   minutes: "Minutes",
   accessWord: "Access word",
 };
+/** The same of an item: an event starts at what other items call due, and ends at what they call closes. */
+export const fieldTitle = (field: DateField, kind: ItemKind | undefined): string =>
+  kind === "event" && field === "due" ? "Starts" : kind === "event" && field === "closes" ? "Ends" : fieldTitles[field];
+
 export const datesHeader = [
   "Item id",
   "Item",

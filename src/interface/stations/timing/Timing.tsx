@@ -75,7 +75,13 @@ export function Timing() {
             <strong>{dated.length}</strong> of {items.length} items have dates
           </span>
           <span className={findings.length > 0 ? base.wrong : ""}>
-            <strong>{findings.length}</strong> {findings.length === 1 ? "finding" : "findings"}
+            {audit.isKnown ? (
+              <>
+                <strong>{findings.length}</strong> {findings.length === 1 ? "finding" : "findings"}
+              </>
+            ) : (
+              "looking for findings"
+            )}
           </span>
         </span>
         <span className={base.push} />

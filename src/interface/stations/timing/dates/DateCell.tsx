@@ -51,7 +51,8 @@ export function DateCell(props: DateCellProps) {
     else if (back.current) opener.current?.focus();
     back.current = false;
   }, [isOpen]);
-  const context = useTypedContext(field, falls);
+  // "+2d" counts from the date that the cell shows.
+  const context = useTypedContext(field, typeof own === "string" ? own : falls);
   const read = readField(field, text ?? "", context);
   const written = own === undefined ? null : writeField(own);
 
@@ -103,7 +104,9 @@ export function DateCell(props: DateCellProps) {
         aria-label={`${label}: ${says === "set" ? "not set" : own ? says : `${says}, as it falls`}. Change it`}
         title={isAnchor(own) && falls !== null ? sayValue(falls) : undefined}
       >
-        {says}
+        {says === "set"
+          ? `add ${isMomentField(field) ? "a date" : field === "accessWord" ? "a word" : "a limit"}`
+          : says}
       </button>
     );
   }

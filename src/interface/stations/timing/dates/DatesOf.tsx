@@ -15,7 +15,7 @@ import { Checkbox } from "../../../kit/Fields.tsx";
 import { plural } from "../../../kit/words.ts";
 import base from "../../station.module.css";
 import { TargetStripe, Targets } from "../../Targets.tsx";
-import { fieldNames } from "../sayValue.ts";
+import { fieldTitle } from "../sayValue.ts";
 import styles from "../timing.module.css";
 import { DateCell } from "./DateCell.tsx";
 import { setting } from "./preview.ts";
@@ -78,7 +78,9 @@ export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesO
             <tr>
               <th>For</th>
               {fields.map((field) => (
-                <th key={field}>{fieldNames[field]}</th>
+                <th key={field}>
+                  {fieldTitle(field, items.every(({ kind }) => kind === "event") ? "event" : undefined)}
+                </th>
               ))}
             </tr>
           </thead>

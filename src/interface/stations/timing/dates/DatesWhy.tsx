@@ -11,7 +11,7 @@ import { useBench } from "../../../bench/context.tsx";
 import { plural } from "../../../kit/words.ts";
 import { Person } from "../../Person.tsx";
 import base from "../../station.module.css";
-import { fieldNames, sayValue } from "../sayValue.ts";
+import { fieldTitle, sayValue } from "../sayValue.ts";
 import styles from "../timing.module.css";
 
 /** Why these dates: what most and others have; for a student that is chosen, the chain with the losers struck through. */
@@ -31,7 +31,7 @@ export function DatesWhy({ table, item, findings }: { table: DateTable; item: It
       <Person label="Why this date, for" personId={personId} onChange={setPersonId} />
       {fields.map((field) => (
         <div key={field} className={styles.whyField}>
-          <h4>{fieldNames[field]}</h4>
+          <h4>{fieldTitle(field, item.kind)}</h4>
           {personId ? (
             <Chain item={item} field={field} personId={personId} />
           ) : (

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import type { Section } from "../../../../core/plan/types.ts";
 import { meetingsOf } from "../../../../core/timing/meetings.ts";
+import { changeDays, type MeetingOwner } from "../../../../core/timing/owners.ts";
 import { instantOf, sayWall } from "../../../../core/timing/wall.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
@@ -11,7 +11,7 @@ import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import base from "../../station.module.css";
 
 /** A meeting beside the pattern: counted among the others by when it begins, so that later ones have another number. */
-export function AddMeeting({ section, onClose }: { section: Section; onClose(): void }) {
+export function AddMeeting({ owner, onClose }: { owner: MeetingOwner; onClose(): void }) {
   const { store, plan } = useBench();
   const { course } = plan;
   const [start, setStart] = useState<string | null>(null);
@@ -27,15 +27,15 @@ export function AddMeeting({ section, onClose }: { section: Section; onClose(): 
           ? "It ends before it begins."
           : null;
   const later = start
-    ? meetingsOf(course, section).filter((one) => one.start > instantOf(start, course.timeZone)).length
+    ? meetingsOf(course, owner.days).filter((one) => one.start > instantOf(start, course.timeZone)).length
     : 0;
   const draft = () => {
     if (start === null || end === null || wrong) return;
-    const added = [...section.added, { start, end, place: place.trim() }];
-    if (store.draft([{ kind: "section.change", sectionId: section.id, fields: { added } }])) onClose();
+    const added = [...owner.days.added, { start, end, place: place.trim() }];
+    if (store.draft([changeDays(owner, { added })])) onClose();
   };
   return (
-    <Dialog title={`Add a meeting to ${section.code}`} onClose={onClose}>
+    <Dialog title={`Add a meeting to ${owner.name}`} onClose={onClose}>
       <SubmitForm onSubmit={draft}>
         <DateTime label="Begins" value={start} onChange={setStart} />
         <TimeOfDay label="Ends" value={end} onChange={setEnd} />

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { CalendarRead } from "../../../../core/formats/icalendar/read.ts";
-import type { Section } from "../../../../core/plan/types.ts";
+import type { MeetingOwner } from "../../../../core/timing/owners.ts";
 import {
   type CalendarRow,
   calendarCommands,
@@ -33,7 +33,7 @@ const says = (row: CalendarRow): string =>
       : `Meeting ${row.number}, ${sayWall(row.start)}`;
 
 /** Days without class and meetings from a calendar file, each looked at before anything is drafted. */
-export function CalendarFileDialog({ section, onClose }: { section: Section; onClose(): void }) {
+export function CalendarFileDialog({ owner, onClose }: { owner: MeetingOwner; onClose(): void }) {
   const { store, plan } = useBench();
   const { course } = plan;
   const [read, setRead] = useState<CalendarRead | null>(null);
@@ -51,7 +51,7 @@ export function CalendarFileDialog({ section, onClose }: { section: Section; onC
     if ("wrong" in found) setWrong(`${file.name}: ${found.wrong}`);
     else setRead(found);
   };
-  const rows = read ? rowsOfCalendar(course, section, read.entries) : [];
+  const rows = read ? rowsOfCalendar(course, owner.days, read.entries) : [];
   const isTaken = (row: CalendarRow, at: number) => changes(row) && (row.kind !== "missing") !== turned.has(at);
   const taken = rows.filter(isTaken);
   const lacking = rows.flatMap((row, at) => (row.kind === "missing" ? [at] : []));
@@ -61,14 +61,14 @@ export function CalendarFileDialog({ section, onClose }: { section: Section; onC
     setTurned(next);
   };
   const draft = () => {
-    const commands = calendarCommands(course, section, taken, forCourse);
+    const commands = calendarCommands(course, owner, taken, forCourse);
     if (commands.length > 0 && store.draft(commands)) onClose();
   };
   return (
-    <Dialog title={`A calendar file for ${section.code}`} onClose={onClose} wide>
+    <Dialog title={`A calendar file for ${owner.name}`} onClose={onClose} wide>
       <SubmitForm onSubmit={draft}>
         <p className={base.soft}>
-          Whole days in the file are days without class; timed entries are meetings of this section. Nothing is drafted
+          Whole days in the file are days without class; timed entries are meetings of {owner.name}. Nothing is drafted
           before you have looked at it.
         </p>
         <div className={base.bar}>

@@ -1,14 +1,13 @@
 import { useState } from "react";
-import { compareText } from "../../../../core/plan/lookup.ts";
-import type { Section } from "../../../../core/plan/types.ts";
 import { type Meeting, meetingsOf, sayPattern } from "../../../../core/timing/meetings.ts";
 import { goingBy } from "../../../../core/timing/moving/shift.ts";
+import { changeDays, type MeetingOwner, meetingOwners } from "../../../../core/timing/owners.ts";
 import { sayDay, sayInstant, wallOf } from "../../../../core/timing/wall.ts";
 import { CoordinatorOnly } from "../../../bench/CoordinatorOnly.tsx";
 import { useBench, Why } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { plural } from "../../../kit/words.ts";
-import { NoClassDialog, SectionDialog } from "../../intake/SectionDialog.tsx";
+import { MeetingDaysDialog, NoClassDialog } from "../../MeetingDaysDialog.tsx";
 import base from "../../station.module.css";
 import styles from "../timing.module.css";
 import { AddMeeting } from "./AddMeeting.tsx";
@@ -17,14 +16,14 @@ import { ShiftDialog } from "./ShiftDialog.tsx";
 
 type Open = { kind: "section" | "no class" | "add" | "file" } | { kind: "meeting"; number: number } | null;
 
-/** The meeting calendar of each section: counted from its pattern; meetings moved, added and lost. */
+/** The meeting calendar of each section, and of each group that meets by itself: counted from its pattern; meetings moved, added and lost. */
 export function MeetingsView() {
   const { store, plan, reach, state } = useBench();
-  const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));
-  const [sectionId, setSectionId] = useState<string | null>(null);
+  const owners = meetingOwners(plan);
+  const [ownerId, setOwnerId] = useState<string | null>(null);
   const [open, setOpen] = useState<Open>(null);
-  const section = plan.sections[sectionId ?? ""] ?? sections[0];
-  if (!section)
+  const owner = owners.find(({ id }) => id === ownerId) ?? owners[0];
+  if (!owner)
     return (
       <div className={base.empty}>
         <h3>No sections{state.scope ? " of yours" : " yet"}</h3>
@@ -35,43 +34,43 @@ export function MeetingsView() {
         </p>
       </div>
     );
-  const meetings = meetingsOf(plan.course, section);
+  const meetings = meetingsOf(plan.course, owner.days);
   const close = () => setOpen(null);
   return (
     <>
       <div className={styles.halves}>
-        <section className={`${styles.items} ${base.scroll}`} aria-label="Sections">
+        <section className={`${styles.items} ${base.scroll}`} aria-label="Who meets">
           <table className={base.table}>
             <thead className={styles.stickyHead}>
               <tr>
-                <th>Section</th>
+                <th>Section or group</th>
                 <th>Meets</th>
                 <th className={base.number}>Times</th>
               </tr>
             </thead>
             <tbody>
-              {sections.map((one) => (
-                <tr key={one.id} className={one === section ? (styles.chosen as string) : ""}>
+              {owners.map((one) => (
+                <tr key={one.id} className={one === owner ? (styles.chosen as string) : ""}>
                   <td>
                     <button
                       type="button"
                       className={base.plainButton}
-                      aria-current={one === section || undefined}
-                      onClick={() => setSectionId(one.id)}
+                      aria-current={one === owner || undefined}
+                      onClick={() => setOwnerId(one.id)}
                     >
-                      {one.code}
+                      {one.name}
                     </button>
                   </td>
-                  <td>{sayPattern(one.pattern)}</td>
-                  <td className={base.number}>{meetingsOf(plan.course, one).length}</td>
+                  <td>{sayPattern(one.days.pattern)}</td>
+                  <td className={base.number}>{meetingsOf(plan.course, one.days).length}</td>
                 </tr>
               ))}
             </tbody>
           </table>
         </section>
-        <section className={styles.datesOf} aria-label={`Meetings of ${section.code}`}>
+        <section className={styles.datesOf} aria-label={`Meetings of ${owner.name}`}>
           <div className={styles.datesHead}>
-            <h3>{section.code}</h3>
+            <h3>{owner.name}</h3>
             <span className={base.soft}>{plural(meetings.length, "meeting")}</span>
             <span className={base.push} />
             <CoordinatorOnly>
@@ -83,41 +82,34 @@ export function MeetingsView() {
           </div>
           {meetings.length === 0 ? (
             <p className={base.soft}>
-              This section has no meetings: dates given as class meetings fall back to a plain date, or are missing.
+              {owner.name} has no meetings: dates given as class meetings fall back to a plain date, or are missing.
             </p>
           ) : (
             <div className={base.scroll}>
               <MeetingTable
-                section={section}
+                owner={owner}
                 meetings={meetings}
                 change={(number) => setOpen({ kind: "meeting", number })}
                 remove={(start) =>
-                  store.draft([
-                    {
-                      kind: "section.change",
-                      sectionId: section.id,
-                      fields: { added: section.added.filter((one) => one.start !== start) },
-                    },
-                  ])
+                  store.draft([changeDays(owner, { added: owner.days.added.filter((one) => one.start !== start) })])
                 }
               />
             </div>
           )}
         </section>
       </div>
-      {open?.kind === "section" && <SectionDialog section={section} onClose={close} />}
+      {open?.kind === "section" && <MeetingDaysDialog owner={owner} onClose={close} />}
       {open?.kind === "no class" && <NoClassDialog onClose={close} />}
-      {open?.kind === "add" && <AddMeeting section={section} onClose={close} />}
-      {open?.kind === "file" && <CalendarFileDialog section={section} onClose={close} />}
-      {open?.kind === "meeting" && <ShiftDialog section={section} number={open.number} onClose={close} />}
+      {open?.kind === "add" && <AddMeeting owner={owner} onClose={close} />}
+      {open?.kind === "file" && <CalendarFileDialog owner={owner} onClose={close} />}
+      {open?.kind === "meeting" && <ShiftDialog owner={owner} number={open.number} onClose={close} />}
       <Why>
         <section>
-          <h3 className={base.whyTitle}>{section.code}</h3>
+          <h3 className={base.whyTitle}>{owner.name}</h3>
           <p>
-            Dates of {plural(goingBy(reach, section.id), "student")} that are given as class meetings go by this
-            calendar.
+            Dates of {plural(goingBy(reach, owner.id), "student")} that are given as class meetings go by this calendar.
           </p>
-          {section.noClassDays.length > 0 && <p>No class on {section.noClassDays.map(sayDay).join(", ")}.</p>}
+          {owner.days.noClassDays.length > 0 && <p>No class on {owner.days.noClassDays.map(sayDay).join(", ")}.</p>}
           <p>
             {plan.course.noClassDays.length > 0
               ? `Nor in the whole course on ${plan.course.noClassDays.map(({ day }) => sayDay(day)).join(", ")}.`
@@ -134,13 +126,13 @@ export function MeetingsView() {
 }
 
 interface TableProps {
-  section: Section;
+  owner: MeetingOwner;
   meetings: Meeting[];
   change(number: number): void;
   remove(start: string): void;
 }
 
-function MeetingTable({ section, meetings, change, remove }: TableProps) {
+function MeetingTable({ owner, meetings, change, remove }: TableProps) {
   const { plan, t } = useBench();
   const { timeZone } = plan.course;
   return (
@@ -173,7 +165,7 @@ function MeetingTable({ section, meetings, change, remove }: TableProps) {
               <CoordinatorOnly>
                 <Button
                   quiet
-                  aria-label={`Meeting ${meeting.number} of ${section.code} falls out or moves`}
+                  aria-label={`Meeting ${meeting.number} of ${owner.name} falls out or moves`}
                   onPress={() => change(meeting.number)}
                 >
                   Falls out or moves

@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { targetName } from "../../../../core/plan/lookup.ts";
-import type { Section } from "../../../../core/plan/types.ts";
 import { type Offer, shiftCommands, shiftOf } from "../../../../core/timing/moving/shift.ts";
+import type { MeetingOwner } from "../../../../core/timing/owners.ts";
 import { sayInstant, sayWall, wallOf } from "../../../../core/timing/wall.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
@@ -18,14 +18,14 @@ import styles from "../timing.module.css";
 const keyOf = ({ item, field }: Offer) => `${item.id}/${field}`;
 
 /** A meeting falls out or takes place at another time: what moves with it, and what is offered to move, in one look. */
-export function ShiftDialog({ section, number, onClose }: { section: Section; number: number; onClose(): void }) {
+export function ShiftDialog({ owner, number, onClose }: { owner: MeetingOwner; number: number; onClose(): void }) {
   const { store, plan, reach } = useBench();
   const [how, setHow] = useState<"lost" | "moved">("lost");
   const [to, setTo] = useState<string | null>(null);
   const [decided, setDecided] = useState<ReadonlyMap<string, boolean>>(new Map());
   const shift = useMemo(
-    () => shiftOf(reach, section.id, number, how === "moved" ? to : null),
-    [reach, section.id, number, how, to],
+    () => shiftOf(reach, owner.id, number, how === "moved" ? to : null),
+    [reach, owner.id, number, how, to],
   );
   if (!shift) return null;
   const { lost, anchored, offers } = shift;
@@ -36,7 +36,7 @@ export function ShiftDialog({ section, number, onClose }: { section: Section; nu
   };
   return (
     <Dialog
-      title={`Meeting ${number} of ${section.code}, ${sayInstant(lost.start, plan.course.timeZone)}`}
+      title={`Meeting ${number} of ${owner.name}, ${sayInstant(lost.start, plan.course.timeZone)}`}
       onClose={onClose}
       wide
     >
@@ -47,7 +47,7 @@ export function ShiftDialog({ section, number, onClose }: { section: Section; nu
             value={how}
             onChange={setHow}
             options={[
-              { value: "lost", label: "falls out: the section has no class that day" },
+              { value: "lost", label: "falls out: there is no class that day" },
               { value: "moved", label: "takes place at another time" },
             ]}
           />
