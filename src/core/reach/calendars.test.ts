@@ -23,7 +23,10 @@ function course(): Plan {
   addItem(plan, "lab", { dates: { due: "2026-12-04T17:00" } });
   addItem(plan, "north", { audience: forOnly(group("North")), dates: { due: "2026-12-05T17:00" } });
   addItem(plan, "later", { dates: { opens: "2026-12-01T09:00", due: "2026-12-06T17:00" } });
-  addItem(plan, "trip", { kind: "event", dates: { opens: "2026-12-07T09:00", due: "2026-12-07T12:00" } });
+  addItem(plan, "trip", {
+    kind: "event",
+    dates: { opens: "2026-12-01T09:00", due: "2026-12-07T09:00", closes: "2026-12-07T12:00" },
+  });
   addItem(plan, "notes", { kind: "page" });
   plan.overrides.h = { id: "h", itemId: "lab", target: group("Hidden"), dates: { due: "2026-12-09T17:00" } };
   return plan;
@@ -42,7 +45,7 @@ describe("a student's", () => {
     expect([lab?.start, lab?.end]).toEqual([Date.parse("2026-12-09T17:00Z"), null]);
     expect(JSON.stringify(student(plan, "ada"))).not.toContain("Hidden");
   });
-  test("an event lasts from its opens to its due once it is seen; meetings of a private group are only a class", () => {
+  test("an event lasts from what others call due to what they call closes; meetings of a private group are only a class", () => {
     const plan = course();
     const page = studentPage(plan, noProgress, "cas", Date.parse("2026-12-07T10:00Z")) as StudentPage;
     const trip = studentEntries(page).find(({ title }) => title === "trip");

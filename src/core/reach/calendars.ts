@@ -37,9 +37,10 @@ function entryOf(
   const key = `${item.kind === "event" ? "event" : "due"}-${item.id}${suffix}`;
   const about = { key, itemId: item.id, place: "" };
   if (item.kind === "event") {
-    const start = opens ?? due ?? closes;
+    // It starts at what other items call due, and ends at what they call closes; opens is when it is shown.
+    const start = due ?? closes ?? opens;
     if (start === null) return null;
-    const end = due ?? closes;
+    const end = closes;
     return { ...about, start, end: end !== null && end > start ? end : null, title: item.title };
   }
   return due === null ? null : { ...about, start: due, end: null, title: `${item.title} due` };
@@ -76,8 +77,13 @@ export function studentEntries({ reach, index, visits }: StudentPage): Entry[] {
     const at = (field: "opens" | "due" | "closes") => resolvedInstant(plan, dates, field);
     return entryOf(item, at("opens"), at("due"), at("closes")) ?? [];
   });
-  const calendar = memberships.calendar;
-  return [...entries, ...(visits ? [] : meetingEntries(calendar, toldTitle(plan, calendar)))].sort(byStart);
+  return [...entries, ...(visits ? [] : studentMeetings({ reach, index }))].sort(byStart);
+}
+
+/** The class meetings that one student goes by. */
+export function studentMeetings({ reach, index }: Pick<StudentPage, "reach" | "index">): Entry[] {
+  const { calendar } = reach.memberships(index);
+  return meetingEntries(calendar, toldTitle(reach.plan, calendar));
 }
 
 /**

@@ -1,5 +1,6 @@
 /** When a student's reach changes by the clock alone. Source: semantics.md section 5, nextChange. */
-import type { Progress } from "../plan/progress.ts";
+import { once } from "../plan/lookup.ts";
+import { type Progress, progressByItem } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";
 import type { Calendar } from "../timing/anchors.ts";
 import { instantsOf, instantsOfPerson } from "../timing/instants.ts";
@@ -7,8 +8,22 @@ import { membershipsAt } from "../timing/resolving/resolve.ts";
 import { hasBit } from "./bits.ts";
 import { reachAt } from "./reach.ts";
 
+/** When the last of all that people did was done. */
+const latestOf = once((progress: Progress) => {
+  const { marks, handIns, openings, groupMarks } = progressByItem(progress);
+  let latest = Number.NEGATIVE_INFINITY;
+  const note = (at: number | null) => {
+    if (at !== null && at > latest) latest = at;
+  };
+  for (const kind of [marks, handIns, openings, groupMarks])
+    for (const rows of kind.values()) for (const { at } of rows) note(at);
+  for (const rows of openings.values()) for (const { readAt } of rows) note(readAt);
+  return latest;
+});
+
 /** Progress as it was at t: what came later had not happened. */
 export function progressAt(progress: Progress, t: number): Progress {
+  if (latestOf(progress) <= t) return progress;
   const was = <Row extends { at: number }>(rows: Row[]) => rows.filter(({ at }) => at <= t);
   return {
     marks: was(progress.marks),

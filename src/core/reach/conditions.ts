@@ -4,7 +4,8 @@
  */
 
 import { targetName } from "../plan/lookup.ts";
-import { type Progress, progressByItem, progressLookup, reachesPercent, showPercent } from "../plan/progress.ts";
+import { reachesPercent, showPercent } from "../plan/percent.ts";
+import { type Progress, progressByItem, progressLookup } from "../plan/progress.ts";
 import type { Condition, Item, Plan, Target } from "../plan/types.ts";
 import { instantByCalendar, isAnchor, sayMoment } from "../timing/anchors.ts";
 import { type Memberships, memberOf } from "../timing/resolving/resolve.ts";
@@ -217,5 +218,8 @@ export function stillNeeded(reason: Reason): string[] {
   if (reason.holds) return [];
   if (reason.parts.length === 0) return [reason.tells];
   if (reason.kind === "noneOf") return reason.parts.filter((part) => part.holds).map((part) => `not: ${part.tells}`);
-  return reason.parts.filter((part) => !part.holds && (reason.kind !== "anyOf" || part.canHold)).flatMap(stillNeeded);
+  const failing = reason.parts.filter(({ holds }) => !holds);
+  // Of several ways those that are open; a group that they will be in only later is told as it stands.
+  const open = reason.kind === "anyOf" ? failing.filter(({ canHold }) => canHold) : failing;
+  return (open.length > 0 ? open : failing).flatMap(stillNeeded);
 }

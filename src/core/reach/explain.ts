@@ -5,6 +5,7 @@ import { resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
 import { sayInstant } from "../timing/wall.ts";
 import { hasBit } from "./bits.ts";
 import { conditionFor, judge, type Reason, stillNeeded } from "./conditions.ts";
+import { futureOf } from "./future.ts";
 import { isPublished, type Reach } from "./reach.ts";
 
 /** `announced`: title and what is needed are shown, it cannot be opened. */
@@ -28,8 +29,8 @@ export function sayAudience(plan: Plan, { to, minus }: Audience): string {
 }
 
 /**
- * Announced or veiled: while all but condition and opens is fulfilled, the item's own choice decides, as long
- * as what is missing can still come true.
+ * Announced or veiled: while all but condition and opens is fulfilled, the item's own choice decides, as long as the
+ * student may still come to see it.
  */
 function announcement(
   reach: Reach,
@@ -55,8 +56,18 @@ function announcement(
     hasBit(reach.arrives(item), index) &&
     !closed;
   const fails = waits || (reason !== null && !reason.holds);
-  const possible = reason === null || reason.holds || reason.canHold;
-  return { announced: item.announced && otherwise && fails && possible, reason, needs };
+  const mayCome = item.announced && otherwise && fails && mayComeTo(reach, item, index);
+  return { announced: mayCome, reason, needs };
+}
+
+const futures = new WeakMap<Reach, Map<number, (item: Item) => boolean>>();
+/** Whether a student may still come to see an item. */
+function mayComeTo(reach: Reach, item: Item, index: number): boolean {
+  const known = futures.get(reach) ?? new Map<number, (item: Item) => boolean>();
+  futures.set(reach, known);
+  const future = known.get(index) ?? futureOf(reach, reach.students[index] as string);
+  known.set(index, future);
+  return future(item);
 }
 
 /** How an item stands for one student, without the words. */

@@ -1,36 +1,9 @@
 /** Which items name what: read once an outline, so that a change of one group asks only the items that name it. */
-import type { Condition, Item, Plan, Target } from "../plan/types.ts";
+import { conditionsOf, itemsAskedBy, partsOf, targetsOf } from "../plan/references.ts";
+import type { Plan, Target } from "../plan/types.ts";
 import { isAnchor } from "../timing/anchors.ts";
 
 export const targetKey = ({ kind, id }: Target): string => `${kind}/${id}`;
-
-/** Every condition of an item: its own and its variants'. */
-export const conditionsOf = (item: Item): Condition[] =>
-  [item.condition, ...item.variants.map(({ condition }) => condition)].filter((one) => one !== null);
-
-/** Every part of a condition, itself first. */
-export function partsOf(condition: Condition): Condition[] {
-  return "of" in condition ? [condition, ...condition.of.flatMap(partsOf)] : [condition];
-}
-
-/** Everything that an item's audience, conditions and variants name. */
-export function targetsOf(item: Item): Target[] {
-  const { to, minus } = item.audience;
-  return [
-    ...(to === "everyone" ? [] : to),
-    ...minus,
-    ...item.variants.flatMap(({ targets }) => targets),
-    ...conditionsOf(item)
-      .flatMap(partsOf)
-      .flatMap((part) => (part.kind === "in" ? part.targets : [])),
-  ];
-}
-
-/** The items that a condition of this item asks about. */
-export const itemsAskedBy = (item: Item): string[] =>
-  conditionsOf(item)
-    .flatMap(partsOf)
-    .flatMap((part) => ("itemId" in part ? [part.itemId] : []));
 
 export interface Mentions {
   /** Ids of items by what they name: `group/ID` and so on. */

@@ -90,7 +90,7 @@ function passing(world: MomentWorld, item: Item, test: MomentTest, calendar: Cal
     holds = passes(at(wallOf(dates[field]), 0)) ? either(holds, theirs) : without(holds, theirs);
   }
   const order = inOrder(plan, set);
-  const extensions = field === "opens" ? [{ days: 0, bits: everyone }] : world.extensions();
+  const extensions = field === "opens" || item.kind === "event" ? [{ days: 0, bits: everyone }] : world.extensions();
   for (const { days, bits } of extensions) {
     let rest = both(left, bits);
     if (isEmpty(rest)) continue;

@@ -2,11 +2,11 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { t0 } from "../tests/fixture.ts";
-import { isStudent, meant, sees } from "../tests/oracle.ts";
+import { isAnnounced, isStudent, meant, sees } from "../tests/oracle.ts";
 import { conditionOf, randomCourse } from "../tests/random-course.ts";
 import { hasBit } from "./bits.ts";
 import { conditionFor, judge } from "./conditions.ts";
-import { explain } from "./explain.ts";
+import { explain, standingOf } from "./explain.ts";
 import { reachAt } from "./reach.ts";
 
 describe("held to the oracle on random courses", () => {
@@ -64,6 +64,21 @@ describe("held to the oracle on random courses", () => {
         }
       }),
       { numRuns: 200 },
+    );
+  });
+  test("announced is what can still come true, with what is on record for later and whatever is still to be done", () => {
+    fc.assert(
+      fc.property(randomCourse, ({ plan, progress, students }) => {
+        const reach = reachAt(plan, progress, t0);
+        const world = { plan, progress, t: t0 };
+        for (const student of students)
+          for (const item of Object.values(plan.items)) {
+            const { standing } = standingOf(reach, item, reach.indexOf.get(student) as number);
+            const announced = isAnnounced(world, student, item);
+            expect([item.id, student, standing === "announced"]).toEqual([item.id, student, announced]);
+          }
+      }),
+      { numRuns: 150 },
     );
   });
   test("the reason's verdict for a student is the engine's, for the condition that applies to them", () => {

@@ -53,6 +53,8 @@ export interface Reach extends Record<Question, (item: Item) => Bits> {
   calendars(): { calendar: Calendar; bits: Bits }[];
   /** Whose value of a date or limit may differ from the item's own. */
   differing(item: Item, field: DateField): Bits;
+  /** Of whom an item takes a hand-in at t, as far as kind, sight, opens and closes decide. */
+  takesHandIn(item: Item): Bits;
   /** Whose value of a moment passes a test. */
   moment(item: Item, test: MomentTest): Bits;
   /** Whom a condition holds for. */
@@ -78,6 +80,9 @@ function listedForAll(plan: Plan, item: Item): boolean {
 /** Work: assignments and quizzes, with points or not, and discussions that carry points. */
 export const isWork = (item: Item): boolean =>
   item.kind === "assignment" || item.kind === "quiz" || (item.kind === "discussion" && item.points !== null);
+
+/** Assignments, quizzes and discussions take hand-ins; anything else that carries points is marked without one. */
+export const takesHandIns = ({ kind }: Item): boolean => ["assignment", "quiz", "discussion"].includes(kind);
 
 /** A folder that is not published hides all beneath it, whichever entrance is used. */
 export const isPublished = (plan: Plan, item: Item): boolean =>
@@ -268,6 +273,7 @@ export function reachOf(
     return listed === everyone ? everyone : either(throughEntrances(item, folders()), listed);
   });
   const sees = remember("sees", (item) => both(both(released(item), unsealed(item)), arrives(item)));
+  const takesHandIn = (item: Item): Bits => (takesHandIns(item) ? both(sees(item), moment(item, notClosed)) : nobody);
   const leak = remember("leak", (item) => without(sees(item), meant(item)));
 
   return {
@@ -284,6 +290,7 @@ export function reachOf(
     calendars,
     // What is anchored is another date for each section.
     differing: (item, field) => (isAnchor(item.dates[field]) ? everyone : anyOf(differingTargets(plan, item, field))),
+    takesHandIn,
     moment,
     holds,
     verdicts,

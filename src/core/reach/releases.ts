@@ -1,9 +1,9 @@
 /** When an item opens to each of some groups, as far as the clock decides. Source: semantics.md sections 4 and 5. */
 import { noProgress } from "../plan/progress.ts";
+import { conditionsOf, partsOf } from "../plan/references.ts";
 import type { Item, Plan } from "../plan/types.ts";
 import { instantsOfItem, termOf } from "../timing/instants.ts";
 import { and, type Bits, countBits, emptyBits, isEmpty, isSubset, or } from "./bits.ts";
-import { conditionsOf, partsOf } from "./mentions.ts";
 import { noAnswers, type Reach, reachOf } from "./reach.ts";
 
 export interface Release {

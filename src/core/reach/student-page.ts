@@ -51,8 +51,8 @@ export type IndexKind = (typeof indexKinds)[number];
 
 export interface StudentPage {
   reach: Reach;
-  /** The student's bit: always 0, there is one student. */
-  index: 0;
+  /** The student's bit: 0 where the reach is of one student alone. */
+  index: number;
   personId: string;
   /** Whether they are a visitor: nothing is handed in or marked. */
   visits?: boolean;

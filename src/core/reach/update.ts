@@ -5,11 +5,12 @@
 import type { RowChange } from "../plan/difference.ts";
 import { lookup } from "../plan/lookup.ts";
 import type { MarkChange, Progress } from "../plan/progress.ts";
+import { itemsAskedBy } from "../plan/references.ts";
 import type { Entrance, Item, Override, Placement, Plan, Target } from "../plan/types.ts";
 import { isAnchor, meetingGroups } from "../timing/anchors.ts";
 import { combinedInto } from "./combined.ts";
 import { isGroupWork } from "./group-work.ts";
-import { itemsAskedBy, mentionsIn, targetKey } from "./mentions.ts";
+import { mentionsIn, targetKey } from "./mentions.ts";
 import { type Answers, type Question, questions, type Reach, reachAt, reachOf } from "./reach.ts";
 import { rosterAfter } from "./roster.ts";
 
@@ -81,7 +82,9 @@ function answersToCondition(answers: Answers, items: Set<string>): Answers {
 const movesGroup = ({ table, before, after }: RowChange): boolean =>
   table === "groups" &&
   before !== null &&
-  (after === null || before.position !== after.position || before.pattern !== after.pattern);
+  (after === null ||
+    before.position !== after.position ||
+    (["pattern", "noClassDays", "moved", "added"] as const).some((field) => before[field] !== after[field]));
 
 /** The layer whose groups share what is done in an item. */
 const sharedBy = (item: Item | null) => item && `${isGroupWork(item)} ${item.split?.layerId}`;

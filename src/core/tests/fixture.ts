@@ -9,6 +9,7 @@ import {
   emptyPlan,
   type Item,
   type Plan,
+  type Section,
   type Target,
 } from "../plan/types.ts";
 
@@ -26,6 +27,9 @@ export const meetingAnchor = (meeting: number, more: Partial<Anchor> = {}): Anch
   fallback: null,
   ...more,
 });
+
+/** The days of a section or group that has nothing but a pattern. */
+export const patternOnly = (pattern: Section["pattern"]) => ({ pattern, noClassDays: [], moved: [], added: [] });
 
 export function coursePlan(): Plan {
   return emptyPlan({

@@ -5,15 +5,17 @@
 
 import { noProgress, type Progress } from "../plan/progress.ts";
 import type { Audience, Condition, Item, Moment, Plan, Target } from "../plan/types.ts";
-import { meetingsOf, patternOnly } from "../timing/meetings.ts";
+import { meetingsOf } from "../timing/meetings.ts";
 import { addDays, instantOf, wallOf } from "../timing/wall.ts";
 
 export interface World {
   plan: Plan;
   progress: Progress;
   t: number;
-  /** Under the most favourable progress: whether the student could have opened an item by t. Unset: as it is. */
-  could?: (itemId: string) => boolean;
+  /** Under the most favourable progress: whether the student could have opened, or handed in, an item by t. Unset: as it is. */
+  could?: (itemId: string, act: "open" | "hand in") => boolean;
+  /** From when on progress is the most favourable: what was done until then stays done. Unset: from a blank start. */
+  from?: number;
 }
 
 const open = (row: { since: number; until: number | null }, t: number) =>
@@ -52,7 +54,7 @@ function momentOf({ plan, t }: World, s: string, moment: Moment): number | null 
     .filter((row) => row.personId === s && row.role === "student" && open(row, t) && row.sectionId !== null)
     .sort((a, b) => Number(b.home) - Number(a.home) || b.since - a.since);
   const section = plan.sections[homes[0]?.sectionId ?? ""];
-  const pattern = group ? patternOnly(group.pattern) : section;
+  const pattern = group ?? section;
   const meetings = pattern ? meetingsOf(plan.course, pattern) : [];
   const { meeting } = moment;
   const found =
@@ -124,37 +126,58 @@ function holds(world: World, s: string, condition: Condition): boolean {
   }
 }
 
-/** Section 4, stranded: progress from a blank start, judged leaf by leaf. */
+/** What was done before progress became the most favourable. */
+const soFar = ({ plan, progress, from }: World): World | null =>
+  from === undefined ? null : { plan, progress, t: from };
+const excused = (world: World, s: string, itemId: string): boolean =>
+  world.progress.marks.some((m) => m.personId === s && m.itemId === itemId && m.excused && m.at <= world.t);
+
+/** Section 4, what most favourable progress can do: from a blank start, or from here on; judged leaf by leaf. */
 export function mayHold(world: World, s: string, condition: Condition): boolean {
   if (condition.kind === "allOf") return condition.of.every((part) => mayHold(world, s, part));
   if (condition.kind === "anyOf") return condition.of.some((part) => mayHold(world, s, part));
   if (condition.kind === "noneOf") return condition.of.every((part) => mayFail(world, s, part));
   if (!("itemId" in condition)) return holds(world, s, condition);
   const asked = world.plan.items[condition.itemId];
+  const before = soFar(world);
   if ("percent" in condition) {
+    if (before && excused(before, s, condition.itemId)) return condition.kind === "atLeast";
     if (!asked?.points) return false;
     // No mark is below 0 %.
     if (condition.kind === "lessThan" && condition.percent <= 0) return false;
   }
-  return asked !== undefined && world.could?.(condition.itemId) === true;
+  const { itemId } = condition;
+  if (before) {
+    if ("percent" in condition) {
+      const marked = before.progress.marks.some((m) => m.personId === s && m.itemId === itemId && m.at <= before.t);
+      // A mark may be given, or given anew, for what was worked on.
+      if (marked || (["handedIn", "opened"] as const).some((kind) => holds(before, s, { kind, itemId }))) return true;
+    } else if (holds(before, s, condition)) return true;
+  }
+  return asked !== undefined && world.could?.(itemId, condition.kind === "handedIn" ? "hand in" : "open") === true;
 }
 export function mayFail(world: World, s: string, condition: Condition): boolean {
   if (condition.kind === "allOf") return condition.of.some((part) => mayFail(world, s, part));
   if (condition.kind === "anyOf") return condition.of.every((part) => mayFail(world, s, part));
   if (condition.kind === "noneOf") return condition.of.some((part) => mayHold(world, s, part));
-  return "itemId" in condition || !holds(world, s, condition);
+  if (!("itemId" in condition)) return !holds(world, s, condition);
+  const before = soFar(world);
+  if (!before) return true;
+  if ("percent" in condition) return !excused(before, s, condition.itemId) || condition.kind === "lessThan";
+  return !holds(before, s, condition);
 }
 
-/** Every moment at which something may change for a student, within the term. */
-function momentsOf(plan: Plan, s: string): number[] {
+/** Every moment at which something may change for a student by the clock, within the term, or whenever it is. */
+function momentsOf(plan: Plan, s: string, whenever = false): number[] {
   const zone = plan.course.timeZone;
-  const start = instantOf(`${plan.course.termStart}T00:00`, zone);
-  const end = instantOf(addDays(`${plan.course.termEnd}T00:00`, 1), zone);
+  const start = whenever ? 0 : instantOf(`${plan.course.termStart}T00:00`, zone);
+  const end = whenever ? Number.POSITIVE_INFINITY : instantOf(addDays(`${plan.course.termEnd}T00:00`, 1), zone);
   const rows = [...Object.values(plan.placements), ...Object.values(plan.enrolments)].filter(
     (row) => row.personId === s,
   );
   const own = [start, ...rows.flatMap(({ since, until }) => [since, until ?? start])].filter((t) => t >= start);
   const days = [0, ...Object.values(plan.allowances).map(({ extraDays }) => extraDays ?? 0)];
+  // More moments than there are do no harm: an event's are moved by allowances here too.
   const dates = [...Object.values(plan.items), ...Object.values(plan.overrides)]
     .flatMap((row) => [row.dates.opens, row.dates.closes])
     .filter((value): value is Moment => value !== undefined && value !== "none")
@@ -173,22 +196,55 @@ function momentsOf(plan: Plan, s: string): number[] {
   return [...new Set([...own, ...dates, ...conditions])].filter((t) => t >= start && t < end).sort((a, b) => a - b);
 }
 
-/** The whole term of a student: each moment, with what they could have opened by then. */
-export function termOfStudent(plan: Plan, s: string): { ever: Set<string>; worlds: World[] } {
-  const ever = new Set<string>();
+/** Whether an item takes a hand-in at a moment at which its student sees it. */
+function takes(world: World, s: string, item: Item): boolean {
+  const closes = moment(world, s, item, "closes");
+  return ["assignment", "quiz", "discussion"].includes(item.kind) && (closes === null || world.t < closes);
+}
+
+/** Moments one after another, each with what the student could have opened and handed in by then. */
+function favourable(start: Omit<World, "t">, moments: number[], s: string): { ever: Set<string>; worlds: World[] } {
+  const [ever, handedIn] = [new Set<string>(), new Set<string>()];
   const worlds: World[] = [];
-  for (const t of momentsOf(plan, s)) {
-    const world: World = { plan, progress: noProgress, t, could: (itemId) => ever.has(itemId) };
+  for (const t of moments) {
+    const could = (itemId: string, act: "open" | "hand in") => (act === "open" ? ever : handedIn).has(itemId);
+    const world: World = { ...start, t, could };
     if (!isStudent(world, s)) continue;
     for (let grew = true; grew; ) {
-      const before = ever.size;
-      for (const item of Object.values(plan.items)) if (sees(world, s, item)) ever.add(item.id);
-      grew = ever.size > before;
+      const before = ever.size + handedIn.size;
+      for (const item of Object.values(start.plan.items))
+        if (sees(world, s, item)) {
+          ever.add(item.id);
+          if (takes(world, s, item)) handedIn.add(item.id);
+        }
+      grew = ever.size + handedIn.size > before;
     }
-    const by = new Set(ever);
-    worlds.push({ ...world, could: (itemId) => by.has(itemId) });
+    const by = { open: new Set(ever), "hand in": new Set(handedIn) };
+    worlds.push({ ...world, could: (itemId, act) => by[act].has(itemId) });
   }
   return { ever, worlds };
+}
+
+/** The whole term of a student: each moment, with what they could have opened by then. */
+export const termOfStudent = (plan: Plan, s: string): { ever: Set<string>; worlds: World[] } =>
+  favourable({ plan, progress: noProgress }, momentsOf(plan, s), s);
+
+/** Section 5: while all but condition and opens is fulfilled, and as long as it can still come true. */
+export function isAnnounced(world: World, s: string, item: Item): boolean {
+  const { plan, progress, t } = world;
+  const folders = above(plan, item);
+  const closes = moment(world, s, item, "closes");
+  const otherwise =
+    item.announced &&
+    !sees(world, s, item) &&
+    [item, ...folders].every(({ published }) => published) &&
+    inAudience(world, s, item.audience) &&
+    folders.every((folder) => !folder.seals || released(world, s, folder)) &&
+    (item.readableAfterClose || closes === null || t < closes) &&
+    comesTo(world, s, item, []);
+  if (!otherwise) return false;
+  const moments = [t, ...momentsOf(plan, s, true).filter((at) => at > t)];
+  return favourable({ plan, progress, from: t }, moments, s).ever.has(item.id);
 }
 
 /** The first layer in the order that has one: layers as they stand, sections last; a set by the student's first group. */
@@ -228,6 +284,7 @@ function moment(world: World, s: string, item: Item, field: "opens" | "due" | "c
     value = field === "opens" ? values[0] : values[values.length - 1];
   } else value = wall(item.dates[field]);
   if (value === undefined || value === "none") return null;
+  if (item.kind === "event") return at(value);
   const days = Object.values(plan.allowances)
     .filter((a) => isIn(world, s, a.target))
     .map((a) => a.extraDays ?? 0);
@@ -267,6 +324,12 @@ export function sees(world: World, s: string, item: Item, walked: string[] = [])
   const folders = above(plan, item);
   if (folders.some((folder) => !folder.published)) return false;
   if (folders.some((folder) => folder.seals && !released(world, s, folder))) return false;
+  return comesTo(world, s, item, walked);
+}
+
+/** Whether some entrance leads a student to an item. */
+function comesTo(world: World, s: string, item: Item, walked: string[]): boolean {
+  const { plan } = world;
   if (listed(world, s, item)) return true;
   const entrances = [
     item.parentId,
@@ -283,6 +346,24 @@ export function sees(world: World, s: string, item: Item, walked: string[] = [])
 
 export const meant = (world: World, s: string, item: Item): boolean =>
   [item, ...above(world.plan, item)].every((one) => inAudience(world, s, one.audience));
+
+/** Section 7: due has passed, or closes where there is no due, and at some moment up to it they could open it. */
+export function isMissing(world: World, s: string, item: Item): boolean {
+  const { plan, progress, t } = world;
+  const [due, closes] = [moment(world, s, item, "due"), moment(world, s, item, "closes")];
+  if (due === null && closes === null) return false;
+  const hasPassed = due === null ? t >= (closes as number) : t > due;
+  const upTo = (at: number) => (due === null ? at < (closes as number) : at <= due);
+  const done = [...progress.marks, ...progress.handIns, ...progress.openings].map(({ at }) => at);
+  const read = progress.openings.flatMap(({ readAt }) => (readAt === null ? [] : [readAt]));
+  return (
+    hasPassed &&
+    [...momentsOf(plan, s, true), ...done, ...read].some((at) => {
+      const then = { plan, progress, t: at };
+      return upTo(at) && isStudent(then, s) && sees(then, s, item);
+    })
+  );
+}
 
 /** The condition that applies to a student: the first variant that holds them, otherwise the item's own. */
 export function conditionOf(world: World, s: string, item: Item): Condition | null {

@@ -82,7 +82,7 @@ const datesOf: fc.Arbitrary<DateFields> = fc.record({ opens: value, due: value, 
 
 const itemOf = fc.record({
   parent: fc.nat(9),
-  kind: fc.constantFrom<ItemKind>("folder", "folder", "page", "discussion", "assignment", "event"),
+  kind: fc.constantFrom<ItemKind>("folder", "folder", "page", "file", "discussion", "assignment", "event"),
   published: fc.boolean().chain((one) => fc.boolean().map((two) => one || two)),
   seals: fc.boolean(),
   audience: audienceOf,
@@ -95,7 +95,8 @@ const itemOf = fc.record({
   dates: fc.oneof({ weight: 2, arbitrary: fc.constant({}) }, { weight: 1, arbitrary: datesOf }),
 });
 
-const happened = fc.constantFrom(-hour, 0, hour).map((offset) => t0 + offset);
+/** Long before, about the moment itself, and late. */
+const happened = fc.constantFrom(-600 * hour, -hour, 0, hour, 600 * hour).map((offset) => t0 + offset);
 
 export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; students: string[] }> = fc
   .record({
@@ -131,7 +132,17 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
       }),
       { maxLength: 2 },
     ),
-    meets: fc.record({ layer: fc.constantFrom(null, "Banks"), section: fc.boolean(), group: fc.boolean() }),
+    meets: fc.record({
+      layer: fc.constantFrom(null, "Banks"),
+      section: fc.boolean(),
+      group: fc.boolean(),
+      /** Of the group's own meetings one may be lost, moved, or added. */
+      lost: fc.boolean(),
+      moved: fc.boolean(),
+      added: fc.boolean(),
+    }),
+    /** A label that names a private group, where students may read it. */
+    told: fc.boolean(),
     policy: fc.constantFrom("most generous" as const, "layer order" as const),
     sections: fc.array(fc.subarray(["D1", "D2"]), {
       minLength: students.length,
@@ -189,7 +200,15 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
     plan.course.meetingLayerId = drawn.meets.layer;
     if (drawn.meets.section)
       plan.sections.D1 = { ...(plan.sections.D1 as Plan["sections"][string]), pattern: [meeting] };
-    if (drawn.meets.group) plan.groups.North = { ...(plan.groups.North as Plan["groups"][string]), pattern: [at] };
+    if (drawn.meets.group)
+      plan.groups.North = {
+        ...(plan.groups.North as Plan["groups"][string]),
+        pattern: [at],
+        noClassDays: drawn.meets.lost ? ["2026-10-14"] : [],
+        moved: drawn.meets.moved ? [{ day: "2026-11-18", start: "09:00", to: "2026-11-19T11:00" }] : [],
+        added: drawn.meets.added ? [{ start: "2026-11-20T15:00", end: "16:00", place: "" }] : [],
+      };
+    if (drawn.told) plan.groups.South = { ...(plan.groups.South as Plan["groups"][string]), label: "Upper South" };
     plan.course.datePolicy = drawn.policy;
     addLayer(plan, "Pace", ["Quick", "Slow"], {
       rule: "at most one",
@@ -262,7 +281,8 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
         personId: student,
         itemId: item,
         at,
-        readAt,
+        // What is marked as read was opened before.
+        readAt: readAt === null ? null : Math.max(at, readAt),
       })),
       groupMarks: [],
     };

@@ -1,8 +1,8 @@
 /** Findings about conditions: circles, items asked about in vain, windows that are empty, parts that never or always hold. Section 5. */
 import { foldersAbove, outlineOrder } from "../../plan/lookup.ts";
+import { itemsAskedBy } from "../../plan/references.ts";
 import type { Condition, Item, Plan } from "../../plan/types.ts";
 import { type Bits, countBits, isEmpty, overlap } from "../bits.ts";
-import { itemsAskedBy } from "../mentions.ts";
 import { isPublished, type Reach } from "../reach.ts";
 import { type Finding, finding, studentsSay } from "./finding.ts";
 import { sayPart } from "./say.ts";

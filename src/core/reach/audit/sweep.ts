@@ -4,6 +4,7 @@
  * may hold for whoever could have opened that item by then, and may as well not. Source: semantics.md sections 4 and 5.
  */
 import { noProgress } from "../../plan/progress.ts";
+import { conditionsOf, partsOf } from "../../plan/references.ts";
 import type { Condition, Item, Plan } from "../../plan/types.ts";
 import { algebraOf, type Bits, isEmpty, isSubset } from "../bits.ts";
 import { verdictsOf } from "../judging.ts";
@@ -31,11 +32,20 @@ export interface Sweep {
   students: readonly string[];
   indexOf: Map<string, number>;
   ever: Map<string, Bits>;
+  /** Who could have handed something in, of items that a condition asks to be handed in. */
+  everHandedIn: Map<string, Bits>;
   /** Who was within an item's own opens and closes at some moment. */
   everWithin: Map<string, Bits>;
   spans: Map<string, Span[]>;
   parts: Part[];
 }
+
+/** Whether a condition of an item asks that another be handed in. */
+const asksHandIn = (item: Item | undefined, itemId: string): boolean =>
+  item !== undefined &&
+  conditionsOf(item)
+    .flatMap(partsOf)
+    .some((part) => part.kind === "handedIn" && part.itemId === itemId);
 
 const kept = new WeakMap<Plan, Sweep>();
 
@@ -57,22 +67,27 @@ function compute(plan: Plan): Sweep {
     students,
     indexOf: new Map(students.map((personId, index) => [personId, index])),
     ever: new Map(items.map(({ id }) => [id, nobody])),
+    everHandedIn: new Map(),
     everWithin: new Map(items.map(({ id }) => [id, nobody])),
     spans: new Map(),
     parts: [],
   };
   const conditional = items.filter((item) => item.condition || item.variants.some(({ condition }) => condition));
   const { byItem } = mentionsIn(plan);
+  const handedIn = items.filter(({ id }) =>
+    [...(byItem.get(id) ?? [])].some((asking) => asksHandIn(plan.items[asking], id)),
+  );
   const parts = new Map<string, Map<Condition, Part>>();
   let asked: { step: Step; answers: Answers } | null = null;
 
-  /** Who may have done what a leaf asks by now: whoever could see its item. A mark needs points to be given. */
+  /** Who may have done what a leaf asks by now: whoever could see its item, and hand it in. A mark needs points. */
   const mayHold = (leaf: Extract<Condition, { itemId: string }>) => {
     const asked = plan.items[leaf.itemId];
     const possible =
       asked !== undefined &&
       (!("percent" in leaf) || (asked.points !== null && !(leaf.kind === "lessThan" && leaf.percent <= 0)));
-    return { may: possible ? (found.ever.get(leaf.itemId) ?? nobody) : nobody, mayNot: everyone };
+    const ever = leaf.kind === "handedIn" ? found.everHandedIn : found.ever;
+    return { may: possible ? (ever.get(leaf.itemId) ?? nobody) : nobody, mayNot: everyone };
   };
   const reachIn = (step: Step): Reach => {
     const answers = noAnswers();
@@ -139,6 +154,13 @@ function compute(plan: Plan): Sweep {
         found.ever.set(item.id, either(before, now));
         // What somebody can open they may do, and what asks for it may hold from then on, at this moment too.
         grew ||= byItem.has(item.id);
+      }
+      for (const item of handedIn) {
+        const before = found.everHandedIn.get(item.id) ?? nobody;
+        const now = both(reach.takesHandIn(item), step.present);
+        if (isSubset(now, before)) continue;
+        found.everHandedIn.set(item.id, either(before, now));
+        grew = true;
       }
       if (grew) continue;
       record(reach, step);

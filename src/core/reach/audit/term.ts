@@ -4,7 +4,7 @@
  * moments of the clock is one step. Source: semantics.md section 4, stranded.
  */
 import type { Plan } from "../../plan/types.ts";
-import { type Calendar, calendarOf, meetingGroups } from "../../timing/anchors.ts";
+import { calendarsIn } from "../../timing/anchors.ts";
 import { instantsOf, termOf } from "../../timing/instants.ts";
 import { type Bits, copyBits, emptyBits } from "../bits.ts";
 import type { Roster } from "../roster.ts";
@@ -61,35 +61,10 @@ function happenings(plan: Plan, indexOf: Map<string, number>): Happening[][] {
   return found;
 }
 
-/** Every calendar that somebody may go by. */
-function allCalendars(plan: Plan): Calendar[] {
-  const found = new Map<string, Calendar>();
-  const add = (calendar: Calendar) => found.set(calendar.key, calendar);
-  for (const group of meetingGroups(plan)) add(calendarOf(plan, "", new Set([group.id]), 0));
-  for (const section of Object.values(plan.sections)) add(sectionCalendar(plan, section.id));
-  return [...found.values()];
-}
-
-/** The calendar of a section: that of somebody whose home it is. */
-function sectionCalendar(plan: Plan, sectionId: string): Calendar {
-  const enrolment = {
-    id: "",
-    personId: "",
-    sectionId,
-    role: "student",
-    since: 0,
-    until: null,
-    origin: "hand",
-    home: true,
-  };
-  const alone = { ...plan, enrolments: { "": enrolment } } as Plan;
-  return calendarOf(alone, "", new Set(), 0);
-}
-
 /** The steps of the term in order. Rosters of steps are not changed afterwards. */
 export function* stepsOf(plan: Plan, students: readonly string[]): Generator<Step> {
   const { from, until } = termOf(plan);
-  const clock = [from, ...instantsOf(plan, allCalendars(plan)).filter((at) => at > from && at < until)];
+  const clock = [from, ...instantsOf(plan, calendarsIn(plan)).filter((at) => at > from && at < until)];
   const indexOf = new Map(students.map((personId, index) => [personId, index]));
   const left = happenings(plan, indexOf);
   const next = new Int32Array(students.length);

@@ -1,23 +1,14 @@
 /** Copies of items with all beneath them. Source: semantics.md section 4. */
 import { derivedId, put } from "../../plan/command.ts";
 import { lookup } from "../../plan/lookup.ts";
-import type { Condition, Item, Plan } from "../../plan/types.ts";
+import { mapReferences } from "../../plan/references.ts";
+import type { Item, Plan } from "../../plan/types.ts";
 import { beneath } from "./check.ts";
-
-/** A condition that asks of other items than before. */
-export function retargeted(condition: Condition, itemOf: (id: string) => string): Condition {
-  if ("of" in condition) return { ...condition, of: condition.of.map((part) => retargeted(part, itemOf)) };
-  return "itemId" in condition ? { ...condition, itemId: itemOf(condition.itemId) } : condition;
-}
 
 /** An item whose own condition and variants ask of other items than before. */
 export const withConditions = (item: Item, itemOf: (id: string) => string): Item => ({
-  ...item,
-  condition: item.condition && retargeted(item.condition, itemOf),
-  variants: item.variants.map((variant) => ({
-    ...variant,
-    condition: variant.condition && retargeted(variant.condition, itemOf),
-  })),
+  ...mapReferences("items", item, ({ table, id }) => [table === "items" ? itemOf(id) : id]),
+  parentId: item.parentId,
 });
 
 /**

@@ -41,10 +41,10 @@ export const openingCommands = [
           parentId,
           position: parentId === item.parentId ? item.position : lastPosition(plan, parentId),
           audience: { to: "everyone", minus: [] },
-          // Its first people keep it as it was; the rest wait for the moment as well.
+          // Its first people keep it as it was; to the rest it opens at the moment, whatever its own condition was.
           ...(later && {
             variants: [...item.variants, { targets: first, condition: item.condition }],
-            condition: item.condition ? { kind: "allOf", of: [later, item.condition] } : later,
+            condition: later,
           }),
         };
         const moved = put(plan, "items", [opened]);

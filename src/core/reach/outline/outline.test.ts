@@ -145,6 +145,14 @@ describe("opening to others (section 4)", () => {
     expect(sees(next, "talk", Date.parse("2026-12-01T08:59:59Z"))).toEqual(["ada"]);
     expect(sees(next, "talk", Date.parse("2026-12-01T09:00:00Z"))).toEqual(["ada", "ben", "cas"]);
   });
+  test("from a moment it opens to the rest whatever its own condition was, which its first people keep", () => {
+    const plan = withFolder();
+    const condition = { kind: "handedIn" as const, itemId: "page" };
+    Object.assign(plan.items.talk as object, { audience: { to: "everyone", minus: [] }, condition });
+    const next = done(plan, { kind: "item.openToOthers", itemId: "talk", parentId: null, at: "2026-12-01T09:00" });
+    expect(next.items.talk?.variants).toEqual([{ targets: [group("North")], condition }]);
+    expect(sees(next, "talk", Date.parse("2026-12-01T09:00:00Z"))).toEqual(["ben", "cas"]);
+  });
   test("into a folder that its first people cannot enter is refused: they would lose it", () => {
     const plan = withFolder();
     addItem(plan, "south", { kind: "folder", audience: forOnly(group("South")) });

@@ -49,6 +49,25 @@ describe("dates that cannot be meant", () => {
     expect(says(plan, "no date")).toEqual([["lab: no date for due, for 2 students.", ["ben", "cas"]]]);
     expect(mends(plan, "no date")).toEqual(["Where there is no such meeting, Mon 5 Oct, 09:00"]);
   });
+  test("a date that an override alone sets, by a meeting that is not there, is none either", () => {
+    const plan = course();
+    addItem(plan, "lab");
+    plan.overrides.e = { id: "e", itemId: "lab", target: group("Evening"), dates: { due: meetingAnchor(4) } };
+    expect(says(plan, "no date")).toEqual([["lab: no date for due, for 2 students.", ["ben", "cas"]]]);
+    // Where the base holds instead, they have a date.
+    Object.assign(plan.items.lab as object, { dates: { due: "2026-12-01T17:00" } });
+    expect(says(plan, "no date")).toEqual([]);
+  });
+  test("a group with meetings of its own has its own days without class", () => {
+    const plan = course();
+    const pattern = [{ weekday: 2, start: "18:00", end: "20:00", place: "" }];
+    Object.assign(plan.groups.Evening as object, { pattern, noClassDays: ["2026-11-10"] });
+    plan.course.meetingLayerId = "Times";
+    addItem(plan, "lab", { dates: { due: "2026-11-10T17:00" } });
+    expect(says(plan, "no-class day")).toEqual([
+      ["lab: due on Tue 10 Nov, a day without class, for 2 students.", ["ben", "cas"]],
+    ]);
+  });
   test("a due on a no-class day of the course touches everyone, one of a section its students; the mend goes on to class", () => {
     const plan = course();
     addItem(plan, "lab", { dates: { due: "2026-10-26T17:00" } });
@@ -69,6 +88,10 @@ describe("dates that cannot be meant", () => {
     expect(says(plan, "before meeting")).toEqual([
       ["lab: due by meeting 5, but before meeting 4 begins, for 1 student.", ["ada"]],
     ]);
+    // Three days more, and it is due after the meeting before.
+    const allowance = { id: "a", target: person("ada"), minutesFactor: null, extraDays: 3, extraAttempts: null };
+    plan.allowances = { a: allowance };
+    expect(says(plan, "before meeting")).toEqual([]);
   });
 });
 

@@ -3,12 +3,12 @@
  * meeting before. Source: semantics.md section 6.
  */
 import { lookup } from "../../../plan/lookup.ts";
-import type { Anchor, Item } from "../../../plan/types.ts";
-import { type Calendar, isAnchor, wallByCalendar } from "../../../timing/anchors.ts";
+import type { Item } from "../../../plan/types.ts";
+import { type Calendar, isAnchor } from "../../../timing/anchors.ts";
 import { freeDays } from "../../../timing/meetings.ts";
 import { momentFields, orderFault, resolveField } from "../../../timing/resolving/resolve.ts";
-import { dayOf, instantOf, sayDay } from "../../../timing/wall.ts";
-import { type Bits, eachBit, isEmpty, listBits } from "../../bits.ts";
+import { dayOf, sayDay } from "../../../timing/wall.ts";
+import { type Bits, eachBit, hasBit, isEmpty, listBits } from "../../bits.ts";
 import { type Finding, type FindingKind, finding, studentsSay } from "../finding.ts";
 import type { Dated } from "./dated.ts";
 
@@ -74,15 +74,21 @@ export function outOfOrder(dated: Dated, item: Item): Finding[] {
   );
 }
 
-/** Students whose anchored date has no meeting and no fallback. */
+/** Students whose date, of the item or of an override for them, is anchored to a meeting that is not there. */
 export function undated(dated: Dated, item: Item): Finding[] {
   const { table } = dated;
+  const { plan } = table.reach;
+  const overrides = lookup(plan).overridesOfItem.get(item.id) ?? [];
   return momentFields
-    .filter((field) => isAnchor(item.dates[field]))
+    .filter((field) => [item, ...overrides].some(({ dates }) => isAnchor(dates[field])))
     .flatMap((field) => {
       const column = table.column(item, field);
+      const lacks = (index: number): boolean =>
+        Number.isNaN(column[index]) &&
+        (isAnchor(item.dates[field]) ||
+          overrides.some(({ dates, target }) => isAnchor(dates[field]) && hasBit(table.reach.members(target), index)));
       const [[says, indexes] = [null, []]] = sorted(table.reach.meant(item), (index) =>
-        Number.isNaN(column[index]) ? `no date for ${field}` : null,
+        lacks(index) ? `no date for ${field}` : null,
       );
       const why =
         "The date is given as a class meeting that their section does not have, and nothing is said for that case.";
@@ -108,7 +114,7 @@ export function dueOnFreeDay(dated: Dated, item: Item): Finding[] {
   if (common !== undefined && !Number.isFinite(common)) return [];
   const found = new Map<string, number[]>();
   for (const { calendar, bits } of byCalendar(dated, item)) {
-    const days = freeDays(plan.course, plan.sections[calendar.key]);
+    const days = freeDays(plan.course, plan.sections[calendar.key] ?? plan.groups[calendar.key]);
     if (days.size === 0) continue;
     const says = onFreeDay(days, plan.course.timeZone);
     if (common !== undefined && says(common) === null) continue;
@@ -136,7 +142,7 @@ function onFreeDay(days: ReadonlySet<string>, timeZone: string): (due: number) =
   };
 }
 
-/** Dues anchored to meeting n that fall before meeting n − 1 begins. */
+/** Dues anchored to meeting n that fall before meeting n − 1 begins, as each student has them, extensions included. */
 export function dueBeforeMeeting(dated: Dated, item: Item): Finding[] {
   const { table } = dated;
   const { plan } = table.reach;
@@ -145,24 +151,18 @@ export function dueBeforeMeeting(dated: Dated, item: Item): Finding[] {
     .filter(({ meeting }) => typeof meeting === "number" && meeting > 1);
   return anchors.flatMap((anchor) => {
     const number = anchor.meeting as number;
-    const indexes = byCalendar(dated, item)
-      .filter(({ calendar }) => fallsBefore(anchor, calendar, plan.course.timeZone))
-      .flatMap(({ bits }) =>
-        listBits(bits).filter((index) => {
-          const { origin } = resolveField(plan, item, table.reach.memberships(index), "due");
-          return origin.anchor === anchor;
-        }),
+    const column = table.column(item, "due");
+    const indexes = byCalendar(dated, item).flatMap(({ calendar, bits }) => {
+      const [earlier, meeting] = [calendar.meetings[number - 2], calendar.meetings[number - 1]];
+      if (!earlier || !meeting) return [];
+      return listBits(bits).filter(
+        (index) =>
+          (column[index] as number) < earlier.start &&
+          resolveField(plan, item, table.reach.memberships(index), "due").origin.anchor === anchor,
       );
+    });
     const says = `due by meeting ${number}, but before meeting ${number - 1} begins`;
     const why = "What is due by a meeting is usually prepared in the one before it.";
     return indexes.length === 0 ? [] : about(dated, item, "before meeting", says, indexes, why);
   });
-}
-
-function fallsBefore(anchor: Anchor, calendar: Calendar, timeZone: string): boolean {
-  const number = anchor.meeting as number;
-  const [earlier, meeting] = [calendar.meetings[number - 2], calendar.meetings[number - 1]];
-  if (!earlier || !meeting) return false;
-  const wall = wallByCalendar(anchor, calendar, timeZone);
-  return wall !== null && instantOf(wall, timeZone) < earlier.start;
 }
