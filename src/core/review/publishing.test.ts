@@ -1,13 +1,15 @@
 import fc from "fast-check";
 import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
+import { rowsOf } from "../intake/undo.ts";
 import { apply, Command } from "../plan/apply.ts";
 import { isRefusal } from "../plan/command.ts";
 import { difference, type RowChange } from "../plan/difference.ts";
 import { noProgress } from "../plan/progress.ts";
-import { blankGroup, type Plan } from "../plan/types.ts";
+import { referencesOf } from "../plan/references.ts";
+import { blankGroup, type Item, type Plan } from "../plan/types.ts";
 import { reachAt } from "../reach/reach.ts";
-import { addItem, addLayer, addStudent, coursePlan, forOnly, group, t0 } from "../tests/fixture.ts";
+import { addItem, addLayer, addStudent, coursePlan, forOnly, group, person, t0 } from "../tests/fixture.ts";
 import { inGroup, meet } from "../tests/meeting-oracle.ts";
 import type { World } from "../tests/oracle.ts";
 import { randomCourse } from "../tests/random-course.ts";
@@ -92,15 +94,15 @@ describe("where an effect comes from", () => {
     const commands = [narrow, move];
     const after = applied(before, ...commands);
     const found = review(before, after, noProgress, t0);
-    const causes = causesOf(before, after, commands, found, now);
-    // Ada alone loses the list; Ben moves to those who keep it.
-    expect([...(causes.get(narrow.id)?.personIds ?? [])]).toEqual(["ada"]);
+    const causes = causesOf(before, commands, noProgress, found, now);
+    // Both lose the list by the first change; by the second Ben moves to those who keep it.
+    expect([...(causes.get(narrow.id)?.personIds ?? [])]).toEqual(["ada", "ben"]);
     expect([...(causes.get(move.id)?.personIds ?? [])]).toEqual(["ben"]);
     const policy = command({ kind: "course.indexes", indexes: { ...before.course.indexes, discussions: true } });
     const talk = applied(before, policy);
-    expect(causesOf(before, talk, [policy], review(before, talk, noProgress, t0), now).get(policy.id)?.lines.size).toBe(
-      0,
-    );
+    expect(
+      causesOf(before, [policy], noProgress, review(before, talk, noProgress, t0), now).get(policy.id)?.lines.size,
+    ).toBe(1);
   });
 });
 
@@ -204,6 +206,56 @@ describe("reverting", () => {
       staying: ['"Lab 1" cannot come back: what it names is no longer there.'],
     });
   });
+  test("a row that anything has come to name stays: an item beneath, a condition, a date, an entrance, a setting", () => {
+    const before = course();
+    const folder = addItem(structuredClone(before), "later", { kind: "folder" });
+    const after = applied(before, command({ kind: "item.add", item: folder }), newGroup("East"));
+    const item = (id: string, fields: Partial<Item>) =>
+      command({ kind: "item.add", item: addItem(structuredClone(before), id, fields) });
+    const namings: [Command, string][] = [
+      [item("child", { parentId: "later" }), "later"],
+      [command({ kind: "item.move", itemId: "page", parentId: "later", position: 0 }), "later"],
+      [
+        command({ kind: "item.change", itemId: "page", fields: { condition: { kind: "opened", itemId: "later" } } }),
+        "later",
+      ],
+      [
+        command({
+          kind: "override.set",
+          itemIds: ["later"],
+          target: person("ada"),
+          dates: { opens: "2026-12-01T09:00" },
+        }),
+        "later",
+      ],
+      [
+        command({ kind: "entrance.add", entrance: { id: "door", itemId: "page", folderId: "later", position: 9 } }),
+        "later",
+      ],
+      [command({ kind: "item.change", itemId: "page", fields: { audience: forOnly(group("East")) } }), "East"],
+      [
+        command({
+          kind: "override.set",
+          itemIds: ["page"],
+          target: group("East"),
+          dates: { opens: "2026-12-01T09:00" },
+        }),
+        "East",
+      ],
+    ];
+    for (const [naming, title] of namings) {
+      const since = applied(after, naming);
+      const can = revertible(since, difference(before, after));
+      expect([naming.kind, can.staying.length]).toEqual([naming.kind, 1]);
+      expect(can.staying[0]).toContain(`${title}`);
+      const back = apply(since, revert(can.changes), now) as Plan;
+      expect(
+        rowsOf(back).flatMap(({ table, row }) =>
+          referencesOf(table, row).filter((one) => !(one.id in back[one.table])),
+        ),
+      ).toEqual([]);
+    }
+  });
   test("what is no row of its table does not come back", () => {
     const [change] = difference(
       course(),
@@ -235,7 +287,16 @@ test("rows in words: from what to what, with names instead of ids", () => {
     { about: '"Boots"', field: "audience", from: "to everyone", to: "to North" },
     { about: 'A date of "Lab 1"', field: "", from: "", to: "added" },
   ]);
+  // Instants are moments, people are named, and an end that is not there is no end.
+  const [moved] = difference(
+    before,
+    applied(before, command({ kind: "placement.remove", groupId: "North", personIds: ["ada"] })),
+  );
+  expect(rowWords(before, moved as RowChange)).toMatchObject([
+    { field: "until", from: "no end", to: "Wed 25 Nov, 10:00" },
+  ]);
+  expect(valueWords(before, ["ada", "North"])).toBe("Test, ada; North");
   expect(
     [null, true, [], ["a", "b"], "2026-12-02T17:00", { due: "2026-12-02T17:00" }].map((one) => valueWords(after, one)),
-  ).toEqual(["nothing", "yes", "nothing", "2 of them", "Wed 2 Dec, 17:00", "due Wed 2 Dec, 17:00"]);
+  ).toEqual(["nothing", "yes", "nothing", "a; b", "Wed 2 Dec, 17:00", "due Wed 2 Dec, 17:00"]);
 });

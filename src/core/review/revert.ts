@@ -4,9 +4,10 @@
  * sections 3 and 8.
  */
 import { z } from "zod";
-import { namedBy, nameOf } from "../intake/undo.ts";
+import { nameOf, rowsOf } from "../intake/undo.ts";
 import { type Context, defineCommand, derivedId, refuse } from "../plan/command.ts";
 import { applyDifference, type Row as PlanRow, type RowChange, same } from "../plan/difference.ts";
+import { referencesOf } from "../plan/references.ts";
 import { rowSchemas } from "../plan/rows.ts";
 import { Id, type Plan, tableNames } from "../plan/types.ts";
 
@@ -29,37 +30,39 @@ export function revertible(plan: Plan, changes: RowChange[]): Revertible {
     staying.add(`${nameOf(plan, table, after ?? current)} has changed since, and stays.`);
     return false;
   });
-  const everyRow = tableNames.flatMap((table) =>
-    Object.values(plan[table] as Record<string, PlanRow>).map((row) => ({ table, row })),
-  );
+  const everyRow = rowsOf(plan).map(({ table, row }) => ({ table, row, names: referencesOf(table, row) }));
+  const key = ({ table, id }: { table: string; id: string }) => `${table}/${id}`;
   for (;;) {
     // Rows that would go, and rows that would come back: neither may leave a name that nothing answers to.
-    const going = new Map(left.filter(({ after, before }) => after && !before).map((one) => [one.id, one]));
-    const coming = new Set(left.filter(({ after, before }) => before && !after).map(({ id }) => id));
+    const going = new Map(left.filter(({ after, before }) => after && !before).map((one) => [key(one), one]));
+    const coming = new Set(left.filter(({ after, before }) => before && !after).map(key));
+    const changing = new Map(left.map((one) => [key(one), one.before]));
     const held = new Set<string>();
-    for (const { table, row } of everyRow) {
-      if (going.has(row.id) || left.some((one) => one.id === row.id && one.before)) continue;
-      const named = namedBy(row).find((id) => going.has(id));
-      const change = named === undefined ? undefined : going.get(named);
+    for (const { table, row, names } of everyRow) {
+      // A row that goes names nothing then; one that is led back names what it named before.
+      const before = changing.get(key({ table, id: row.id }));
+      const then = before === undefined ? names : before === null ? [] : referencesOf(table, before);
+      const named = then.find((one) => going.has(key(one)));
+      const change = named && going.get(key(named));
       if (!change) continue;
-      held.add(change.id);
+      held.add(key(change));
       staying.add(
         `${nameOf(plan, change.table, change.after)} stays: ${lower(nameOf(plan, table, row))} names it by now.`,
       );
     }
-    for (const { table, id, before } of left) {
+    for (const change of left) {
+      const { table, before } = change;
       if (!before) continue;
-      const gone = namedBy(before).find((name) => !everyId(plan, name) && !coming.has(name));
+      const gone = referencesOf(table, before).find((one) => !(one.id in plan[one.table]) && !coming.has(key(one)));
       if (gone === undefined) continue;
-      held.add(id);
+      held.add(key(change));
       staying.add(`${nameOf(plan, table, before)} cannot come back: what it names is no longer there.`);
     }
     if (held.size === 0) return { changes: left, staying: [...staying] };
-    left = left.filter(({ id }) => !held.has(id));
+    left = left.filter((one) => !held.has(key(one)));
   }
 }
 const lower = (text: string) => text.charAt(0).toLowerCase() + text.slice(1);
-const everyId = (plan: Plan, id: string): boolean => tableNames.some((table) => id in plan[table]);
 
 /** The way back of one row from `now` on. */
 function backOf({ table, id, before, after }: RowChange, commandId: string, now: number): RowChange[] {

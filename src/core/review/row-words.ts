@@ -2,9 +2,9 @@
 import { nameOf } from "../intake/undo.ts";
 import type { Row, RowChange } from "../plan/difference.ts";
 import { same } from "../plan/difference.ts";
-import { targetName } from "../plan/lookup.ts";
+import { fullName, targetName } from "../plan/lookup.ts";
 import type { Plan, Target } from "../plan/types.ts";
-import { sayWall } from "../timing/wall.ts";
+import { sayInstant, sayWall } from "../timing/wall.ts";
 
 export interface RowWords {
   /** The row, as staff call it. */
@@ -22,23 +22,37 @@ const isTargets = (value: unknown): value is Target[] =>
   value.length > 0 &&
   value.every((one) => typeof one === "object" && one && "kind" in one && "id" in one);
 
-/** A value of a row as text that staff can read; ids become names. */
-export function valueWords(plan: Plan, value: unknown): string {
+/** Fields that hold an instant as epoch milliseconds. */
+const instants = new Set(["since", "until", "at", "archivedAt"]);
+
+/** A value of a row as text that staff can read; ids become names. `name`: the field that it stands in. */
+export function valueWords(plan: Plan, value: unknown, name = ""): string {
+  // An end that is not there is no end.
+  if (value === null && name === "until") return "no end";
   if (value === null || value === undefined || value === "") return "nothing";
   if (value === true) return "yes";
   if (value === false) return "no";
-  if (typeof value === "number") return String(value);
+  if (typeof value === "number") return instants.has(name) ? sayInstant(value, plan.course.timeZone) : String(value);
   if (typeof value === "string") {
     if (/^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(value)) return sayWall(value);
+    const person = plan.people[value];
     const named =
-      plan.groups[value]?.name ?? plan.items[value]?.title ?? plan.layers[value]?.name ?? plan.sections[value]?.code;
+      plan.groups[value]?.name ??
+      plan.items[value]?.title ??
+      plan.layers[value]?.name ??
+      plan.sections[value]?.code ??
+      (person && fullName(person));
     return named ?? value.replace(/<[^>]*>/g, " ").slice(0, 200);
   }
   if (isTargets(value)) return value.map((target) => targetName(plan, target)).join(", ");
-  if (Array.isArray(value)) return value.length === 0 ? "nothing" : `${value.length} of them`;
+  if (Array.isArray(value)) {
+    if (value.length === 0) return "nothing";
+    const said = value.map((one) => valueWords(plan, one));
+    return said.length > 8 ? `${said.slice(0, 8).join("; ")} and ${said.length - 8} more` : said.join("; ");
+  }
   return Object.entries(value)
     .filter(([, one]) => one !== null && one !== undefined && !(Array.isArray(one) && one.length === 0))
-    .map(([name, one]) => `${fieldWords(name)} ${valueWords(plan, one)}`)
+    .map(([field, one]) => `${fieldWords(field)} ${valueWords(plan, one, field)}`)
     .join(", ");
 }
 
@@ -53,7 +67,7 @@ export function rowWords(plan: Plan, { table, before, after }: RowChange): RowWo
     .map((name) => ({
       about,
       field: fieldWords(name),
-      from: valueWords(plan, before[name]),
-      to: valueWords(plan, after[name]),
+      from: valueWords(plan, before[name], name),
+      to: valueWords(plan, after[name], name),
     }));
 }

@@ -78,6 +78,11 @@ export function Tray() {
         <Button quiet isDisabled={undone.length === 0} onPress={() => store.step("redo")}>
           <Redo2 size={15} aria-hidden /> Redo
         </Button>
+        {commands.length === 0 && undone.length > 1 && (
+          <Button quiet onPress={() => store.step("redo all")}>
+            Redo all {undone.length}
+          </Button>
+        )}
         {!reviewing && (
           <Button strong isDisabled={commands.length === 0} onPress={() => store.go("review")}>
             Review

@@ -36,7 +36,8 @@ export function createOutgoing({ address, get, set, tell, load, reload, sent, se
       if (answer.status === 409) await load();
       return false;
     }
-    set({ leftOut: new Set() });
+    // What a planned publication left out stays left out: it is drafted still, and nobody ticked it.
+    if (!planned) set({ leftOut: new Set() });
     await reload();
     // Until then what is heard of this publication is no news.
     publicationId = null;

@@ -14,6 +14,8 @@ import type { BenchState } from "./store.ts";
 export interface AuditState extends Audit {
   /** Whether a newer one is on its way, or the first. */
   pending: boolean;
+  /** Whether anything was found out yet: until then no number is said. */
+  isKnown: boolean;
   failure: string | null;
   added: Added;
   layerId: string | null;
@@ -115,6 +117,6 @@ export function useAudit(state: BenchState, parted: Parted, t: number): AuditSta
     },
     [ask, published, progress],
   );
-  return { ...found, ...status, layerId, setLayerId, mends };
+  return { ...found, ...status, isKnown: found !== nothing, layerId, setLayerId, mends };
 }
 let lastMend = 0;

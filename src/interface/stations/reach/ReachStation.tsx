@@ -120,7 +120,13 @@ export function ReachStation() {
             <strong>{itemCount}</strong> items
           </span>
           <span className={open.some(({ asks }) => !asks) ? base.wrong : ""}>
-            <strong>{open.length}</strong> {open.length === 1 ? "finding" : "findings"}
+            {audit.isKnown ? (
+              <>
+                <strong>{open.length}</strong> {open.length === 1 ? "finding" : "findings"}
+              </>
+            ) : (
+              "looking for findings"
+            )}
           </span>
         </span>
         <span className={base.push} />

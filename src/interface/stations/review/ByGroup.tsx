@@ -43,7 +43,7 @@ export function ByGroup() {
         if (effects.some(({ kind }) => kind === "date")) row.dates += count;
         for (const { kind, itemId } of effects) {
           if (kind === "gains" || kind === "gains later") more(row.gains, titleOf(itemId));
-          if (kind === "loses") more(row.loses, titleOf(itemId));
+          if (kind === "loses" || kind === "loses later") more(row.loses, titleOf(itemId));
         }
       }
     }

@@ -1,6 +1,6 @@
 import { fullName } from "../../../core/plan/lookup.ts";
 import type { Plan } from "../../../core/plan/types.ts";
-import { type EffectLine, weightOf } from "../../../core/review/effects.ts";
+import { type EffectLine, weightOf } from "../../../core/review/effect.ts";
 import { useBench } from "../../bench/context.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";

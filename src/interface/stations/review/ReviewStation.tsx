@@ -44,6 +44,7 @@ export function ReviewStation() {
               [
                 [review.losingWork, "lose work they did"],
                 [review.earlier, "with something due earlier"],
+                [review.pressing, "with a due passed or within a day"],
                 [review.leaksAdded, "in a new leak"],
                 [review.losing, "lose something"],
               ] as const
@@ -73,17 +74,17 @@ function DraftView() {
   const [line, setLine] = useState<number | null>(null);
   const [cause, setCause] = useState<string | null>(null);
   const { applied, refused } = state.drafted;
-  const { plan, applied: taken } = parted.taken;
+  const { applied: taken } = parted.taken;
   const causes = useMemo(
     () =>
       causesOf(
         state.published,
-        plan,
         taken.map(({ command }) => command),
+        state.progress,
         review,
         { now: state.now },
       ),
-    [state.published, plan, taken, review, state.now],
+    [state.published, taken, state.progress, review, state.now],
   );
   if (applied.length === 0 && refused.length === 0 && state.draft.planned.length === 0) {
     if (state.proposals.length > 0) return <Proposals />;
