@@ -184,7 +184,7 @@ function addLayers(
     );
     for (const team of made) {
       team.scopeGroupId = bySection.get(code)?.id ?? null;
-      team.page = { has: [...usualPage.has], may: ["rename", "notices", "threads", "write", "meeting link"] };
+      team.page = { has: [...usualPage.has], may: [...usualPage.may, "rename", "write", "meeting link"] };
     }
     for (const [index, student] of members.entries()) place(student, made[index % count] as Group, week(3));
     if (code === "D1") {

@@ -50,7 +50,7 @@ const columns: Record<TableName | "course", [string, Codec][]> = {
       "code",
       "archivedAt",
     ),
-    ...json("stripe", "leads", "pattern", "page"),
+    ...json("stripe", "leads", "pattern", "noClassDays", "moved", "added", "page"),
   ],
   sets: [...plain("id", "name"), ...json("groupIds")],
   placements: [...plain("id", "groupId", "personId", "since", "until"), ...flag("held")],

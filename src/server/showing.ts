@@ -20,7 +20,7 @@ import {
   studentSearch,
 } from "../core/reach/student-page.ts";
 import { visitorPage } from "../core/reach/visitor.ts";
-import { instantOf, sayInstant } from "../core/timing/wall.ts";
+import { instantOf, sayInstant, wallOf } from "../core/timing/wall.ts";
 import { now } from "./clock.ts";
 import { draftedPlan } from "./drafts.ts";
 import type { CourseSeat } from "./guard.ts";
@@ -76,12 +76,16 @@ export async function ownView(seat: CourseSeat): Promise<Showing | null> {
   );
 }
 
-/** The moment a look-through asks for: epoch milliseconds in `at`, or a wall-clock time in `wall`; null for now. */
+/**
+ * The moment a look-through asks for: epoch milliseconds in `at`, or a wall-clock time in `wall`; null for now. The minute
+ * that runs is now: what was drafted takes effect within it, and not at its beginning.
+ */
 function askedMoment(search: URLSearchParams, timeZone: string): number | null {
   const wall = Wall.safeParse(search.get("wall"));
-  if (wall.success) return instantOf(wall.data, timeZone);
   const at = Number(search.get("at") ?? Number.NaN);
-  return Number.isFinite(at) ? at : null;
+  const asked = wall.success ? instantOf(wall.data, timeZone) : Number.isFinite(at) ? at : null;
+  const running = instantOf(wallOf(now(), timeZone), timeZone);
+  return asked !== null && asked >= running && asked <= now() ? null : asked;
 }
 
 /** The same through the eyes of one student, at a moment, as published or as drafted. */

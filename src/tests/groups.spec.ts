@@ -184,7 +184,7 @@ test("members rename their group for students, and write to one another without 
     (await (await fetch(`${application().postUrl}/letters.json`)).json()).filter(
       ({ subject }: { subject: string }) => subject === "The herons: Thursday",
     );
-  await expect.poll(async () => (await found()).length, { timeout: 30_000 }).toBeGreaterThan(0);
+  await expect.poll(async () => (await found()).length, { timeout: 120_000 }).toBeGreaterThan(0);
   for (const letter of await found()) expect(JSON.stringify(letter)).not.toContain(`${team.usernames[0]}@`);
   await opened(one, "Rename it");
   await one.getByLabel("What it is called").fill(team.label);
@@ -222,10 +222,11 @@ test("the coordinator gives groups a page and takes it away: what members may do
   await student.getByRole("button", { name: "Keep the page" }).click();
   await opened(student, "Calibration");
   await expect(student.getByText("Zero it in still water.")).toBeVisible();
-  // Through their eyes it is there to read, and nothing can be done in their name.
+  // Through their eyes what they may do is there to be seen, and nothing can be done in their name.
   await page.goto(`/look/${course}/${member?.personId}/group/${kit?.id}`);
   await expect(page.getByRole("heading", { name: "Kit alder", level: 1 })).toBeVisible();
-  await expect(page.locator("summary", { hasText: "Write a page" })).toHaveCount(0);
+  await opened(page, "Write a page");
+  await expect(page.getByRole("button", { name: "Keep the page" }).last()).toBeDisabled();
 
   await openBench(page, code, "placement");
   await page.keyboard.press("Control+k");
@@ -243,4 +244,58 @@ test("the coordinator gives groups a page and takes it away: what members may do
   await page.reload();
   await publish(page);
   await student.context().close();
+});
+
+test("what members may not do, the page does not offer and the server refuses: each permission taken away alone, and all", async ({
+  page,
+  browser,
+}) => {
+  const team = await teamOf(page, "Day 2 team 5");
+  const origin = application().url;
+  const every = ["post", "note", "file", "rename", "notices", "pages", "threads", "write", "meeting link"];
+  const give = async (may: string[]) => {
+    const has = ["members", "items", "thread", "files", "note"];
+    const commands = [{ id: crypto.randomUUID(), kind: "group.page", groupIds: [team.groupId], page: { has, may } }];
+    await send(page.request, "POST", `/api/courses/${team.course}/draft`, origin, { commands });
+    await openBench(page, code, "placement");
+    await publish(page);
+  };
+  const [member] = await twoOf(browser, team);
+  /** What is on the page, by its forms; and what the server says to each form, sent by hand. */
+  const offers: Record<string, () => ReturnType<Page["locator"]>> = {
+    post: () => member.getByRole("textbox", { name: /^Write/ }),
+    note: () => member.locator("summary", { hasText: /the note$/ }),
+    file: () => member.locator("input[type=file]").and(member.locator("[name=file]")).last(),
+    rename: () => member.locator("summary", { hasText: "Rename" }),
+    notices: () => member.locator("summary", { hasText: "Post a notice" }),
+    pages: () => member.locator("summary", { hasText: "Write a page" }),
+    threads: () => member.locator("summary", { hasText: "Begin a thread" }),
+  };
+  const sent: Record<string, Record<string, string>> = {
+    post: { post: "<p>Hello</p>", place: team.groupId, thread: team.groupId },
+    note: { do: "note", body: "<p>Ours</p>", version: "0" },
+    rename: { do: "rename", title: "Otters" },
+    notices: { do: "notice", title: "Notice", body: "<p>Read</p>" },
+    pages: { do: "page", title: "Page", body: "<p>Text</p>" },
+    threads: { do: "begin", title: "Thread" },
+    write: { do: "write", title: "Subject", body: "<p>Text</p>" },
+    "meeting link": { do: "link", title: "https://meet.example/otters" },
+  };
+  const post = async (form: Record<string, string>) =>
+    (await member.request.post(team.addressOf(), { headers: { origin }, form, maxRedirects: 0 })).status();
+  await give([]);
+  await member.reload();
+  for (const [what, offer] of Object.entries(offers)) {
+    if (what === "file") continue;
+    expect([what, await offer().count()]).toEqual([what, 0]);
+  }
+  expect(await member.locator("main form[method=post] button").count()).toBe(0);
+  for (const [what, form] of Object.entries(sent)) expect([what, await post(form)]).toEqual([what, 404]);
+  for (const without of ["post", "note", "pages"]) {
+    await give(every.filter((one) => one !== without));
+    await member.reload();
+    expect([without, await (offers[without] as () => ReturnType<Page["locator"]>)().count()]).toEqual([without, 0]);
+    expect([without, await post(sent[without] as Record<string, string>)]).toEqual([without, 404]);
+  }
+  await member.context().close();
 });

@@ -5,6 +5,7 @@ import { fileTrouble, plainName } from "../../core/formats/stored-files.ts";
 import type { Message } from "../../core/messages/message.ts";
 import { renameByMember } from "../../core/placement/groups/page.ts";
 import { studentsOf } from "../../core/placement/membership.ts";
+import type { Doing } from "../../core/plan/types.ts";
 import { now } from "../clock.ts";
 import type { CourseSeat } from "../guard.ts";
 import { liveStep } from "../live-step.ts";
@@ -12,7 +13,7 @@ import { type From, sendMessage } from "../messages.ts";
 import { textOf } from "../safe-html.ts";
 import { isBlank, keepFile, sentFile, type Taken, takePost, tooLong } from "../student-work.ts";
 import { addEntry, changeEntry, type EntryText, endEntry, writeOnly } from "./entries.ts";
-import type { GroupPageShown, May } from "./page.ts";
+import type { GroupPageShown } from "./page.ts";
 
 const mostText = 100_000;
 const mostTitle = 200;
@@ -106,7 +107,7 @@ async function writeToOthers(asked: Asked): Promise<Taken> {
 const nothingIn = "There is nothing in it yet. Write something first.";
 
 /** By what a form asks for: what one must be allowed, and what is done. */
-const doings: Record<string, { needs: May; take(asked: Asked): Promise<Taken> }> = {
+const doings: Record<string, { needs: Doing; take(asked: Asked): Promise<Taken> }> = {
   rename: { needs: "rename", take: rename },
   notice: { needs: "notices", take: postNotice },
   page: { needs: "pages", take: (asked) => keepEntry(asked, "page") },
@@ -122,6 +123,8 @@ export async function takeDoing({ seat, account }: Doer, shown: GroupPageShown, 
   const said = (name: string) => String(form.get(name) ?? "");
   const what = said("do");
   if (form.has("post")) return takePosted({ seat, account }, shown, form);
+  // Members who only read take nothing away either.
+  if (shown.may.size === 0) return "not theirs";
   if (what === "take away") {
     const ended = await endEntry(seat.courseId, shown.group.id, said("entry"), seat.membership.personId, now());
     return ended ? "taken" : "not theirs";
@@ -141,7 +144,9 @@ export async function takeDoing({ seat, account }: Doer, shown: GroupPageShown, 
 function takePosted({ seat, account }: Doer, shown: GroupPageShown, form: FormData): Promise<Taken> | Taken {
   const opened = shown.begun.find(({ id }) => id === String(form.get("place") ?? ""));
   const posts = opened?.posts ?? shown.thread;
-  if (!posts || (!opened && !shown.may.has("post"))) return "not theirs";
+  // Whoever may begin threads may answer in those that were begun.
+  const mayWrite = shown.may.has("post") || (opened !== undefined && shown.may.has("threads"));
+  if (!posts || !mayWrite) return "not theirs";
   const threads = [{ groupId: shown.group.id, label: null, own: true, posts }];
   const item = { id: opened?.id ?? shown.group.id, post: { taken: true, why: "" } };
   return takePost(seat, account.id, { item, threads }, form);

@@ -1,7 +1,8 @@
 /** A group's own page: as one of its members sees it, and as staff do. Source: semantics.md sections 4 and 9. */
+import { allowedOn } from "../../core/placement/groups/page.ts";
 import { studentsOf } from "../../core/placement/membership.ts";
 import { compareNames, fullName } from "../../core/plan/lookup.ts";
-import type { Doing, Group, Item, Person, Plan } from "../../core/plan/types.ts";
+import { Doing, type Group, type Item, type Person, type Plan } from "../../core/plan/types.ts";
 import { groupView, itemsOfGroup } from "../../core/reach/group-page.ts";
 import type { StudentEntry } from "../../core/reach/student-page.ts";
 import { sayInstant } from "../../core/timing/wall.ts";
@@ -26,15 +27,14 @@ export interface ShownEntry {
   file: Attached | null;
   versions: { says: string; title: string; body: string }[];
 }
-/** What the reader may do: what members may where they are allowed, and what a page invites to by what stands on it. */
-export type May = Doing | "post" | "file" | "note";
 
 export interface GroupPageShown {
   group: Pick<Group, "id" | "stripe" | "description"> & { name: string; isPrivate: boolean };
   layer: string;
   members: { id: string; name: string; isLead: boolean; isSelf: boolean }[] | null;
   items: (Pick<StudentEntry, "id" | "title" | "kind" | "standing" | "needs"> & { due: string | null })[] | null;
-  may: ReadonlySet<May>;
+  /** What the reader may do; in a look-through what the student may, which nobody does in their name. */
+  may: ReadonlySet<Doing>;
   /** Null where the page has none. */
   thread: ShownPost[] | null;
   notices: ShownEntry[];
@@ -103,14 +103,8 @@ async function keptOn(plan: Plan, group: Group, { personId, nameOf, until }: Rea
   };
 }
 
-const invited = (group: Group): May[] => {
-  const has = group.page?.has ?? [];
-  return [
-    ...(has.includes("thread") ? (["post"] as const) : []),
-    ...(has.includes("files") ? (["file"] as const) : []),
-    ...(has.includes("note") ? (["note"] as const) : []),
-  ];
-};
+/** What staff may do on a page that has a place for it, whatever its members may. */
+const staffs = new Set<Doing>(["post", "note", "file", "notices"]);
 
 /** The page as the student of a view sees it; null where there is none for them. */
 export async function groupPage(showing: Showing, groupId: string): Promise<GroupPageShown | null> {
@@ -123,14 +117,12 @@ export async function groupPage(showing: Showing, groupId: string): Promise<Grou
     nameOf: plainNameOf(showing.plan),
     until: showing.page.reach.t,
   };
-  // Whoever looks through somebody's eyes does nothing in their name.
-  const may = showing.look ? [] : [...invited(group), ...view.page.may];
   return {
     group: { ...view.group, name: view.group.label, isPrivate: false },
     layer: view.layer,
     members: view.members,
     items: view.items?.map((entry) => ({ ...entry, due: due(entry) })) ?? null,
-    may: new Set(may),
+    may: new Set(allowedOn(view.page)),
     ...(await keptOn(showing.plan, group, reader)),
   };
 }
@@ -158,7 +150,9 @@ export async function staffGroupPage(seat: CourseSeat, groupId: string): Promise
     needs: [],
     due: null,
   });
-  const may: May[] = isWhole && group.page ? [...invited(group), "notices", ...group.page.may] : [];
+  const has = (one: Doing) => group.page?.may.includes(one) ?? false;
+  // Staff write wherever the page has a place for it, whatever its members may.
+  const may: Doing[] = isWhole && group.page ? allowedOn({ has: group.page.has, may: Doing.options }) : [];
   return {
     group: {
       id: group.id,
@@ -171,7 +165,7 @@ export async function staffGroupPage(seat: CourseSeat, groupId: string): Promise
     members,
     items: itemsOfGroup(plan, groupId).map(shown),
     // Staff change the name at Placement, and write to a group from there.
-    may: new Set(may.filter((one) => one !== "rename" && one !== "write")),
+    may: new Set(may.filter((one) => one !== "rename" && one !== "write" && (staffs.has(one) || has(one)))),
     ...(isWhole
       ? await keptOn(plan, group, { personId: membership.personId, nameOf: staffNameOf(seat), until: t })
       : nothingKept),

@@ -38,13 +38,15 @@ export function Figures({ count, show, view, setView, addGroup, form, paste }: F
       <span>
         <strong>{placed}</strong> placed
       </span>
-      <button
-        type="button"
-        className={`${base.plainButton} ${wrongIf(layer.rule === "exactly one" && unplaced.length > 0)}`}
-        onClick={() => show({ title: "Unplaced", personIds: unplaced })}
-      >
-        <strong>{unplaced.length}</strong> unplaced
-      </button>
+      {layer.rule === "exactly one" && (
+        <button
+          type="button"
+          className={`${base.plainButton} ${wrongIf(unplaced.length > 0)}`}
+          onClick={() => show({ title: "Unplaced", personIds: unplaced })}
+        >
+          <strong>{unplaced.length}</strong> unplaced
+        </button>
+      )}
       {layer.rule !== "any number" && (
         <button
           type="button"
@@ -97,7 +99,7 @@ export function Figures({ count, show, view, setView, addGroup, form, paste }: F
             </Button>
           )}
         </CoordinatorOnly>{" "}
-        {unplaced.length > 0 && (
+        {layer.rule === "exactly one" && unplaced.length > 0 && (
           <WriteTo
             quiet
             unplacedIn={[layer.id]}

@@ -20,23 +20,29 @@ import { saveFile, saveTable } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
-import { RuleChoice } from "./dialogs.tsx";
+import { type NewLayerFile, RuleChoice } from "./dialogs.tsx";
 import styles from "./files.module.css";
 
+interface GroupFilesProps {
+  /** The layer that rows are of which name none. */
+  layer: Layer | undefined;
+  /** Instead: the layer that the file is to make. Nobody leaves a group of another for it. */
+  asNew: NewLayerFile | null;
+  onClose(): void;
+}
+
 /** Groups and memberships out as a file, and in from one, looked at row by row before anything is drafted. */
-export function GroupFiles({ layer, onClose }: { layer: Layer | undefined; onClose(): void }) {
+export function GroupFiles({ layer, asNew, onClose }: GroupFilesProps) {
   const { store, plan, t } = useBench();
   const { layers } = lookup(plan);
   const [which, setWhich] = useState(layer?.id ?? "all");
   const [table, setTable] = useState<TextTable | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const [whole, setWhole] = useState(false);
-  const [rule, setRule] = useState<Layer["rule"]>("at most one");
+  const [rule, setRule] = useState<Layer["rule"]>(asNew?.rule ?? "at most one");
   const [shown, setShown] = useState<PlacingVerdict | null>(null);
-  const judged = useMemo(
-    () => (table ? judgeGroupFile(plan, table, layer?.name ?? "", t) : null),
-    [table, plan, layer?.name, t],
-  );
+  const ofItself = asNew ? asNew.name || (table?.name.replace(/\.[^.]*$/, "") ?? "") : (layer?.name ?? "");
+  const judged = useMemo(() => (table ? judgeGroupFile(plan, table, ofItself, t) : null), [table, plan, ofItself, t]);
   const file = judged && !("wrong" in judged) ? judged : null;
   const rows = file ? file.rows.filter(({ verdict }) => shown === null || verdict === shown) : [];
   const take = async (source: File | undefined) => {
@@ -74,21 +80,23 @@ export function GroupFiles({ layer, onClose }: { layer: Layer | undefined; onClo
   const newLayers = file?.layers.filter(({ id }) => id === null) ?? [];
   const newGroups = file?.groups.filter(({ id }) => id === null).length ?? 0;
   return (
-    <Dialog title="Files of groups" onClose={onClose} wide>
-      <div className={base.bar}>
-        <Choice
-          label="Groups of"
-          hideLabel
-          value={which}
-          onChange={setWhich}
-          options={[
-            ...layers.map(({ id, name }) => ({ value: id, label: `Groups of ${name}` })),
-            { value: "all", label: "Groups of all layers" },
-          ]}
-        />
-        <Button onPress={() => void save("csv")}>Save as CSV</Button>
-        <Button onPress={() => void save("xlsx")}>Save as XLSX</Button>
-      </div>
+    <Dialog title={asNew ? "A new layer from a file" : "Files of groups"} onClose={onClose} wide>
+      {!asNew && (
+        <div className={base.bar}>
+          <Choice
+            label="Groups of"
+            hideLabel
+            value={which}
+            onChange={setWhich}
+            options={[
+              ...layers.map(({ id, name }) => ({ value: id, label: `Groups of ${name}` })),
+              { value: "all", label: "Groups of all layers" },
+            ]}
+          />
+          <Button onPress={() => void save("csv")}>Save as CSV</Button>
+          <Button onPress={() => void save("xlsx")}>Save as XLSX</Button>
+        </div>
+      )}
       <DropZone
         className={styles.drop as string}
         aria-label="Drop a file of groups"

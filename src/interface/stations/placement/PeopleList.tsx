@@ -171,9 +171,12 @@ export function PeopleList({ count, shown, showAll, chosen, choose }: ListProps)
                   {plan.sections[homeEnrolment(plan, personId, t)?.sectionId ?? ""]?.code ?? ""}
                 </span>
                 <span className={base.cut}>
-                  {groups.length === 0 && (
-                    <span className={layer.rule === "exactly one" ? base.wrong : base.soft}>unplaced</span>
-                  )}
+                  {groups.length === 0 &&
+                    (layer.rule === "exactly one" ? (
+                      <span className={base.wrong}>unplaced</span>
+                    ) : (
+                      <span className={base.soft}>in no group</span>
+                    ))}
                   {groups.map((group) => (
                     <span key={group.id} className={styles.inGroup}>
                       <GroupName group={group} />

@@ -9,7 +9,7 @@ import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { Board } from "./board/Board.tsx";
-import { GroupDialog, LayerDialog } from "./dialogs.tsx";
+import { GroupDialog, LayerDialog, type NewLayerFile } from "./dialogs.tsx";
 import { Figures, type View } from "./Figures.tsx";
 import { FormGroups } from "./forming/FormGroups.tsx";
 import { GroupFiles } from "./GroupFiles.tsx";
@@ -31,6 +31,7 @@ export function Placement() {
   const { layers } = lookup(plan);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [dialog, setDialog] = useState<"layer" | "group" | "files" | null>(null);
+  const [asNew, setAsNew] = useState<NewLayerFile | null>(null);
   const [forming, setForming] = useState(false);
   const [pasting, setPasting] = useState(false);
   const [view, setView] = useState<View>("threads");
@@ -160,9 +161,25 @@ export function Placement() {
         )}
       </Tabs>
       {dialog === "layer" && (
-        <LayerDialog onClose={() => setDialog(null)} onMade={choose} fromFile={() => setDialog("files")} />
+        <LayerDialog
+          onClose={() => setDialog(null)}
+          onMade={choose}
+          fromFile={(as) => {
+            setAsNew(as);
+            setDialog("files");
+          }}
+        />
       )}
-      {dialog === "files" && <GroupFiles layer={layer} onClose={() => setDialog(null)} />}
+      {dialog === "files" && (
+        <GroupFiles
+          layer={layer}
+          asNew={asNew}
+          onClose={() => {
+            setDialog(null);
+            setAsNew(null);
+          }}
+        />
+      )}
       {dialog === "group" && layer && <GroupDialog layer={layer} onClose={() => setDialog(null)} />}
       {pasting && count && <PasteList count={count} onClose={() => setPasting(false)} />}
       <Why>

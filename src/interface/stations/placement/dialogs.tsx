@@ -68,8 +68,18 @@ export function LayerEdit({ layer, onClose }: { layer: Layer; onClose(): void })
   );
 }
 
+/** The layer that a file is to make: its name (empty: as the file is called) and its rule. */
+export interface NewLayerFile {
+  name: string;
+  rule: Layer["rule"];
+}
+
 /** A layer placed by hand, with its first groups. */
-export function LayerDialog(props: { onClose(): void; onMade(layerId: string): void; fromFile(): void }) {
+export function LayerDialog(props: {
+  onClose(): void;
+  onMade(layerId: string): void;
+  fromFile(as: NewLayerFile): void;
+}) {
   const { onClose, onMade, fromFile } = props;
   const { store, plan } = useBench();
   const [name, setName] = useState("");
@@ -111,7 +121,7 @@ export function LayerDialog(props: { onClose(): void; onMade(layerId: string): v
           Private: no student ever sees it, or that it exists
         </Checkbox>
         <Actions>
-          <Button quiet onPress={fromFile}>
+          <Button quiet onPress={() => fromFile({ name: name.trim(), rule })}>
             From a file instead
           </Button>
           <Button onPress={onClose}>Leave</Button>

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { renamed } from "../../../../core/placement/groups/rework.ts";
 import { studentsOf } from "../../../../core/placement/membership.ts";
 import { compareNames, fullName } from "../../../../core/plan/lookup.ts";
 import type { Group, Person } from "../../../../core/plan/types.ts";
@@ -45,7 +46,7 @@ export function GroupDialog({ group, onClose }: { group: Group; onClose(): void 
     if (code.trim() !== "" && code.trim().length < 3) return setWrong("A placement code has three characters or more.");
     const fields = {
       name: name.trim(),
-      label: label.trim() || name.trim(),
+      label: label === group.label ? renamed(plan, group, name.trim()).label : label.trim() || name.trim(),
       stripe: { ...group.stripe, mark: mark.trim().toUpperCase() },
       description,
       min: least,

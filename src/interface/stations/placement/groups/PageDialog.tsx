@@ -52,6 +52,12 @@ export function PageDialog({ groupIds, onClose }: PageProps) {
           </fieldset>
           <fieldset>
             <legend>Members may</legend>
+            <Checkbox
+              isSelected={page.may.length === 0}
+              onChange={(only) => setPage({ ...page, may: only ? [] : usualPage.may })}
+            >
+              only read
+            </Checkbox>
             {Doing.options.map((doing) => (
               <Checkbox
                 key={doing}
