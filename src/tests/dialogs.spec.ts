@@ -25,7 +25,7 @@ test("dialogs of reach: an item with a condition, several at once, looking throu
   for (const tool of ["For whom", "Condition", "Move or copy", "On group pages"]) await look(tool);
 });
 
-test("timing: each view and dialog", async ({ page }) => {
+test("timing: a date typed and picked, its dialogs, and spans", async ({ page }) => {
   await signIn(page, "coordinator");
   await openBench(page, "WSH 240", "timing");
   await page.getByRole("button", { name: /^due for everyone/ }).click();
@@ -45,6 +45,11 @@ test("timing: each view and dialog", async ({ page }) => {
   await page.keyboard.press("m");
   await check(page);
   await page.keyboard.press("Escape");
+});
+
+test("timing: meetings, checks, overrides, allowances", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await openBench(page, "WSH 240", "timing");
   await page.getByRole("radio", { name: "Meetings" }).click();
   await check(page);
   for (const name of ["Add a meeting", "Read a calendar file", "Meeting 7 of D1 falls out or moves"]) {
@@ -97,9 +102,9 @@ test("the pages for choosing a group and for typing a code", async ({ page }) =>
   }
 });
 
-test("gradebook: marking, comparison, its dialogs, and the pages of the student", async ({ page }) => {
+test("gradebook: marking, comparison, and its dialogs", async ({ page }) => {
   await signIn(page, "coordinator");
-  const id = await openBench(page, "WSH 240", "gradebook");
+  await openBench(page, "WSH 240", "gradebook");
   await filterText(page).fill("group:Evening");
   await check(page);
   await page.getByRole("radio", { name: "Marking" }).click();
@@ -116,6 +121,11 @@ test("gradebook: marking, comparison, its dialogs, and the pages of the student"
   await page.getByRole("radio", { name: "Grid" }).click();
   await page.getByRole("button", { name: "Columns", exact: true }).click();
   await check(page);
+});
+
+test("marks and calendar of a student who is looked through", async ({ page }) => {
+  await signIn(page, "coordinator");
+  const id = await courseId(page, "WSH 240");
   const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
   const student = Object.values<{ id: string; username: string }>(plan.people).find(
     ({ username }) => username === "student.evening",
@@ -143,7 +153,6 @@ test("dialogs: an item, a layer, the shortcuts", async ({ page }) => {
 });
 
 test("the parts of the intake, its dialogs, a roster looked at and one compared", async ({ page }) => {
-  test.setTimeout(120_000);
   await signIn(page, "coordinator");
   await openBench(page, "WSH 240", "intake");
   await page.getByRole("button", { name: "Set up" }).click();

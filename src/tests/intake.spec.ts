@@ -300,7 +300,6 @@ test("a section's titles, pattern, no-class days and a moved meeting are drafted
 });
 
 test("a hundred thousand rows are read with progress, and can be cancelled", async ({ page }) => {
-  test.setTimeout(120_000);
   await openBench(page, code, "intake");
   const many = Array.from(
     { length: 100_000 },
@@ -313,6 +312,6 @@ test("a hundred thousand rows are read with progress, and can be cancelled", asy
   await page.getByRole("button", { name: "Cancel" }).click();
   await expect(page.getByText("Drop the registrar's rosters here")).toBeVisible();
   await drop(page, "many.csv", `${header.join(",")}\n${many.join("\n")}`);
-  await expect(page.getByText("100,000 rows read, nothing changed yet")).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText("100,000 rows read, nothing changed yet")).toBeVisible({ timeout: 180_000 });
   await expect(toggle(page, "new 100000")).toBeVisible();
 });

@@ -59,6 +59,67 @@ test.describe("marking", () => {
     await undoMarks(page);
     await expect(queue(page)).toHaveCount(waiting);
   });
+  test("marks typed ahead are whose they were typed for, however long the server takes", async ({ page }) => {
+    const id = await openBench(page, code, "gradebook");
+    const lab = "Lab 4: Rating the weir";
+    await filterText(page).fill(`status@"${lab}":"handed in"`);
+    await page.getByRole("radio", { name: "Marking" }).click();
+    await choice(page, "Column").click();
+    await page.getByRole("option", { name: /Lab 4/ }).click();
+    await expect(page.getByText(/^\d+ to be marked$/)).toBeVisible();
+    // Each answer takes its own time, none of them the same.
+    let asked = 0;
+    await page.route(/\/marks$/, async (route) => {
+      await new Promise((resolve) => setTimeout(resolve, (asked++ * 397) % 900));
+      await route.continue();
+    });
+    const names = (await queue(page).locator("span:first-child").allTextContents()).slice(0, 7);
+    await queue(page).first().click();
+    await expect(page.getByLabel("Mark, of 20")).toBeFocused();
+    const marks = names.map((_, at) => String(11 + at + 0.25));
+    for (const mark of marks) {
+      await page.keyboard.type(mark);
+      await page.keyboard.press("Control+Enter");
+    }
+    const given = async () => {
+      const [{ plan }, progress] = await Promise.all(
+        ["plan", "progress"].map(async (what) => (await page.request.get(`/api/courses/${id}/${what}`)).json()),
+      );
+      const item = Object.values<{ id: string; title: string }>(plan.items).find(({ title }) => title === lab);
+      return names.map((name) => {
+        const person = Object.values<{ id: string; familyName: string; givenName: string }>(plan.people).find(
+          (one) => `${one.familyName}, ${one.givenName}` === name,
+        );
+        const mark = progress.marks.find(
+          (one: { personId: string; itemId: string }) => one.personId === person?.id && one.itemId === item?.id,
+        );
+        return String(mark?.points);
+      });
+    };
+    await expect.poll(given).toEqual(marks);
+    await page.unroute(/\/marks$/);
+    for (const _ of names) await undoMarks(page);
+  });
+  test("more points than there are ask first, in the work and in the grid", async ({ page }) => {
+    await openBench(page, code, "gradebook");
+    await filterText(page).fill('section:EV status@"Lab 4: Rating the weir":"handed in"');
+    await page.getByRole("radio", { name: "Marking" }).click();
+    await choice(page, "Column").click();
+    await page.getByRole("option", { name: /Lab 4/ }).click();
+    await queue(page).first().click();
+    await page.getByLabel("Mark, of 20").fill("25");
+    await page.keyboard.press("Control+Enter");
+    await expect(page.getByText("25 is more than the 20 points that there are.")).toBeVisible();
+    await page.getByLabel("Mark, of 20").fill("");
+    await page.getByRole("radio", { name: "Grid" }).click();
+    await cell(page, ", Lab 4: Rating the weir: handed in").first().click();
+    await page.keyboard.type("25");
+    await page.keyboard.press("Enter");
+    const dialog = page.getByRole("dialog");
+    await expect(dialog).toContainText("25 is more than the 20 points that there are");
+    await expect(dialog.getByRole("button", { name: "Store 0 marks" })).toBeDisabled();
+    await dialog.getByRole("button", { name: "Leave" }).click();
+  });
   test("one mark for all of a team as of the hand-in; an own mark beats it", async ({ page }) => {
     await openBench(page, code, "gradebook");
     await page.getByRole("radio", { name: "Marking" }).click();

@@ -32,7 +32,7 @@ test("a group is written to: a mistake is told, each reads their own, and a stud
   await expect(read).toContainText("Dear Freya, Evening");
   await dialog.getByRole("button", { name: "Send to 22" }).click();
   await expect(page.getByText("Written to 22 people.")).toBeVisible();
-  await expect.poll(() => letters("Waders on Thursday"), { timeout: 30_000 }).toHaveLength(22);
+  await expect.poll(() => letters("Waders on Thursday"), { timeout: 120_000 }).toHaveLength(22);
   expect((await letters("Waders on Thursday")).every(({ to }) => !to.includes(","))).toBe(true);
   const student = await pageOf(browser, "student.evening");
   await student.getByRole("link", { name: /WSH 240/ }).click();
@@ -67,12 +67,12 @@ test("a message goes out with the publication, counted beforehand; one that is r
   await expect(page.getByText("Published. Everyone sees it now.")).toBeVisible();
   await page.keyboard.press("Alt+6");
   await page.getByRole("radio", { name: "Messages" }).click();
-  await expect(page.getByRole("row", { name: /North bank notes 39 39 refused/ })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("row", { name: /North bank notes 39 39 refused/ })).toBeVisible({ timeout: 120_000 });
   await page.getByRole("button", { name: "North bank notes" }).click();
   await expect(why(page)).toContainText("does not know this address");
   await fetch(`${application().postUrl}/?mood=delivers`, { method: "POST", redirect: "manual" });
   await page.getByRole("button", { name: "Try the 39 again" }).click();
-  await expect(page.getByRole("row", { name: /North bank notes 39 39 sent/ })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("row", { name: /North bank notes 39 39 sent/ })).toBeVisible({ timeout: 120_000 });
   // The course is left as the other tests expect it.
   await page.getByRole("radio", { name: "Journal" }).click();
   await page.getByRole("button", { name: "North bank seals its contents" }).click();

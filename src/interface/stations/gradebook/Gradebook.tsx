@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { isMistake, parseFilter } from "../../../core/gradebook/filter.ts";
 import { matcher } from "../../../core/gradebook/match.ts";
+import { filterNames } from "../../../core/gradebook/names.ts";
 import { type Sheet, sheetOf } from "../../../core/gradebook/sheet.ts";
 import { type SavedFilter, type SavedView, shownColumns, usualView } from "../../../core/gradebook/view.ts";
 import { fullName, lookup } from "../../../core/plan/lookup.ts";
@@ -51,14 +52,14 @@ export function Gradebook() {
   const [at, setAt] = useState<At | null>(null);
   const [totalOfWhom, setTotalOfWhom] = useState<string | null>(null);
   const [dialog, setDialog] = useState<"settings" | "columns" | "files" | null>(null);
-  const parsed = useMemo(() => parseFilter(text), [text]);
+  const sheet = useSheet(reach);
+  const names = useMemo(() => filterNames(plan, sheet.columns), [plan, sheet.columns]);
+  const parsed = useMemo(() => parseFilter(text, names), [text, names]);
   const mistake = isMistake(parsed) ? parsed : null;
   // While a filter is being typed and is not one yet, the last good one stays.
   const [good, setGood] = useState(parsed);
   if (!mistake && parsed !== good) setGood(parsed);
   const filter = isMistake(good) ? { kind: "all" as const } : good;
-
-  const sheet = useSheet(reach);
   const marks = useMarks(sheet);
   const columns = useMemo(() => shownColumns(plan, sheet.columns, view), [plan, sheet.columns, view]);
   const items = useMemo(() => columns.map(({ item }) => item), [columns]);
@@ -66,11 +67,11 @@ export function Gradebook() {
   const rows = useMemo(() => matched.rows(), [matched]);
   const counts = useMemo(() => {
     const count = (filterText: string) => {
-      const one = parseFilter(filterText);
+      const one = parseFilter(filterText, names);
       return isMistake(one) ? 0 : matcher(one, sheet).rows().length;
     };
     return new Map(filters.saved.map((one) => [one.id, count(one.text)]));
-  }, [filters.saved, sheet]);
+  }, [filters.saved, sheet, names]);
   const take = useCallback((one: SavedFilter) => {
     setText(one.text);
     if (one.view) setView(one.view);
@@ -124,7 +125,7 @@ export function Gradebook() {
           )}
         </div>
       </div>
-      <FilterBar {...{ text, setText, filter, mistake, filters, counts, view, take }} strangers={matched.strangers}>
+      <FilterBar {...{ text, setText, filter, mistake, filters, counts, view, take }}>
         {shown === "grid" && (
           <>
             <Choice

@@ -4,6 +4,7 @@ import { fullName } from "../../../core/plan/lookup.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button, Toggle } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
+import { Checkbox } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
@@ -27,7 +28,11 @@ export function JudgedDialog({ title, judged, marks, onClose, note }: JudgedProp
     () => verdicts.find((verdict) => verdict !== "same" && counts[verdict] > 0) ?? null,
   );
   const rows = useMemo(() => judged.filter(({ verdict }) => verdict === shown), [judged, shown]);
-  const changed = judged.filter(({ verdict }) => verdict === "changed");
+  // More points than there are is asked about: it may be meant, and is more often a slip.
+  const [withMore, setWithMore] = useState(false);
+  const changed = judged.filter(
+    ({ verdict }) => verdict === "changed" || (withMore && verdict === "more than there are"),
+  );
   const keep = async () => {
     const wanted = changed.map(
       ({ personId, itemId, after }): NewMark => ({ personId: personId ?? "", itemId: itemId ?? "", mark: after }),
@@ -68,6 +73,11 @@ export function JudgedDialog({ title, judged, marks, onClose, note }: JudgedProp
           );
         }}
       </Rows>
+      {counts["more than there are"] > 0 && (
+        <Checkbox isSelected={withMore} onChange={setWithMore}>
+          Store {plural(counts["more than there are"], "mark")} with more points than there are, too
+        </Checkbox>
+      )}
       <Actions>
         <Button onPress={onClose}>Leave</Button>
         <Button strong isDisabled={changed.length === 0 || marks.storing} onPress={() => void keep()}>

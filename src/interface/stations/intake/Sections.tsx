@@ -5,12 +5,13 @@ import { type SectionWeek, sectionWeeks, studentsBySection } from "../../../core
 import { compareText, fullName, holdsAt } from "../../../core/plan/lookup.ts";
 import type { Section } from "../../../core/plan/types.ts";
 import { sayPattern } from "../../../core/timing/meetings.ts";
+import { meetingOwner } from "../../../core/timing/owners.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
+import { MeetingDaysDialog, NoClassDialog } from "../MeetingDaysDialog.tsx";
 import base from "../station.module.css";
 import { WriteTo } from "../WithPeople.tsx";
 import styles from "./intake.module.css";
-import { NoClassDialog, SectionDialog } from "./SectionDialog.tsx";
 
 /** The sections of the course: how many, how that changed, when they meet, and who teaches them. */
 export function Sections() {
@@ -26,7 +27,7 @@ export function Sections() {
     () => Object.values(plan.enrolments).filter((row) => row.role !== "student" && holdsAt(row, t)),
     [plan.enrolments, t],
   );
-  const section = editing ? plan.sections[editing] : undefined;
+  const owner = editing ? meetingOwner(plan, editing) : null;
   if (sections.length === 0)
     return <p className={base.soft}>This course has no sections yet. They come with the first roster.</p>;
   return (
@@ -103,7 +104,7 @@ export function Sections() {
           hang from it are students who left.
         </p>
       </Why>
-      {section && <SectionDialog section={section} onClose={() => setEditing(null)} />}
+      {owner && <MeetingDaysDialog owner={owner} onClose={() => setEditing(null)} />}
       {noClass && <NoClassDialog onClose={() => setNoClass(false)} />}
     </section>
   );

@@ -12,7 +12,11 @@ import styles from "./intake.module.css";
 import { StaffDialog } from "./StaffDialog.tsx";
 
 const roleNames = { coordinator: "coordinates", instructor: "instructor", support: "support" } as const;
-const mayNames = { publish: "publishes within this", "change members": "changes who is in these groups" } as const;
+const mayNames = {
+  publish: "publishes within this",
+  "change members": "changes who is in these groups",
+  mark: "marks their work",
+} as const;
 
 /** Who is on the staff, what each of them is given, and who is invited, changed or withdrawn: at once. */
 export function Staff() {

@@ -112,6 +112,11 @@ export function StaffDialog({ member, onClose }: { member: StaffMember | null; o
             <Checkbox isSelected={may.includes("change members")} onChange={(on) => allow("change members", on)}>
               May change who is in these groups
             </Checkbox>
+            {role === "support" && (
+              <Checkbox isSelected={may.includes("mark")} onChange={(on) => allow("mark", on)}>
+                May mark their work
+              </Checkbox>
+            )}
           </>
         )}
         <Wrong>{wrong}</Wrong>

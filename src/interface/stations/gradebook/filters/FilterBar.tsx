@@ -22,7 +22,6 @@ interface FilterBarProps {
   /** The last good filter. */
   filter: Filter;
   mistake: FilterMistake | null;
-  strangers: string[];
   filters: Filters;
   counts: Map<string, number>;
   view: SavedView;
@@ -34,7 +33,7 @@ interface FilterBarProps {
 
 /** The filter as text and as chips, a group at a press, and the pinned ones on keys 1 to 9. */
 export function FilterBar(props: FilterBarProps) {
-  const { text, setText, filter, mistake, strangers, filters, counts, view, take } = props;
+  const { text, setText, filter, mistake, filters, counts, view, take } = props;
   const { plan } = useBench();
   const [saving, setSaving] = useState(false);
   const pinned = filters.saved.filter((one) => one.pinned);
@@ -123,7 +122,7 @@ export function FilterBar(props: FilterBarProps) {
         {props.children}
       </div>
       <div className={styles.line}>
-        <FilterText {...{ text, setText, mistake, strangers }} />
+        <FilterText {...{ text, setText, mistake }} />
         {groups.length > 0 && (
           <div className={styles.choice}>
             <Choice

@@ -9,11 +9,10 @@ interface FilterTextProps {
   text: string;
   setText(text: string): void;
   mistake: FilterMistake | null;
-  strangers: string[];
 }
 
 /** The filter as text: what may come next is offered where the caret stands; Tab or Enter takes it. */
-export function FilterText({ text, setText, mistake, strangers }: FilterTextProps) {
+export function FilterText({ text, setText, mistake }: FilterTextProps) {
   const { plan, t } = useBench();
   const field = useRef<HTMLInputElement>(null);
   const [offered, setOffered] = useState<Completions | null>(null);
@@ -61,11 +60,7 @@ export function FilterText({ text, setText, mistake, strangers }: FilterTextProp
       close();
     } else if (event.key === "Enter") close();
   };
-  const says = mistake
-    ? `At character ${mistake.position + 1}: ${mistake.says}. The last good filter stays.`
-    : strangers.length > 0
-      ? `Note: ${strangers.join("; ")}.`
-      : "";
+  const says = mistake ? `At character ${mistake.position + 1}: ${mistake.says}. The last good filter stays.` : "";
   return (
     <div className={styles.text}>
       <input
@@ -114,7 +109,7 @@ export function FilterText({ text, setText, mistake, strangers }: FilterTextProp
         ))}
       </div>
       {says && (
-        <p id={`${id}-says`} className={mistake ? controls.error : controls.hint} aria-live="polite">
+        <p id={`${id}-says`} className={controls.error} aria-live="polite">
           {says}
         </p>
       )}

@@ -142,7 +142,12 @@ export function MarkGrid({ rows, ...props }: EditingProps & { rows: string[] }) 
         )}
       </div>
       {editing.pasted && (
-        <JudgedDialog title="Paste marks" judged={editing.pasted} marks={props.marks} onClose={editing.putAway} />
+        <JudgedDialog
+          title="Marks, looked at first"
+          judged={editing.pasted}
+          marks={props.marks}
+          onClose={editing.putAway}
+        />
       )}
     </>
   );

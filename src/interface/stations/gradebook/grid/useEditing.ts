@@ -1,6 +1,14 @@
 /** What is chosen in the grid and typed into it: keys as a spreadsheet has them, ranges, filling, the clipboard. */
 import { type ClipboardEvent, type KeyboardEvent, useCallback, useRef, useState } from "react";
-import { type JudgedMark, judgeBlock, readBlock, readMark, sayMark } from "../../../../core/gradebook/entry.ts";
+import {
+  exceeds,
+  type JudgedMark,
+  judgeBlock,
+  judgeMark,
+  readBlock,
+  readMark,
+  sayMark,
+} from "../../../../core/gradebook/entry.ts";
 import type { Sheet } from "../../../../core/gradebook/sheet.ts";
 import { movedBefore, type SavedView, type ShownColumn } from "../../../../core/gradebook/view.ts";
 import type { Marks, NewMark } from "../useMarks.ts";
@@ -92,6 +100,12 @@ export function useEditing(editing: Editing) {
     }
     setTyped(null);
     setWrong(null);
+    const item = sheet.reach.plan.items[at.itemId];
+    if (item && read && exceeds(item, read.mark)) {
+      // Looked at first, as what is pasted is.
+      setPasted([judgeMark(sheet, item, at.personId, typed, "typed")]);
+      return false;
+    }
     void marks.give([{ ...at, mark: read ? read.mark : null }]);
     return true;
   };

@@ -1,4 +1,4 @@
-import { useMemo, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { sayLate } from "../../../../core/gradebook/cells.ts";
 import { countStates } from "../../../../core/gradebook/column.ts";
 import type { Sheet } from "../../../../core/gradebook/sheet.ts";
@@ -16,7 +16,7 @@ import { sayCell, shapes } from "../grid/say.ts";
 import type { Marks } from "../useMarks.ts";
 import styles from "./marking.module.css";
 import { besideIn, queueOf, type Waiting, type Which } from "./queue.ts";
-import { WorkPane } from "./WorkPane.tsx";
+import { type Unsent, WorkPane } from "./WorkPane.tsx";
 
 interface MarkingProps {
   sheet: Sheet;
@@ -50,6 +50,12 @@ export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingP
   // What was marked leaves the queue and stays on the screen until one goes on.
   const { next, previous } = useMemo(() => besideIn(sheet, items, queue, at), [sheet, items, queue, at]);
   const item = at ? plan.items[at.itemId] : undefined;
+  const unsent = useRef(new Map<string, Unsent>());
+  /** The next of the queue after where one is, past some students. */
+  const after = (past: string[]): Waiting | undefined => {
+    const from = queue.findIndex((one) => one.personId === next?.personId && one.item.id === next.item.id);
+    return queue.slice(Math.max(0, from)).find((one) => one.item.id !== at?.itemId || !past.includes(one.personId));
+  };
   const go = (one: Waiting) => setAt({ personId: one.personId, itemId: one.item.id });
   const toMark = useMemo(
     () => new Map(columns.map((one) => [one.id, countStates(sheet.column(one), bits)["handed in"]] as const)),
@@ -108,8 +114,9 @@ export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingP
             item={item}
             personId={at.personId}
             marks={marks}
-            next={next && (() => go(next))}
+            next={next && ((past) => go(after(past) ?? next))}
             previous={previous && (() => go(previous))}
+            unsent={unsent.current}
           />
         ) : (
           <p className={base.soft}>

@@ -1,6 +1,7 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { sayLate } from "../../../../core/gradebook/cells.ts";
-import { readMark, sayMark } from "../../../../core/gradebook/entry.ts";
+import { exceeds, readMark, sayExceeds, sayMark } from "../../../../core/gradebook/entry.ts";
 import type { Sheet } from "../../../../core/gradebook/sheet.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
 import { progressByItem, progressLookup } from "../../../../core/plan/progress.ts";
@@ -19,19 +20,30 @@ import type { Marks } from "../useMarks.ts";
 import styles from "./marking.module.css";
 import { useWork } from "./useWork.ts";
 
+/** Goes on in the queue, past some students whose work is marked with this one. */
+type Go = (past: string[]) => void;
+export interface Unsent {
+  typed: string | null;
+  comment: string | null;
+  note: string | null;
+}
+
 interface WorkPaneProps {
   sheet: Sheet;
   item: Item;
   personId: string;
   marks: Marks;
   /** Where the queue goes on; null at its end. */
-  next: (() => void) | null;
-  previous: (() => void) | null;
+  next: Go | null;
+  previous: Go | null;
+  /** What was typed and could not be stored, by item and student. */
+  unsent: Map<string, Unsent>;
 }
 
 /** A hand-in and its mark side by side: points, a comment that is read by whom it is for, a note that only staff read. */
-export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkPaneProps) {
+export function WorkPane({ sheet, item, personId, marks, next, previous, unsent }: WorkPaneProps) {
   const { plan, t, store, state } = useBench();
+  const tell = (says: string) => store.tell("wrong", says);
   const { reach } = sheet;
   const person = plan.people[personId];
   const found = progressLookup(reach.progress);
@@ -53,43 +65,79 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
     ?.find((one) => one.groupId === groupId);
   const current = groupId ? (groupMark ?? null) : sharedBy === undefined ? (cell?.mark ?? null) : null;
   const remark = (groupId ? work?.shared : work?.own) ?? null;
-  const [typed, setTyped] = useState<string | null>(null);
-  const [comment, setComment] = useState<string | null>(null);
-  const [note, setNote] = useState<string | null>(null);
+  const members = groupId
+    ? sharers(plan, item, groupId, progressByItem(reach.given).handIns.get(item.id) ?? [], groupMark?.at ?? t)
+    : [];
+  const key = `${item.id}/${personId}`;
+  // What could not be stored stands here again when one comes back to it.
+  const [typed, setTyped] = useState<string | null>(unsent.get(key)?.typed ?? null);
+  const [comment, setComment] = useState<string | null>(unsent.get(key)?.comment ?? null);
+  const [note, setNote] = useState<string | null>(unsent.get(key)?.note ?? null);
   const [wrong, setWrong] = useState<string | null>(null);
+  /** A mark of more points than there are that was asked about once. */
+  const asked = useRef<string | null>(null);
   const pane = useRef<HTMLDivElement>(null);
+  const dirty = typed !== null || comment !== null || note !== null;
 
-  /** Keeps what was typed; gives whether all of it was taken. */
-  const save = async (excuse = false): Promise<boolean> => {
+  /**
+   * Takes what was typed to be stored; gives the storing, which goes on behind, or null where it is no mark or has to be
+   * asked about. What was typed belongs to this student and this holder, whatever stands on the screen by then.
+   */
+  const take = (excuse = false): (() => Promise<boolean>) | null => {
     const read = typed === null ? null : readMark(typed);
     if (read && "wrong" in read) {
       setWrong(read.wrong);
-      return false;
+      return null;
+    }
+    const mark = excuse ? { points: null, excused: true } : typed === null ? undefined : (read?.mark ?? null);
+    if (mark && exceeds(item, mark) && asked.current !== typed) {
+      asked.current = typed;
+      setWrong(`${sayExceeds(item, mark)}. Store it again to give it all the same.`);
+      return null;
     }
     setWrong(null);
-    const mark = excuse ? { points: null, excused: true } : typed === null ? undefined : (read?.mark ?? null);
-    if (mark !== undefined) {
-      const whose = groupId ? { groupId } : { personId };
-      if (!(await marks.give([{ itemId: item.id, ...whose, mark }]))) return false;
-      setTyped(null);
-    }
+    const whose = groupId ? { groupId } : { personId };
     const written = { comment: comment ?? remark?.comment ?? "", note: note ?? remark?.note ?? "" };
-    if ((comment !== null || note !== null) && work) {
-      const kept = await keep(holderId, written, remark && { comment: remark.comment, note: remark.note });
-      if (kept !== "kept") return false;
-      setComment(null);
-      setNote(null);
-    }
-    return true;
+    const seen = remark && { comment: remark.comment, note: remark.note };
+    const writes = (comment !== null || note !== null) && work !== null;
+    return async () => {
+      if (mark !== undefined && !(await marks.give([{ itemId: item.id, ...whose, mark }]))) return false;
+      return !writes || (await keep(holderId, written, seen)) === "kept";
+    };
   };
-  const dirty = typed !== null || comment !== null || note !== null;
-  // Who is next is asked when it was stored: a mark for a group takes others out of the queue, too.
-  const around = useRef({ next, previous });
-  around.current = { next, previous };
-  /** Nothing that was typed is lost by going on: it is kept first. */
-  const go = async (to: "next" | "previous") => {
-    if (dirty && !(await save())) return;
-    around.current[to]?.();
+  /** Stores behind what is on the screen; what could not be stored is told, and kept for when one comes back. */
+  const storeBehind = (store: () => Promise<boolean>) => {
+    const kept = { typed, comment, note };
+    void store().then((isStored) => {
+      if (isStored) unsent.delete(key);
+      else {
+        unsent.set(key, kept);
+        tell(
+          `What you typed for ${person ? fullName(person) : "somebody"}, ${item.title}, was not stored. Go back to it: it is kept there.`,
+        );
+      }
+    });
+  };
+  const save = async (excuse = false): Promise<void> => {
+    const store = take(excuse);
+    if (!store || !(await store())) return;
+    unsent.delete(key);
+    setTyped(null);
+    setComment(null);
+    setNote(null);
+  };
+  /** Storing and going on is one step: the next work stands there before the next key can arrive. */
+  const go = (to: "next" | "previous") => {
+    const store = dirty ? take() : null;
+    if (dirty && !store) return;
+    const forward = to === "next" ? next : previous;
+    if (!forward) {
+      if (store) void save();
+      return;
+    }
+    if (store) storeBehind(store);
+    // A mark for a group takes the others of it out of the queue, too.
+    flushSync(() => forward(groupId ? members : []));
   };
   const latestGo = useRef(go);
   latestGo.current = go;
@@ -97,16 +145,17 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
     const listen = (event: KeyboardEvent) => {
       if ((event.ctrlKey || event.metaKey) && event.key === "Enter") {
         event.preventDefault();
-        void latestGo.current("next");
+        latestGo.current("next");
       } else if (event.altKey && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
         event.preventDefault();
-        void latestGo.current(event.key === "ArrowDown" ? "next" : "previous");
+        latestGo.current(event.key === "ArrowDown" ? "next" : "previous");
       }
     };
     addEventListener("keydown", listen);
     return () => removeEventListener("keydown", listen);
   }, []);
-  useEffect(() => pane.current?.querySelector<HTMLInputElement>("input")?.focus(), []);
+  // Before the next key arrives, and not after the page was painted.
+  useLayoutEffect(() => pane.current?.querySelector<HTMLInputElement>("input")?.focus(), []);
 
   const index = reach.indexOf.get(personId);
   const due =
@@ -116,9 +165,6 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
     const one = plan.people[id];
     return one ? fullName(one) : "somebody";
   };
-  const members = groupId
-    ? sharers(plan, item, groupId, progressByItem(reach.given).handIns.get(item.id) ?? [], groupMark?.at ?? t)
-    : [];
   return (
     <div className={styles.pane} ref={pane}>
       <header className={styles.paneHead}>
@@ -164,7 +210,7 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
         ))}
       </section>
       <div className={styles.form}>
-        <SubmitForm onSubmit={() => void go("next")}>
+        <SubmitForm onSubmit={() => go("next")}>
           {groupIds.length > 0 && (
             <Choice
               label="The mark is for"
@@ -210,22 +256,17 @@ export function WorkPane({ sheet, item, personId, marks, next, previous }: WorkP
             hint={remark && remark.at > 0 ? `Last written ${say(remark.at)} by ${remark.by}.` : undefined}
           />
           <div className={styles.paneActions}>
-            <Button onPress={() => void go("previous")} isDisabled={!previous}>
+            <Button onPress={() => go("previous")} isDisabled={!previous}>
               Previous
             </Button>
-            <Button onPress={() => void go("next")} isDisabled={!next}>
+            <Button onPress={() => go("next")} isDisabled={!next}>
               Next
             </Button>
             <Button quiet onPress={() => void save(true)}>
               Excuse
             </Button>
             <span className={base.push} />
-            <Button
-              strong
-              type="submit"
-              isDisabled={!dirty || marks.storing}
-              aria-label={next ? "Store and go on" : "Store"}
-            >
+            <Button strong type="submit" isDisabled={!dirty} aria-label={next ? "Store and go on" : "Store"}>
               {next ? "Store and go on" : "Store"}
             </Button>
           </div>

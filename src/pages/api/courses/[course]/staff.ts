@@ -13,7 +13,7 @@ const Given = z.object({
   role: z.enum(staffRoles),
   sectionIds: z.array(Id).max(500),
   groupIds: z.array(Id).max(500),
-  may: z.array(StaffMay).max(2),
+  may: z.array(StaffMay).max(3),
 });
 const Body = z.union([
   z.object({ invite: PersonCard, given: Given }),
