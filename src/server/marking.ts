@@ -1,10 +1,13 @@
 /** Marks, comments and notes: written many at once or one by one, and never over what somebody else wrote unseen. */
+import { mayMark } from "../core/access/staff.ts";
 import { type MarkChange, progressLookup } from "../core/plan/progress.ts";
 import type { StudentPage } from "../core/reach/student-page.ts";
 import type { MarkLine } from "../core/review/journal.ts";
 import { insertMany, rows, run, transaction } from "./database.ts";
+import type { CourseSeat } from "./guard.ts";
 import { writeJournal } from "./journal.ts";
 import { contentsOf, type WorkContent } from "./posts-and-hand-ins.ts";
+import { problem } from "./problem.ts";
 import { places, touched } from "./progress.ts";
 
 export interface MarkValue {
@@ -17,6 +20,16 @@ export type NewMark = MarkValue & {
   /** The mark that the marker saw; null for none. Someone else's newer mark is never overwritten unseen. */
   seen: MarkValue | null;
 } & ({ personId: string; groupId?: undefined } | { groupId: string; personId?: undefined });
+
+/** The refusal for staff whom the coordinator has not let mark; null for all others. */
+export const markingRefused = ({ whole, membership }: CourseSeat): Response | null =>
+  mayMark(whole, membership.personId, membership.role)
+    ? null
+    : problem(
+        403,
+        "Not yours to mark",
+        "The coordinator has not let you mark in this course. Ask them for it. Nothing was stored.",
+      );
 
 const nothing = (mark: MarkValue | null) => !mark || (mark.points === null && !mark.excused);
 const isSame = (a: MarkValue | null, b: MarkValue | null) =>

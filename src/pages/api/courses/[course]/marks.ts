@@ -1,12 +1,11 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { mayMark } from "../../../../core/access/staff.ts";
 import { fullName, studentsAt } from "../../../../core/plan/lookup.ts";
 import { Id, type Plan } from "../../../../core/plan/types.ts";
 import type { MarkLine } from "../../../../core/review/journal.ts";
 import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
-import { type NewMark, recordMarks } from "../../../../server/marking.ts";
+import { markingRefused, type NewMark, recordMarks } from "../../../../server/marking.ts";
 import { json, problem } from "../../../../server/problem.ts";
 
 /** What the journal says of marks: the one there is from what to what, or how many in which columns. */
@@ -39,13 +38,8 @@ export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
   const { courseId, plan, scope } = locals.seat;
-  const { personId, role } = locals.seat.membership;
-  if (!mayMark(locals.seat.whole, personId, role))
-    return problem(
-      403,
-      "Not yours to mark",
-      "The coordinator has not let you mark in this course. Ask them for it. Nothing was stored.",
-    );
+  const refused = markingRefused(locals.seat);
+  if (refused) return refused;
   const at = now();
   const students = new Set(studentsAt(plan, at));
   const isThere = (mark: (typeof body.marks)[number]) => {

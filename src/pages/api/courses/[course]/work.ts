@@ -1,12 +1,11 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { mayMark } from "../../../../core/access/staff.ts";
 import { studentsAt } from "../../../../core/plan/lookup.ts";
 import { Id } from "../../../../core/plan/types.ts";
 import { reachAt } from "../../../../core/reach/reach.ts";
 import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
-import { keepRemark, remarkOn, workOf } from "../../../../server/marking.ts";
+import { keepRemark, markingRefused, remarkOn, workOf } from "../../../../server/marking.ts";
 import { postsOf } from "../../../../server/posts-and-hand-ins.ts";
 import { json, problem } from "../../../../server/problem.ts";
 import { studentProgress } from "../../../../server/progress.ts";
@@ -58,13 +57,8 @@ export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
   const { courseId, plan, scope } = locals.seat;
-  const { personId, role } = locals.seat.membership;
-  if (!mayMark(locals.seat.whole, personId, role))
-    return problem(
-      403,
-      "Not yours to mark",
-      "The coordinator has not let you mark in this course. Ask them for it. Nothing was stored.",
-    );
+  const refused = markingRefused(locals.seat);
+  if (refused) return refused;
   const { itemId, holderId, seen, comment, note } = body;
   const item = plan.items[itemId];
   const group = plan.groups[holderId];
