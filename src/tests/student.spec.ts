@@ -20,6 +20,21 @@ test("the outline shows what is theirs, with their own dates and what announced 
   await expect(final.getByRole("link")).toHaveCount(0);
 });
 
+test("an event starts and ends: nowhere does its student read that it is due", async ({ page }) => {
+  const id = await openCourse(page, "student.evening");
+  const events = page.locator("li[data-kind=event]");
+  await expect(events.first()).toContainText("starts Sat 7 Nov, 09:00");
+  const each = async () => {
+    for (const text of await events.allTextContents()) expect(text).not.toMatch(/\bdue\b/);
+  };
+  await each();
+  await page.goto(`/course/${id}/index/calendar`);
+  await expect(events.first()).toContainText("starts");
+  await each();
+  await events.first().getByRole("link").click();
+  await expect(page.locator("[data-field=due] dt")).toHaveText("Starts");
+});
+
 test("a text is handed in, and an attempt too many is refused with its text kept", async ({ page }) => {
   const id = await openCourse(page, "student.day");
   await page.getByRole("region", { name: "Outline" }).getByRole("link", { name: "Report draft" }).click();

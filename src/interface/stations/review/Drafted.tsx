@@ -73,7 +73,11 @@ export function Drafted({ causes, cause, setCause }: DraftedProps) {
             );
           })}
       </ol>
-      {applied.length > held.size && <Button onPress={() => store.step("undo all")}>Undo all</Button>}
+      {applied.length > held.size && (
+        <div className={styles.after}>
+          <Button onPress={() => store.step("undo all")}>Undo all</Button>
+        </div>
+      )}
       <Letters />
     </section>
   );
