@@ -56,7 +56,7 @@ export const references: Record<TableName | "course", Fields> = {
   acceptances: {},
 };
 
-const targetFields: Fields = { of: each("condition"), targets: each("target"), itemId: "items" };
+const conditionFields: Fields = { of: each("condition"), targets: each("target"), itemId: "items" };
 const tableOfTarget: Record<string, TableName> = {
   group: "groups",
   section: "sections",
@@ -75,7 +75,7 @@ export type Retarget = (reference: Reference) => readonly string[];
 function mapped(shape: Shape, value: unknown, retarget: Retarget): unknown {
   if (value === null || value === undefined) return value;
   if (typeof shape === "string") {
-    if (shape === "condition") return mappedFields(targetFields, value as Record<string, unknown>, retarget);
+    if (shape === "condition") return mappedFields(conditionFields, value as Record<string, unknown>, retarget);
     return mappedEach(shape, [value], retarget)[0] ?? null;
   }
   if ("fields" in shape) return mappedFields(shape.fields, value as Record<string, unknown>, retarget);

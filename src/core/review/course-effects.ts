@@ -1,19 +1,18 @@
 /** What a draft does beyond single items: order, groups and their pages, class list, calendar, self-placement. Section 8. */
 import { selfPlacementOf } from "../placement/self-placement.ts";
-import { lookup } from "../plan/lookup.ts";
-import type { Plan } from "../plan/types.ts";
+import { same } from "../plan/difference.ts";
+import { fullName, lookup } from "../plan/lookup.ts";
+import type { Person, Plan } from "../plan/types.ts";
 import { and, andNot, type Bits, eachBit, emptyBits, hasBit, listBits, or, setBit } from "../reach/bits.ts";
 import { studentMeetings } from "../reach/calendars.ts";
 import { groupView, itemsOfGroup } from "../reach/group-page.ts";
-import { studentGroups } from "../reach/student-page.ts";
+import { type StudentPage, studentClassList, studentGroups } from "../reach/student-page.ts";
 import { instantOf } from "../timing/wall.ts";
 import { type Add, type EffectKind, plain } from "./effect.ts";
 import type { Impact } from "./impact.ts";
 import { sightOf } from "./item-sight.ts";
-import { shownClassList } from "./shown.ts";
-import { membersAt, partsBy, presentAt, type Side, sides, type World } from "./world.ts";
+import { eachAlone, membersAt, partsBy, presentAt, type Side, sides, type World } from "./world.ts";
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 const first = (bits: Bits): number => listBits(bits)[0] as number;
 
 /** Students of both sides at a moment. */
@@ -96,12 +95,6 @@ function compareOrder(world: World, impact: Impact, among: Bits, add: Add): void
   }
 }
 
-function only({ students }: World, index: number): Bits {
-  const bits = emptyBits(students.length);
-  setBit(bits, index);
-  return bits;
-}
-
 /** The student's own groups: their labels, marks, and whether they have a page. */
 function compareGroups(world: World, impact: Impact, moments: number[], movers: Bits, add: Add): void {
   const groupIds = groupsOf(world, impact.layers);
@@ -152,6 +145,10 @@ function comparePages(world: World, impact: Impact, moments: number[], add: Add)
   }
 }
 
+/** The names of a class list as they are read; null where there is none. */
+export const shownClassList = (page: StudentPage): string[] | null =>
+  studentClassList(page)?.map((id) => fullName(page.reach.plan.people[id] as Person)) ?? null;
+
 function compareClassList(world: World, impact: Impact, moments: number[], add: Add): void {
   const layerIds = sides.flatMap((side) => {
     const { classList } = world.plans[side].course;
@@ -164,7 +161,7 @@ function compareClassList(world: World, impact: Impact, moments: number[], add: 
     const nowhere = andNot(presentBoth(world, moment), cuts.reduce(or, emptyBits(world.students.length)));
     const parts = [
       ...partsBy(andNot(presentBoth(world, moment), nowhere), cuts),
-      ...(layerIds.length > 0 ? listBits(nowhere).map((index) => only(world, index)) : partsBy(nowhere, [])),
+      ...(layerIds.length > 0 ? eachAlone(world, nowhere) : partsBy(nowhere, [])),
     ];
     const ask = (index: number, side: Side) => {
       const page = world.page(side, moment, index);

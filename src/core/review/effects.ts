@@ -1,9 +1,9 @@
 /**
  * What a draft does to people: whatever a student is shown or may do otherwise with it than without it, at the moment of
  * publication or, by the clock alone, later in the term; students with equal effect are one line. It counts exactly the
- * students of whom `isTouched` (shown.ts) says so. Source: semantics.md section 8.
+ * students who have anything otherwise when everything is asked of each (tests/shown.ts). Source: semantics.md section 8.
  */
-import { difference } from "../plan/difference.ts";
+import { difference, type RowChange } from "../plan/difference.ts";
 import { holdsAt } from "../plan/lookup.ts";
 import type { Progress } from "../plan/progress.ts";
 import type { DateField, Item, Placement, Plan } from "../plan/types.ts";
@@ -14,7 +14,7 @@ import { impactOf } from "./impact.ts";
 import { compareItem } from "./item-effects.ts";
 import { comesByDoing } from "./item-sight.ts";
 import { compareCells, compareTotals } from "./marks-effects.ts";
-import { sides, type World, worldOf } from "./world.ts";
+import { bitsOfPeople, type Side, sides, type World, worldOf } from "./world.ts";
 
 export interface Review {
   /** Students with the same effects together: warnings first, worst first, then most people first. */
@@ -119,28 +119,27 @@ class Found {
  * Who joins and leaves which group; gives whoever can see that they do. Only placements that changed can change who is
  * where; one that ends as another begins in its group does not.
  */
-function compareMembers(world: World, add: Add): Bits {
+function compareMembers(world: World, changes: RowChange[], add: Add): Bits {
   let movers = emptyBits(world.students.length);
-  const { before, after } = world.plans;
   const pairs = { before: new Map<string, Placement>(), after: new Map<string, Placement>() };
-  for (const change of difference(before, after)) {
+  for (const change of changes) {
     if (change.table !== "placements") continue;
-    for (const side of ["before", "after"] as const) {
+    for (const side of sides) {
       const placement = change[side] as Placement | null;
       if (placement && holdsAt(placement, world.t))
         pairs[side].set(`${placement.personId}/${placement.groupId}`, placement);
     }
   }
-  const each = (side: "before" | "after", other: "before" | "after", kind: EffectKind) => {
-    const byGroup = new Map<string, Bits>();
+  const each = (side: Side, other: Side, kind: EffectKind) => {
+    const people = new Map<string, string[]>();
     for (const [key, { personId, groupId }] of pairs[side]) {
-      const index = pairs[other].has(key) ? undefined : world.indexOf.get(personId);
-      if (index === undefined) continue;
-      const bits = byGroup.get(groupId) ?? emptyBits(world.students.length);
-      byGroup.set(groupId, bits);
-      setBit(bits, index);
+      if (pairs[other].has(key)) continue;
+      const joint = people.get(groupId);
+      if (joint) joint.push(personId);
+      else people.set(groupId, [personId]);
     }
-    for (const [groupId, bits] of byGroup) {
+    for (const [groupId, personIds] of people) {
+      const bits = bitsOfPeople(world, personIds);
       add({ ...plain, kind, groupId }, bits);
       if (isShown(world, groupId)) movers = or(movers, bits);
     }
@@ -151,7 +150,7 @@ function compareMembers(world: World, add: Add): Bits {
 }
 
 /** The items of either plan, each once, as the later plan has it. */
-function itemsOf({ before, after }: Record<"before" | "after", Plan>, ids: Iterable<string>): Item[] {
+function itemsOf({ before, after }: Record<Side, Plan>, ids: Iterable<string>): Item[] {
   return [...ids].flatMap((id) => after.items[id] ?? before.items[id] ?? []);
 }
 
@@ -162,7 +161,7 @@ export function review(before: Plan, after: Plan, progress: Progress, t: number)
   const found = new Found(world);
   if (changes.length > 0) {
     const impact = impactOf(before, after, changes);
-    const movers = compareMembers(world, found.add);
+    const movers = compareMembers(world, changes, found.add);
     const items = itemsOf(world.plans, impact.items);
     const nobody = emptyBits(world.students.length);
     const compare = (item: Item, among: Bits) => compareItem(world, impact, item, among, found.add);

@@ -2,7 +2,7 @@
  * What the rows of a draft may make otherwise: which items are asked about again, and whether the order of the outline,
  * marks, calendars and the rest may differ. It may name too much, never too little. Source: semantics.md section 8.
  */
-import type { Row, RowChange } from "../plan/difference.ts";
+import { type Row, type RowChange, same } from "../plan/difference.ts";
 import { lookup } from "../plan/lookup.ts";
 import { referencesOf } from "../plan/references.ts";
 import type { Item, Plan, TableName } from "../plan/types.ts";
@@ -38,7 +38,7 @@ const courseNames = ["code", "title", "term"] as const;
 /** Settings of the course by which class meetings may be otherwise. */
 const meetingRules = ["meetingLayerId", "noClassDays", "termStart", "termEnd"];
 const differs = (before: Row | null, after: Row | null, fields: readonly string[]): boolean =>
-  fields.some((field) => JSON.stringify(before?.[field]) !== JSON.stringify(after?.[field]));
+  fields.some((field) => !same(before?.[field], after?.[field]));
 
 class Finder {
   readonly found: Impact = {

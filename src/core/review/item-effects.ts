@@ -1,17 +1,18 @@
 /** What a draft does to who can open which item, when it opens and is due for them, and what its page says. Section 8. */
+import { same } from "../plan/difference.ts";
 import { lookup } from "../plan/lookup.ts";
 import { progressByItem } from "../plan/progress.ts";
-import { conditionsOf, partsOf } from "../plan/references.ts";
+import { conditionsOf, itemsAskedBy, partsOf } from "../plan/references.ts";
 import type { Item, Plan } from "../plan/types.ts";
-import { and, andNot, type Bits, emptyBits, isEmpty, listBits, or, setBit } from "../reach/bits.ts";
+import { and, andNot, type Bits, emptyBits, isEmpty, listBits, or } from "../reach/bits.ts";
 import { type StudentItem, type StudentPage, studentEntry, studentItem } from "../reach/student-page.ts";
 import { isAnchor } from "../timing/anchors.ts";
 import { dateFields, isMomentField, type ResolvedDates, resolveDates } from "../timing/resolving/resolve.ts";
 import { instantOf } from "../timing/wall.ts";
 import { type Add, type EffectKind, plain } from "./effect.ts";
 import type { Impact } from "./impact.ts";
-import { ItemSight, type Sight, single, targetsFor } from "./item-sight.ts";
-import { membersAt, partsBy, sides, type World } from "./world.ts";
+import { ItemSight, type Sight, targetsFor } from "./item-sight.ts";
+import { bitsOfPeople, eachAlone, membersAt, partsBy, sides, type World } from "./world.ts";
 
 /** Whether a moment of an item, or of an override, is a class meeting. */
 const isAnchored = (plan: Plan, item: Item): boolean =>
@@ -22,14 +23,11 @@ const isAnchored = (plan: Plan, item: Item): boolean =>
     .flatMap(partsOf)
     .some((part) => "moment" in part && isAnchor(part.moment));
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
-
 /** Items of which what somebody did may be told otherwise on one side than on the other, so that each is asked alone. */
 function countedOtherwise({ plans: { before, after } }: World, item: Item): string[] {
   const [was, is] = [before.items[item.id], after.items[item.id]];
   if (!was || !is) return [];
-  const asked = [...conditionsOf(was), ...conditionsOf(is)].flatMap(partsOf);
-  const askedIds = asked.flatMap((part) => ("itemId" in part ? [part.itemId] : []));
+  const askedIds = [...itemsAskedBy(was), ...itemsAskedBy(is)];
   const asks = !same([was.condition, was.variants], [is.condition, is.variants]);
   const changed = askedIds.filter((id) => asks || before.items[id] !== after.items[id]);
   const own = !same([was.combines, was.split, was.leadHandsIn], [is.combines, is.split, is.leadHandsIn]);
@@ -39,7 +37,7 @@ function countedOtherwise({ plans: { before, after } }: World, item: Item): stri
 /** Sets by which students who see an item may have it otherwise than others: whoever is in the same of them has it alike. */
 function cutsOf(world: World, impact: Impact, item: Item, moment: number): Bits[] {
   const cuts: Bits[] = [];
-  const alone = emptyBits(world.students.length);
+  const alone = new Set<string>();
   const counted = countedOtherwise(world, item);
   const [was, is] = sides.map((side) => world.plans[side].items[item.id]?.split ?? null);
   const withSplit =
@@ -58,12 +56,9 @@ function cutsOf(world: World, impact: Impact, item: Item, moment: number): Bits[
     const { marks, handIns, openings } = progressByItem(reach.progress);
     for (const id of counted)
       for (const rows of [marks.get(id) ?? [], handIns.get(id) ?? [], openings.get(id) ?? []])
-        for (const { personId } of rows) {
-          const index = world.indexOf.get(personId);
-          if (index !== undefined) setBit(alone, index);
-        }
+        for (const { personId } of rows) alone.add(personId);
   }
-  return [...cuts, ...listBits(alone).map((index) => single(world, index))];
+  return [...cuts, ...eachAlone(world, bitsOfPeople(world, alone))];
 }
 
 interface Detail {
@@ -108,7 +103,7 @@ function compareDetails(world: World, item: Item, moment: number, alike: Bits, i
   if (!isAlike) return;
   const kinds = new Set<EffectKind>();
   for (const key of new Set([...Object.keys(was.shown ?? {}), ...Object.keys(is.shown ?? {})])) {
-    if (JSON.stringify(was.shown?.[key]) === JSON.stringify(is.shown?.[key])) continue;
+    if (same(was.shown?.[key], is.shown?.[key])) continue;
     const kind = kindOf[key as keyof StudentItem] ?? "text";
     // What follows from a date that moves is said by the date.
     if (isDated && (kind === "told" || kind === "hand-in" || key === "post")) continue;
@@ -129,13 +124,11 @@ function addPressing(world: World, effect: typeof plain, due: string | number | 
 /** Who handed something in for an item, or was marked for it. */
 function workers(world: World, item: Item): Bits {
   const { handIns, marks } = progressByItem(world.reach("before", world.t).progress);
-  const bits = emptyBits(world.students.length);
-  const did = new Set([...(handIns.get(item.id) ?? []), ...(marks.get(item.id) ?? [])].map(({ personId }) => personId));
-  if (did.size > 0)
-    world.students.forEach((personId, index) => {
-      if (did.has(personId)) setBit(bits, index);
-    });
-  return bits;
+  const rows = [...(handIns.get(item.id) ?? []), ...(marks.get(item.id) ?? [])];
+  return bitsOfPeople(
+    world,
+    rows.map(({ personId }) => personId),
+  );
 }
 
 function compareLeaks(world: World, item: Item, add: Add): void {

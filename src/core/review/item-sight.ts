@@ -3,13 +3,13 @@ import { lookup } from "../plan/lookup.ts";
 import { progressByItem } from "../plan/progress.ts";
 import { conditionsOf, itemsAskedBy, partsOf, targetsOf } from "../plan/references.ts";
 import type { Item, Plan, Target } from "../plan/types.ts";
-import { and, andNot, type Bits, emptyBits, isEmpty, listBits, or, setBit } from "../reach/bits.ts";
+import { and, andNot, type Bits, emptyBits, isEmpty, listBits, or } from "../reach/bits.ts";
 import { standingOf } from "../reach/explain.ts";
 import { foldersOf } from "../reach/folders.ts";
 import { askedThrough, asksProgress } from "../reach/future.ts";
 import { targetKey } from "../reach/mentions.ts";
 import { isPublished, type Reach } from "../reach/reach.ts";
-import { membersAt, partsBy, type Side, sides, type World } from "./world.ts";
+import { bitsOfPeople, eachAlone, membersAt, partsBy, type Side, sides, type World } from "./world.ts";
 
 export interface Sight {
   open: Bits;
@@ -107,14 +107,11 @@ function doingCuts(world: World, side: Side, item: Item, moment: number): Bits[]
   const cuts = [...targets.values()].map((target) => membersAt(world, side, moment, target));
   for (const { bits } of reach.calendars()) cuts.push(world.bits(reach, bits));
   const { marks, handIns, openings } = progressByItem(reach.progress);
-  const whose = <R extends { personId: string }>(rows: R[] | undefined, test: (row: R) => boolean): Bits => {
-    const bits = emptyBits(world.students.length);
-    for (const row of rows ?? []) {
-      const index = test(row) ? world.indexOf.get(row.personId) : undefined;
-      if (index !== undefined) setBit(bits, index);
-    }
-    return bits;
-  };
+  const whose = <R extends { personId: string }>(rows: R[] | undefined, test: (row: R) => boolean): Bits =>
+    bitsOfPeople(
+      world,
+      (rows ?? []).filter(test).map(({ personId }) => personId),
+    );
   for (const id of new Set([...those].flatMap(itemsAskedBy)))
     cuts.push(
       whose(marks.get(id), () => true),
@@ -123,7 +120,7 @@ function doingCuts(world: World, side: Side, item: Item, moment: number): Bits[]
       whose(openings.get(id), () => true),
       whose(openings.get(id), ({ readAt }) => readAt !== null),
     );
-  return [...cuts, ...listBits(world.restless).map((index) => single(world, index))];
+  return [...cuts, ...eachAlone(world, world.restless)];
 }
 
 /** Whom what an item says may depend on: by conditions, overrides, allowances and, where asked, the groups it is split among. */
@@ -146,12 +143,6 @@ export function targetsFor(plan: Plan, item: Item, withSplit: boolean): Target[]
   // A set ranks by the student's first group in it.
   const inSets = targets.flatMap(({ kind, id }) => (kind === "set" ? (plan.sets[id]?.groupIds ?? []) : []));
   return [...targets, ...inSets.map((id): Target => ({ kind: "group", id }))];
-}
-
-export function single({ students }: World, index: number): Bits {
-  const bits = emptyBits(students.length);
-  setBit(bits, index);
-  return bits;
 }
 
 /** Whether what students do may still bring an item to them, on either side. */

@@ -3,12 +3,26 @@ import { columnsOf } from "../gradebook/cells.ts";
 import { code, type SheetColumn } from "../gradebook/column.ts";
 import { type Sheet, sheetOf } from "../gradebook/sheet.ts";
 import { told } from "../gradebook/student-marks.ts";
-import { totalOf } from "../gradebook/totals.ts";
+import { type Total, totalOf } from "../gradebook/totals.ts";
 import type { Item } from "../plan/types.ts";
 import { type Bits, eachBit, emptyBits, hasBit, isEmpty, setBit } from "../reach/bits.ts";
 import type { Impact } from "./impact.ts";
-import { shownTotal } from "./shown.ts";
 import { sides, type World } from "./world.ts";
+
+/** A total as it is read: without the rows that it was made of. */
+export const shownTotal = ({ percent, word, categories, apart }: Total): unknown => ({
+  percent,
+  word,
+  categories: categories.map(({ category, cells, earned, possible, percent: part, share }) => ({
+    name: category?.name ?? null,
+    cells: cells.map(({ item, points, possible: most, dropped, why }) => [item.id, points, most, dropped, why]),
+    earned,
+    possible,
+    percent: part,
+    share,
+  })),
+  apart: apart.map(({ id }) => id),
+});
 
 /** What the marks page says of the cells of one column, by the places of its sheet. */
 interface Says {

@@ -7,9 +7,9 @@ import type { Plan } from "../plan/types.ts";
 import { t0 } from "../tests/fixture.ts";
 import { randomCourse } from "../tests/random-course.ts";
 import { randomDraft } from "../tests/random-draft.ts";
+import { isTouched } from "../tests/shown.ts";
 import { causesOf } from "./causes.ts";
 import { review } from "./effects.ts";
-import { isTouched } from "./shown.ts";
 
 const now = { now: t0 };
 /** Everybody who has something otherwise, asked one by one. */

@@ -4,18 +4,16 @@
  * Source: semantics.md section 8, touched.
  */
 import { studentMarks } from "../gradebook/student-marks.ts";
-import type { Total } from "../gradebook/totals.ts";
 import { selfPlacementOf } from "../placement/self-placement.ts";
-import { fullName, lookup } from "../plan/lookup.ts";
+import { lookup } from "../plan/lookup.ts";
 import type { Progress } from "../plan/progress.ts";
-import type { Person, Plan } from "../plan/types.ts";
+import type { Plan } from "../plan/types.ts";
 import { studentEntries } from "../reach/calendars.ts";
 import { progressAt } from "../reach/changes.ts";
 import { groupView } from "../reach/group-page.ts";
 import {
   indexKinds,
   type StudentPage,
-  studentClassList,
   studentDue,
   studentGroups,
   studentIndex,
@@ -23,34 +21,17 @@ import {
   studentOutline,
   studentPage,
 } from "../reach/student-page.ts";
+import { shownClassList } from "../review/course-effects.ts";
+import { shownTotal } from "../review/marks-effects.ts";
 import { calendarsIn } from "../timing/anchors.ts";
 import { deadlinesOfItem, instantsOfItem, termOf } from "../timing/instants.ts";
 import { resolveDates } from "../timing/resolving/resolve.ts";
 import { instantOf } from "../timing/wall.ts";
 
-/** A total as it is read: without the rows that it was made of. */
-export const shownTotal = ({ percent, word, categories, apart }: Total): unknown => ({
-  percent,
-  word,
-  categories: categories.map(({ category, cells, earned, possible, percent: part, share }) => ({
-    name: category?.name ?? null,
-    cells: cells.map(({ item, points, possible: most, dropped, why }) => [item.id, points, most, dropped, why]),
-    earned,
-    possible,
-    percent: part,
-    share,
-  })),
-  apart: apart.map(({ id }) => id),
-});
-
 function shownMarks(page: StudentPage): unknown {
   const { marks, total } = studentMarks(page);
   return { marks, total: shownTotal(total) };
 }
-
-/** The names of a class list as they are read; null where there is none. */
-export const shownClassList = (page: StudentPage): string[] | null =>
-  studentClassList(page)?.map((id) => fullName(page.reach.plan.people[id] as Person)) ?? null;
 
 /** What a student has of the course at t; null where they are no student of it then. */
 export function shownTo(plan: Plan, progress: Progress, personId: string, t: number): unknown {
