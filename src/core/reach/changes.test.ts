@@ -2,8 +2,9 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { noProgress } from "../plan/progress.ts";
+import { isStudent } from "../tests/condition-oracle.ts";
 import { addItem, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
-import { isStudent, sees } from "../tests/oracle.ts";
+import { sees } from "../tests/oracle.ts";
 import { randomCourse } from "../tests/random-course.ts";
 import { changesOf, lastChange, nextChange } from "./changes.ts";
 

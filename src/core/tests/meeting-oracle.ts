@@ -1,5 +1,6 @@
 /** Who meets whom, slow and obvious, straight from semantics.md section 4. */
-import { isIn, sees, type World } from "./oracle.ts";
+import { isIn, type World } from "./condition-oracle.ts";
+import { sees } from "./oracle.ts";
 
 /** Section 4, who sees whom: whether two students both reach one surface. */
 export function meet(world: World, a: string, b: string): boolean {

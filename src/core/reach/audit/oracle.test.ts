@@ -2,18 +2,10 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import type { Condition, Plan } from "../../plan/types.ts";
+import { isStudent, mayFail, mayHold, type World } from "../../tests/condition-oracle.ts";
 import { t0 } from "../../tests/fixture.ts";
 import { inGroup, meet } from "../../tests/meeting-oracle.ts";
-import {
-  conditionOf,
-  isStudent,
-  mayFail,
-  mayHold,
-  meant,
-  sees,
-  termOfStudent,
-  type World,
-} from "../../tests/oracle.ts";
+import { conditionOf, meant, sees, termOfStudent } from "../../tests/oracle.ts";
 import { randomCourse } from "../../tests/random-course.ts";
 import { hasBit } from "../bits.ts";
 import { reachAt } from "../reach.ts";
