@@ -5,7 +5,8 @@
 import type { APIRequestContext } from "@playwright/test";
 import type { Progress } from "../core/plan/progress.ts";
 import type { Item, Plan } from "../core/plan/types.ts";
-import { isStudent, meant, sees, type World } from "../core/tests/oracle.ts";
+import { isStudent, type World } from "../core/tests/condition-oracle.ts";
+import { meant, sees } from "../core/tests/oracle.ts";
 import { courseId, expect, pageOf, test } from "./helpers.ts";
 
 const indexes = ["discussions", "files", "calendar", "work"] as const;

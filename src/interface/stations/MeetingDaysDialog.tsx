@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { NewCommand } from "../../core/plan/apply.ts";
-import { meetingsOf, readPattern, writePattern } from "../../core/timing/meetings.ts";
+import { type Meeting, meetingsOf, readPattern, writePattern } from "../../core/timing/meetings.ts";
 import { changeDays, type MeetingOwner } from "../../core/timing/owners.ts";
 import { isDay, sayInstant, wallOf } from "../../core/timing/wall.ts";
 import { useBench } from "../bench/context.tsx";
@@ -23,6 +23,55 @@ function readDays(text: string): { days: { day: string; title: string }[] } | { 
   return { days };
 }
 
+type Moved = MeetingOwner["days"]["moved"];
+interface MovedProps {
+  moved: Moved;
+  /** The meetings of the pattern, before any is moved. */
+  usual: Meeting[];
+  onChange(moved: Moved): void;
+}
+/** Meetings that take place at another time than the pattern says, and one more to be moved. */
+function MovedMeetings({ moved, usual, onChange }: MovedProps) {
+  const { plan } = useBench();
+  const zone = plan.course.timeZone;
+  const at = (one: Moved[number], day: string, start: string) => one.day === day && one.start === start;
+  const move = (wall: string) => {
+    const [day = "", start = ""] = wall.split("T");
+    if (!moved.some((one) => at(one, day, start))) onChange([...moved, { day, start, to: wall }]);
+  };
+  return (
+    <>
+      {moved.map(({ day, start, to }) => (
+        <div key={`${day} ${start}`} className={base.bar}>
+          <DateTime
+            label={`${day} ${start} meets instead at`}
+            value={to}
+            onChange={(next) =>
+              onChange(
+                next === null
+                  ? moved.filter((one) => !at(one, day, start))
+                  : moved.map((one) => (at(one, day, start) ? { ...one, to: next } : one)),
+              )
+            }
+          />
+        </div>
+      ))}
+      <div className={base.bar}>
+        <Choice
+          label="Move a meeting"
+          value={null}
+          placeholder="Choose a meeting"
+          options={usual.map(({ number, start }) => ({
+            value: wallOf(start, zone),
+            label: `${number}: ${sayInstant(start, zone)}`,
+          }))}
+          onChange={move}
+        />
+      </div>
+    </>
+  );
+}
+
 /**
  * Meeting pattern, no-class days and moved meetings of a section, with its titles, or of a group that meets by itself;
  * drafted as one change.
@@ -35,7 +84,6 @@ export function MeetingDaysDialog({ owner, onClose }: { owner: MeetingOwner; onC
   const [meets, setMeets] = useState(writePattern(owner.days.pattern));
   const [days, setDays] = useState(owner.days.noClassDays.join("\n"));
   const [moved, setMoved] = useState(owner.days.moved);
-  const [which, setWhich] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const pattern = meets.trim() === "" ? [] : readPattern(meets);
   const free = readDays(days);
@@ -43,7 +91,6 @@ export function MeetingDaysDialog({ owner, onClose }: { owner: MeetingOwner; onC
     pattern && !("wrong" in free)
       ? meetingsOf(plan.course, { pattern, noClassDays: free.days.map(({ day }) => day), moved: [], added: [] })
       : [];
-  const keyOf = (start: number) => wallOf(start, plan.course.timeZone);
   const draft = () => {
     if (!pattern)
       return setWrong("The meeting pattern is written as Mon Wed 09:00-10:15; several are set apart by semicolons.");
@@ -67,38 +114,7 @@ export function MeetingDaysDialog({ owner, onClose }: { owner: MeetingOwner; onC
         error={pattern ? undefined : "No day and time can be read here."}
       />
       <TextField label="No class, a day a line" lines={2} value={days} onChange={setDays} />
-      {moved.map(({ day, start, to }) => (
-        <div key={`${day} ${start}`} className={base.bar}>
-          <DateTime
-            label={`${day} ${start} meets instead at`}
-            value={to}
-            onChange={(next) =>
-              setMoved(
-                next === null
-                  ? moved.filter((other) => other.day !== day || other.start !== start)
-                  : moved.map((other) => (other.day === day && other.start === start ? { ...other, to: next } : other)),
-              )
-            }
-          />
-        </div>
-      ))}
-      <div className={base.bar}>
-        <Choice
-          label="Move a meeting"
-          value={which}
-          placeholder="Choose a meeting"
-          options={usual.map(({ number, start }) => ({
-            value: keyOf(start),
-            label: `${number}: ${sayInstant(start, plan.course.timeZone)}`,
-          }))}
-          onChange={(wall) => {
-            const [day = "", start = ""] = wall.split("T");
-            if (!moved.some((other) => other.day === day && other.start === start))
-              setMoved([...moved, { day, start, to: wall }]);
-            setWhich(null);
-          }}
-        />
-      </div>
+      <MovedMeetings moved={moved} usual={usual} onChange={setMoved} />
       <Wrong>{wrong}</Wrong>
       <Actions>
         <Button onPress={onClose}>Cancel</Button>
