@@ -70,6 +70,37 @@ test("what was published is found in the journal, reverted in a new draft, and t
   await expect(page.getByText(/as it was published on/)).toBeHidden();
 });
 
+test("nothing is published before it is counted whom it touches; where that fails it is said", async ({ page }) => {
+  let goOn = () => {};
+  const held = new Promise<void>((resolve) => {
+    goOn = resolve;
+  });
+  await page.route(/\/review-[^/]*\.js/, async (route) => {
+    await held;
+    await route.abort();
+  });
+  await openBench(page, code, "reach");
+  await findItem(page, "North bank", "folder");
+  await page.getByRole("button", { name: "Seal it" }).click();
+  await expect(page.getByTestId("touched")).toHaveText("counting whom it touches");
+  await station(page).click();
+  const publish = page.getByRole("button", { name: /^Publish( to .*)?$/ });
+  await expect(publish).toBeDisabled();
+  await expect(page.getByRole("main").getByText("Counting whom the draft touches")).toBeVisible();
+  goOn();
+  await expect(page.getByTestId("touched")).toContainText("could not be counted on this page");
+  await expect(publish).toBeDisabled();
+  // Another question starts another worker.
+  await page.unrouteAll();
+  await page.getByRole("button", { name: "Undo", exact: true }).click();
+  await page.getByRole("button", { name: "Redo", exact: true }).click();
+  await expect(page.getByTestId("touched")).toHaveText("touches 39 students");
+  await expect(page.getByText("touches 39 students").last()).toBeVisible();
+  await expect(publish).toBeEnabled();
+  await page.keyboard.press("Control+z");
+  await expect(page.getByText("Nothing is drafted", { exact: true })).toBeVisible();
+});
+
 test("a publication is planned for a moment, waits in sight, and is taken back", async ({ page }) => {
   await openBench(page, code, "reach");
   await findItem(page, "North bank", "folder");

@@ -1,7 +1,5 @@
-/** The audit away from the page: told the published plan once, what changed in it since, and the draft as commands. No logic of its own. */
+/** The audit of the published plan with the draft, given as commands, away from the page. No logic of its own. */
 import { type Command, replay } from "../core/plan/apply.ts";
-import { applyDifference, type RowAfter } from "../core/plan/difference.ts";
-import { type MarkChange, type Progress, withMarks } from "../core/plan/progress.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { type Audit, audit } from "../core/reach/audit/audit.ts";
 import type { Finding } from "../core/reach/audit/finding.ts";
@@ -9,6 +7,7 @@ import { type Mend, mendsOf } from "../core/reach/audit/mends/mends.ts";
 import { usualLayer } from "../core/reach/audit/sightlines.ts";
 import { reachAt } from "../core/reach/reach.ts";
 import { type SightlineChange, sightlineChange } from "../core/review/meetings.ts";
+import { answerWith, type Failed, type Told } from "./told.ts";
 
 export interface AuditSubject {
   commands: Command[];
@@ -19,18 +18,13 @@ export interface AuditSubject {
   /** What of the draft is to be published, where something is left out: what it adds is asked of that. */
   taken: Command[] | null;
 }
-export type AuditNews =
-  | { kind: "plan"; plan: Plan; progress: Progress }
-  | { kind: "rows"; changes: RowAfter[] }
-  | { kind: "marks"; changes: MarkChange[] };
 export type AuditQuestion =
   | { kind: "audit"; id: number; subject: AuditSubject }
   | { kind: "mends"; id: number; subject: AuditSubject; finding: Finding };
-export type AuditMessage = { id: number } & (
-  | { kind: "audited"; audit: Audit; added: Added }
-  | { kind: "mended"; mends: Mend[] }
-  | { kind: "failed"; sentence: string }
-);
+export type AuditMessage =
+  | { kind: "audited"; id: number; audit: Audit; added: Added }
+  | { kind: "mended"; id: number; mends: Mend[] }
+  | Failed;
 /** How many students the draft newly strands, and lets see what is not meant for them later. */
 export interface Added {
   stranded: number;
@@ -41,11 +35,10 @@ export interface Added {
   sightlines: SightlineChange | null;
 }
 
-let published: { plan: Plan; progress: Progress } | null = null;
 let drafted: { from: Plan; key: string; plan: Plan } | null = null;
 
 /** The plan as drafted, the same value as long as the draft is the same, so that what was found out of it is kept. */
-function planOf({ plan }: { plan: Plan }, { commands, now }: AuditSubject): Plan {
+function planOf({ plan }: Told, { commands, now }: AuditSubject): Plan {
   if (commands.length === 0) return plan;
   const key = commands.map(({ id }) => id).join();
   if (drafted?.from !== plan || drafted.key !== key)
@@ -79,9 +72,8 @@ function addedFindings(before: Finding[], after: Finding[]): Finding[] {
   });
 }
 
-function answer(request: AuditQuestion): AuditMessage {
+function answer(published: Told, request: AuditQuestion): AuditMessage {
   const { id, subject } = request;
-  if (!published) return { id, kind: "failed", sentence: "The audit has no course yet." };
   const plan = planOf(published, subject);
   const { progress } = published;
   if (request.kind === "mends")
@@ -112,23 +104,4 @@ function answer(request: AuditQuestion): AuditMessage {
   return { id, kind: "audited", audit: made, added };
 }
 
-addEventListener("message", ({ data }: MessageEvent<AuditNews | AuditQuestion>) => {
-  if (data.kind === "plan") {
-    published = { plan: data.plan, progress: data.progress };
-    return;
-  }
-  if (data.kind === "rows") {
-    if (published) published.plan = applyDifference(published.plan, data.changes);
-    return;
-  }
-  if (data.kind === "marks") {
-    if (published) published.progress = withMarks(published.progress, data.changes);
-    return;
-  }
-  try {
-    postMessage(answer(data));
-  } catch (error) {
-    const sentence = `The audit failed: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`;
-    postMessage({ id: data.id, kind: "failed", sentence } satisfies AuditMessage);
-  }
-});
+answerWith("The audit", answer);

@@ -19,15 +19,15 @@ export interface Cause {
 
 const keyOf = ({ kind, itemId, groupId, field }: Effect) => [kind, itemId, groupId, field].join("/");
 
-/** For each drafted command whom it touches, and in which lines of the whole draft's review. */
-export function causesOf(
+/** For each drafted command, one after another, whom it touches, and in which lines of the whole draft's review. */
+export function* causesOf(
   published: Plan,
   commands: Command[],
   progress: Progress,
-  { lines }: Review,
+  whole: Review,
   context: Context,
-): Map<string, Cause> {
-  const causes = new Map<string, Cause>();
+): Generator<Cause, undefined> {
+  const { lines } = whole;
   // Lines by what they hold, so that each change looks only at those that it may have a part in.
   const linesOf = new Map<string, Set<number>>();
   for (const [at, { effects }] of lines.entries())
@@ -40,14 +40,13 @@ export function causesOf(
   for (const command of commands) {
     const next = apply(plan, command, context);
     if (isRefusal(next)) continue;
-    const own = review(plan, next, progress, context.now);
+    const own = commands.length === 1 ? whole : review(plan, next, progress, context.now);
     const cause: Cause = { commandId: command.id, personIds: own.touchedIds, lines: new Set() };
     for (const { effects, personIds } of own.lines)
       for (const effect of effects)
         for (const at of linesOf.get(keyOf(effect)) ?? [])
           if (!cause.lines.has(at) && personIds.some((id) => people[at]?.has(id))) cause.lines.add(at);
-    causes.set(command.id, cause);
+    yield cause;
     plan = next;
   }
-  return causes;
 }

@@ -33,6 +33,19 @@ export interface Review {
   pressing: number;
 }
 
+/** The review of a draft that changes nothing. */
+export const nothingFound: Review = {
+  lines: [],
+  touched: 0,
+  touchedIds: new Set(),
+  leaksAdded: 0,
+  leaksRemoved: 0,
+  earlier: 0,
+  losing: 0,
+  losingWork: 0,
+  pressing: 0,
+};
+
 /** Whether students can see that they are in a group: of a named layer, while neither was put away. */
 const isShown = ({ plans }: World, groupId: string): boolean =>
   sides.some((side) => {
@@ -157,24 +170,23 @@ function itemsOf({ before, after }: Record<Side, Plan>, ids: Iterable<string>): 
 /** Review of a draft at t: the plan without it and with it. */
 export function review(before: Plan, after: Plan, progress: Progress, t: number): Review {
   const changes = difference(before, after);
+  if (changes.length === 0) return nothingFound;
   const world = worldOf(before, after, progress, t);
   const found = new Found(world);
-  if (changes.length > 0) {
-    const impact = impactOf(before, after, changes);
-    const movers = compareMembers(world, changes, found.add);
-    const items = itemsOf(world.plans, impact.items);
-    const nobody = emptyBits(world.students.length);
-    const compare = (item: Item, among: Bits) => compareItem(world, impact, item, among, found.add);
-    for (const item of items) compare(item, nobody);
-    // What may come of what people do is asked of those alone whom nothing else touches.
-    for (const item of items) {
-      const left = found.untouched(world.everyone);
-      if (world.questions.left > 0 && !isEmpty(left) && comesByDoing(world, item)) compare(item, left);
-    }
-    compareCourse(world, impact, movers, found.untouched(world.everyone), found.add);
-    // What a title or a date changes is said of the item; marks are named where nothing else is.
-    found.add({ ...plain, kind: "marks" }, compareCells(world, impact, found.untouched(world.everyone)));
-    found.add({ ...plain, kind: "marks" }, compareTotals(world, impact));
+  const impact = impactOf(before, after, changes);
+  const movers = compareMembers(world, changes, found.add);
+  const items = itemsOf(world.plans, impact.items);
+  const nobody = emptyBits(world.students.length);
+  const compare = (item: Item, among: Bits) => compareItem(world, impact, item, among, found.add);
+  for (const item of items) compare(item, nobody);
+  // What may come of what people do is asked of those alone whom nothing else touches.
+  for (const item of items) {
+    const left = found.untouched(world.everyone);
+    if (world.questions.left > 0 && !isEmpty(left) && comesByDoing(world, item)) compare(item, left);
   }
+  compareCourse(world, impact, movers, found.untouched(world.everyone), found.add);
+  // What a title or a date changes is said of the item; marks are named where nothing else is.
+  found.add({ ...plain, kind: "marks" }, compareCells(world, impact, found.untouched(world.everyone)));
+  found.add({ ...plain, kind: "marks" }, compareTotals(world, impact));
   return found.review();
 }

@@ -41,7 +41,7 @@ describe("touched", () => {
         const commands = draftOn(plan);
         const plans = applied(plan, commands);
         const whole = review(plan, plans.at(-1) as Plan, progress, t0);
-        const causes = causesOf(plan, commands, progress, whole, now);
+        const causes = new Map([...causesOf(plan, commands, progress, whole, now)].map((one) => [one.commandId, one]));
         commands.forEach((command, at) => {
           const slowly = touchedSlowly(plans[at] as Plan, plans[at + 1] as Plan, progress);
           expect([command.kind, [...(causes.get(command.id)?.personIds ?? [])].sort()]).toEqual([command.kind, slowly]);

@@ -19,7 +19,7 @@ export function Tray() {
   const stays = parted.staying.size;
   const { writing, scope } = state;
   const mayPublish = scope === null || scope.may.includes("publish");
-  const isReady = commands.length > stays && refused === 0 && !publishing;
+  const isReady = commands.length > stays && refused === 0 && !publishing && review.isKnown;
   const waiting = waitingIn(state.draft).length;
   const reviewing = state.station === "review";
   const publish = async () => {
@@ -43,21 +43,12 @@ export function Tray() {
             <strong>{plural(commands.length, "change")} drafted</strong>
             {waiting > 0 && <span>{waiting} wait for their moment</span>}
             {stays > waiting && <span>{stays - waiting} of them stay drafted</span>}
-            <span data-testid="touched">touches {plural(review.touched, "student")}</span>
-            {review.losing > 0 && (
-              <span className={styles.warn}>{plural(review.losing, "student")} lose something</span>
-            )}
-            {review.leaksAdded > 0 && (
-              <span className={styles.warn}>new leak to {plural(review.leaksAdded, "student")}</span>
-            )}
+            <Touched />
             {review.leaksAdded === 0 && audit.added.leaks > 0 && (
               <span className={styles.warn}>later leak to {plural(audit.added.leaks, "student")}</span>
             )}
             {audit.added.stranded > 0 && (
               <span className={styles.warn}>strands {plural(audit.added.stranded, "student")}</span>
-            )}
-            {review.earlier > 0 && (
-              <span className={styles.warn}>due earlier for {plural(review.earlier, "student")}</span>
             )}
             {refused > 0 && <span className={styles.warn}>{plural(refused, "change")} no longer apply</span>}
             <span className={styles.trayLast} title={last?.says}>
@@ -104,7 +95,7 @@ export function Tray() {
               ? writing
                 ? `Publishing: ${Math.floor((100 * writing.done) / Math.max(1, writing.of))} %`
                 : "Publishing"
-              : review.touched === 0
+              : review.touched === 0 || !review.isKnown
                 ? "Publish"
                 : `Publish to ${plural(review.touched, "student")}`}
           </Button>
@@ -112,6 +103,26 @@ export function Tray() {
       </div>
       {planning && <PlanDialog onClose={() => setPlanning(false)} />}
     </section>
+  );
+}
+
+/** Whom the draft touches, and what of that warns. */
+function Touched() {
+  const { review } = useBench();
+  const { failure, isKnown, touched, losing, leaksAdded, earlier } = review;
+  if (!isKnown)
+    return (
+      <span data-testid="touched" className={failure ? styles.warn : styles.soft}>
+        {failure ?? "counting whom it touches"}
+      </span>
+    );
+  return (
+    <>
+      <span data-testid="touched">touches {plural(touched, "student")}</span>
+      {losing > 0 && <span className={styles.warn}>{plural(losing, "student")} lose something</span>}
+      {leaksAdded > 0 && <span className={styles.warn}>new leak to {plural(leaksAdded, "student")}</span>}
+      {earlier > 0 && <span className={styles.warn}>due earlier for {plural(earlier, "student")}</span>}
+    </>
   );
 }
 

@@ -14,10 +14,10 @@ import type { Plan } from "../../core/plan/types.ts";
 import { type Reach, reachAt } from "../../core/reach/reach.ts";
 import { reachWithMarks } from "../../core/reach/update.ts";
 import { waitingIn } from "../../core/review/draft.ts";
-import { type Review, review } from "../../core/review/effects.ts";
 import { type Parted, partDraft } from "../../core/review/leaving.ts";
 import type { BenchState, Store } from "./store.ts";
 import { type AuditState, useAudit } from "./useAudit.ts";
+import { type ReviewState, useReview } from "./useReview.ts";
 
 interface Bench {
   store: Store;
@@ -31,7 +31,7 @@ interface Bench {
   /** What of the draft is published next, and what stays drafted. */
   parted: Parted;
   /** What that does to people, at the present. */
-  review: Review;
+  review: ReviewState;
   /** What is found in the draft at the chosen moment. */
   audit: AuditState;
   whyElement: HTMLElement | null;
@@ -70,7 +70,7 @@ export function BenchProvider({
     before.current = made;
     return made;
   }, [plan, progress, t]);
-  // The review may lag behind typing and dragging; the screen does not wait for it.
+  // What is left out may lag behind typing and dragging; the screen does not wait for it.
   const lagging = useDeferredValue(state);
   const { leftOut, drafted, draft, published, now } = lagging;
   const parted = useMemo((): Parted => {
@@ -78,14 +78,9 @@ export function BenchProvider({
     if (leftOut.size === 0 && held.length === 0) return { taken: drafted, staying: new Set(), needs: new Map() };
     return partDraft(published, draft.commands, new Set([...leftOut, ...held]), { now });
   }, [leftOut, drafted, draft, published, now]);
-  const effects = useMemo(
-    () => review(published, parted.taken.plan, lagging.progress, now),
-    [published, parted.taken.plan, lagging.progress, now],
-  );
+  const review = useReview(lagging, parted);
   const audit = useAudit(state, parted, t);
-  return (
-    <Context value={{ store, state, plan, t, reach, parted, review: effects, audit, whyElement }}>{children}</Context>
-  );
+  return <Context value={{ store, state, plan, t, reach, parted, review, audit, whyElement }}>{children}</Context>;
 }
 
 /** Shows its children in the Why panel. */

@@ -1,15 +1,13 @@
 /** The audit of the draft at the chosen moment, always on: computed in a worker, the last one shown until the next is there. */
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { difference } from "../../core/plan/difference.ts";
-import { marksSince, type Progress } from "../../core/plan/progress.ts";
-import type { Plan } from "../../core/plan/types.ts";
 import type { Audit } from "../../core/reach/audit/audit.ts";
 import type { Finding } from "../../core/reach/audit/finding.ts";
 import type { Mend } from "../../core/reach/audit/mends/mends.ts";
 import type { Parted } from "../../core/review/leaving.ts";
-import type { Added, AuditMessage, AuditNews, AuditQuestion, AuditSubject } from "../../workers/audit.ts";
+import type { Added, AuditMessage, AuditQuestion, AuditSubject } from "../../workers/audit.ts";
 import AuditWorker from "../../workers/audit.ts?worker";
 import type { BenchState } from "./store.ts";
+import { useWorker } from "./useWorker.ts";
 
 export interface AuditState extends Audit {
   /** Whether a newer one is on its way, or the first. */
@@ -30,58 +28,14 @@ const nothing = {
   added: { stranded: 0, leaks: 0, findings: [], sightlines: null },
 };
 
-interface Told {
-  plan: Plan;
-  progress: Progress;
-}
-
-/** What the worker does not know yet. Of a large course it is told what changed: all of it would be copied for it. */
-function newsFor(known: Told | null, { plan, progress }: Told): AuditNews[] {
-  const marks = known && marksSince(known.progress, progress);
-  if (!known || !marks) return [{ kind: "plan", plan, progress }];
-  const rows = difference(known.plan, plan);
-  return [
-    ...(rows.length > 0 ? [{ kind: "rows" as const, changes: rows }] : []),
-    ...(marks.length > 0 ? [{ kind: "marks" as const, changes: marks }] : []),
-  ];
-}
+const make = () => new AuditWorker();
 
 export function useAudit(state: BenchState, parted: Parted, t: number): AuditState {
-  const worker = useRef<Worker>(null);
-  const told = useRef<Told | null>(null);
+  const ask = useWorker<AuditQuestion, AuditMessage>(make);
   const lastId = useRef(0);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [found, setFound] = useState<Audit & { added: Added }>(nothing);
   const [status, setStatus] = useState<{ pending: boolean; failure: string | null }>({ pending: true, failure: null });
-
-  useEffect(
-    () => () => {
-      worker.current?.terminate();
-      worker.current = null;
-      told.current = null;
-    },
-    [],
-  );
-  const ask = useCallback(
-    (request: AuditQuestion, published: BenchState["published"], progress: BenchState["progress"]) => {
-      worker.current ??= new AuditWorker();
-      const one = worker.current;
-      if (told.current?.plan !== published || told.current.progress !== progress) {
-        for (const news of newsFor(told.current, { plan: published, progress })) one.postMessage(news);
-        told.current = { plan: published, progress };
-      }
-      return new Promise<AuditMessage>((resolve) => {
-        const listen = ({ data }: MessageEvent<AuditMessage>) => {
-          if (data.id !== request.id) return;
-          one.removeEventListener("message", listen);
-          resolve(data);
-        };
-        one.addEventListener("message", listen);
-        one.postMessage(request);
-      });
-    },
-    [],
-  );
 
   const { published, progress, now } = state;
   const { commands } = state.draft;
@@ -100,7 +54,7 @@ export function useAudit(state: BenchState, parted: Parted, t: number): AuditSta
     // Typing and dragging go on meanwhile: the question is asked when they pause.
     const timer = setTimeout(() => {
       const id = ++lastId.current;
-      void ask({ kind: "audit", id, subject: latest.current }, published, progress).then((message) => {
+      void ask({ kind: "audit", id, subject: latest.current }, { plan: published, progress }).then((message) => {
         if (id !== lastId.current) return;
         if (message.kind === "audited") setFound({ ...message.audit, added: message.added });
         setStatus({ pending: false, failure: message.kind === "failed" ? message.sentence : null });
@@ -112,7 +66,7 @@ export function useAudit(state: BenchState, parted: Parted, t: number): AuditSta
   const mends = useCallback(
     async (finding: Finding) => {
       const id = -++lastMend;
-      const message = await ask({ kind: "mends", id, subject: latest.current, finding }, published, progress);
+      const message = await ask({ kind: "mends", id, subject: latest.current, finding }, { plan: published, progress });
       return message.kind === "mended" ? message.mends : null;
     },
     [ask, published, progress],

@@ -53,7 +53,7 @@ export function ByGroup() {
   const shown = rows.flatMap(({ group, effects }) =>
     effects && effects.gains.size + effects.loses.size + effects.dates > 0 ? [{ group, ...effects }] : [],
   );
-  if (shown.length === 0) return null;
+  if (shown.length === 0 || !review.isKnown) return null;
   const list = (found: Map<string, number>, size: number) =>
     [...found].map(([title, count]) => (count === size ? title : `${title} (${count} of ${size})`));
   return (

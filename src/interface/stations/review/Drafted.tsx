@@ -1,4 +1,4 @@
-import type { Cause } from "../../../core/review/causes.ts";
+import type { Replay } from "../../../core/plan/apply.ts";
 import { type Planned, waitingIn } from "../../../core/review/draft.ts";
 import { sayInstant } from "../../../core/timing/wall.ts";
 import { useBench } from "../../bench/context.tsx";
@@ -10,15 +10,14 @@ import { Letters } from "./Letters.tsx";
 import styles from "./review.module.css";
 
 interface DraftedProps {
-  causes: Map<string, Cause>;
   /** The change whose effects are shown alone. */
   cause: string | null;
   setCause(commandId: string | null): void;
 }
 
 /** What is drafted, a line a change: what it touches, whether it is published next, and what needs it. */
-export function Drafted({ causes, cause, setCause }: DraftedProps) {
-  const { store, state, parted } = useBench();
+export function Drafted({ cause, setCause }: DraftedProps) {
+  const { store, state } = useBench();
   const { applied, refused } = state.drafted;
   const { planned } = state.draft;
   const held = new Set(waitingIn(state.draft));
@@ -37,41 +36,15 @@ export function Drafted({ causes, cause, setCause }: DraftedProps) {
       <ol className={styles.commands}>
         {applied
           .filter(({ command }) => !held.has(command.id))
-          .map(({ command, says: words }) => {
-            const touches = causes.get(command.id)?.personIds.size ?? 0;
-            const needs = parted.needs.get(command.id);
-            return (
-              <li key={command.id} data-out={parted.staying.has(command.id) || undefined}>
-                <Checkbox
-                  aria-label={`Publish: ${words}`}
-                  isSelected={!parted.staying.has(command.id)}
-                  isDisabled={needs !== undefined}
-                  onChange={(taken) => store.leaveOut(command.id, !taken)}
-                />
-                <button
-                  type="button"
-                  className={base.plainButton}
-                  aria-pressed={cause === command.id}
-                  onClick={() => setCause(cause === command.id ? null : command.id)}
-                >
-                  {words}
-                  {needs ? (
-                    <small className={base.wrong}>
-                      stays too, because it needs: {needs.map((id) => says.get(id) ?? "a change that waits").join("; ")}
-                    </small>
-                  ) : (
-                    <small className={base.soft}>
-                      {parted.staying.has(command.id)
-                        ? "stays drafted"
-                        : touches === 0
-                          ? "touches nobody"
-                          : `touches ${plural(touches, "student")}`}
-                    </small>
-                  )}
-                </button>
-              </li>
-            );
-          })}
+          .map((one) => (
+            <DraftedLine
+              key={one.command.id}
+              one={one}
+              says={says}
+              isChosen={cause === one.command.id}
+              choose={() => setCause(cause === one.command.id ? null : one.command.id)}
+            />
+          ))}
       </ol>
       {applied.length > held.size && (
         <div className={styles.after}>
@@ -80,6 +53,43 @@ export function Drafted({ causes, cause, setCause }: DraftedProps) {
       )}
       <Letters />
     </section>
+  );
+}
+
+interface LineProps {
+  one: Replay["applied"][number];
+  /** What each drafted command says, by its id. */
+  says: ReadonlyMap<string, string>;
+  isChosen: boolean;
+  choose(): void;
+}
+
+function DraftedLine({ one: { command, says: words }, says, isChosen, choose }: LineProps) {
+  const { store, review, parted } = useBench();
+  const touches = review.causes.get(command.id)?.personIds.size;
+  const needs = parted.needs.get(command.id);
+  const stays = parted.staying.has(command.id);
+  const counted =
+    touches === undefined ? "counting whom it touches" : `touches ${touches ? plural(touches, "student") : "nobody"}`;
+  return (
+    <li data-out={stays || undefined}>
+      <Checkbox
+        aria-label={`Publish: ${words}`}
+        isSelected={!stays}
+        isDisabled={needs !== undefined}
+        onChange={(taken) => store.leaveOut(command.id, !taken)}
+      />
+      <button type="button" className={base.plainButton} aria-pressed={isChosen} onClick={choose}>
+        {words}
+        {needs ? (
+          <small className={base.wrong}>
+            stays too, because it needs: {needs.map((id) => says.get(id) ?? "a change that waits").join("; ")}
+          </small>
+        ) : (
+          <small className={base.soft}>{stays ? "stays drafted" : counted}</small>
+        )}
+      </button>
+    </li>
   );
 }
 

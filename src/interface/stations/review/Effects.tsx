@@ -23,7 +23,12 @@ export function Effects({ shown, chosen, choose }: EffectsProps) {
   const { review } = useBench();
   return (
     <>
-      {shown.length === 0 && (
+      {!review.isKnown && (
+        <p className={review.failure ? base.wrong : base.soft} role="status">
+          {review.failure ?? "Counting whom the draft touches"}
+        </p>
+      )}
+      {review.isKnown && shown.length === 0 && (
         <p className={base.soft}>Nobody sees anything different: no student's items, dates or groups change.</p>
       )}
       <ul className={styles.lines}>

@@ -13,7 +13,7 @@ export function Letters() {
   const { letters } = state.draft;
   const [start, setStart] = useState<MessageDraft | null>(null);
   const count = (letter: Message) => recipientsOf(parted.taken.plan, letter, state.now).length;
-  const touched = [...new Set(review.lines.flatMap(({ personIds }) => personIds))];
+  const touched = [...review.touchedIds];
   return (
     <section aria-label="Messages with the publication">
       <h3>Messages that go out with it</h3>
@@ -39,10 +39,10 @@ export function Letters() {
         ))}
       </ul>
       <Button
-        isDisabled={touched.length === 0}
+        isDisabled={touched.length === 0 || !review.isKnown}
         onPress={() => setStart({ to: touched.map((id) => ({ kind: "person", id })), withPublication: true })}
       >
-        Write to the {touched.length} touched
+        {review.isKnown ? `Write to the ${touched.length} touched` : "Write to those touched"}
       </Button>{" "}
       <Button quiet onPress={() => setStart({ withPublication: true })}>
         Write to others

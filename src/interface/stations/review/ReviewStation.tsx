@@ -1,5 +1,4 @@
-import { useMemo, useState } from "react";
-import { causesOf } from "../../../core/review/causes.ts";
+import { useState } from "react";
 import { useBench, Why } from "../../bench/context.tsx";
 import { Views } from "../../kit/Views.tsx";
 import base from "../station.module.css";
@@ -35,7 +34,7 @@ export function ReviewStation() {
           onChange={setView}
           options={views.filter(({ whole }) => !whole || state.scope === null)}
         />
-        {view === "draft" && state.draft.commands.length > 0 && (
+        {view === "draft" && state.draft.commands.length > 0 && review.isKnown && (
           <div className={base.figures}>
             <span>
               <strong>{review.touched}</strong> {review.touched === 1 ? "student" : "students"} touched
@@ -70,22 +69,10 @@ export function ReviewStation() {
 }
 
 function DraftView() {
-  const { state, review, parted } = useBench();
+  const { state, review } = useBench();
   const [line, setLine] = useState<number | null>(null);
   const [cause, setCause] = useState<string | null>(null);
   const { applied, refused } = state.drafted;
-  const { applied: taken } = parted.taken;
-  const causes = useMemo(
-    () =>
-      causesOf(
-        state.published,
-        taken.map(({ command }) => command),
-        state.progress,
-        review,
-        { now: state.now },
-      ),
-    [state.published, taken, state.progress, review, state.now],
-  );
   if (applied.length === 0 && refused.length === 0 && state.draft.planned.length === 0) {
     if (state.proposals.length > 0) return <Proposals />;
     return (
@@ -97,7 +84,7 @@ function DraftView() {
       </div>
     );
   }
-  const only = cause === null ? null : (causes.get(cause)?.lines ?? new Set<number>());
+  const only = cause === null ? null : (review.causes.get(cause)?.lines ?? new Set<number>());
   const shown = [...review.lines.keys()].filter((at) => only?.has(at) ?? true);
   const chosen = line === null ? null : (review.lines[line] ?? null);
   const says = applied.find(({ command }) => command.id === cause)?.says;
@@ -111,7 +98,7 @@ function DraftView() {
           <h3>{says ? `Effects of: ${says}` : "Effects on people"}</h3>
           <Effects shown={shown} chosen={line} choose={setLine} />
         </section>
-        <Drafted causes={causes} cause={cause} setCause={setCause} />
+        <Drafted cause={cause} setCause={setCause} />
       </div>
       <Why>
         {chosen ? (

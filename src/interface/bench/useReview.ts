@@ -1,0 +1,102 @@
+/** What the draft does to people: counted in a worker, so that no press waits for it. */
+import { useEffect, useMemo, useRef, useState } from "react";
+import type { Plan } from "../../core/plan/types.ts";
+import type { Cause } from "../../core/review/causes.ts";
+import { nothingFound, type Review } from "../../core/review/effects.ts";
+import type { Parted } from "../../core/review/leaving.ts";
+import type { ReviewMessage, ReviewQuestion } from "../../workers/review.ts";
+import ReviewWorker from "../../workers/review.ts?worker";
+import type { BenchState } from "./store.ts";
+import { useWorker } from "./useWorker.ts";
+
+export interface ReviewState extends Review {
+  /** Whether it is of what is drafted now. Until then it is that of the draft before, and no number of it is said. */
+  isKnown: boolean;
+  failure: string | null;
+  /** By command what each change does by itself, as far as that is counted; asked while the review is looked at. */
+  causes: ReadonlyMap<string, Cause>;
+}
+
+interface Found {
+  /** The question that it answers. */
+  id: number;
+  /** What it was counted of. */
+  published: Plan | null;
+  taken: Plan | null;
+  review: Review;
+  failure: string | null;
+}
+const none: Found = { id: 0, published: null, taken: null, review: nothingFound, failure: null };
+const noCauses: ReadonlyMap<string, Cause> = new Map();
+const make = () => new ReviewWorker();
+
+export function useReview({ published, progress, now, station }: BenchState, parted: Parted): ReviewState {
+  const ask = useWorker<ReviewQuestion, ReviewMessage>(make);
+  const { plan: taken, applied } = parted.taken;
+  const commands = useMemo(() => applied.map(({ command }) => command), [applied]);
+  const [found, setFound] = useState(none);
+  const [causes, setCauses] = useState({ of: none, known: noCauses });
+  const lastId = useRef(0);
+  const lastReview = useRef(0);
+  const turn = useRef(Promise.resolve());
+  const isLookedAt = station === "review";
+  // The clock goes on by itself: only a new hour, a look at the review, another plan or draft is another question.
+  const hour = Math.floor(now / 3600_000);
+  const latest = useRef(now);
+  latest.current = now;
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: now counts by the hour, and anew when the review is opened
+  useEffect(() => {
+    const id = ++lastId.current;
+    lastReview.current = id;
+    if (commands.length === 0) return;
+    const count = async () => {
+      // Of several drafts that wait for the worker only the last is counted.
+      if (id !== lastReview.current) return;
+      const asked = { kind: "review" as const, id, commands, now: latest.current };
+      const message = await ask(asked, { plan: published, progress });
+      if (id !== lastReview.current) return;
+      const review = message.kind === "reviewed" ? message.review : nothingFound;
+      setFound({ id, published, taken, review, failure: message.kind === "failed" ? message.sentence : null });
+    };
+    // Typing and dragging go on meanwhile: the question is asked when they pause.
+    const timer = setTimeout(() => {
+      turn.current = turn.current.then(count);
+    }, 60);
+    return () => clearTimeout(timer);
+  }, [published, progress, commands, taken, hour, isLookedAt, ask]);
+
+  const isOf = found.published === published && found.taken === taken;
+  useEffect(() => {
+    if (!isLookedAt || !isOf || found.failure !== null) return;
+    let isOver = false;
+    const count = async () => {
+      while (!isOver) {
+        const message = await ask({ kind: "cause", id: ++lastId.current, of: found.id }, { plan: published, progress });
+        if (message.kind !== "cause" || message.cause === null) return;
+        const { cause } = message;
+        setCauses((before) => {
+          // A newer review may have begun to count meanwhile.
+          if (isOver && before.of !== found) return before;
+          const known = before.of === found ? before.known : noCauses;
+          return { of: found, known: new Map(known).set(cause.commandId, cause) };
+        });
+      }
+    };
+    void count();
+    return () => {
+      isOver = true;
+    };
+  }, [found, isOf, isLookedAt, published, progress, ask]);
+
+  const isEmpty = commands.length === 0;
+  return useMemo(
+    () => ({
+      ...(isEmpty ? nothingFound : found.review),
+      isKnown: isEmpty || (isOf && found.failure === null),
+      failure: isOf && !isEmpty ? found.failure : null,
+      causes: causes.of === found ? causes.known : noCauses,
+    }),
+    [isEmpty, isOf, found, causes],
+  );
+}
