@@ -58,6 +58,19 @@ describe("drafts", () => {
     const after = await draft([retitle("Other")]);
     expect([after.commands.length, after.undone.length]).toEqual([2, 0]);
   });
+  test("what undoes another leaves with it, wherever it stands in the draft; what was undone can be redone", async () => {
+    await clear();
+    const { title } = Object.values(plan.items)[0] as Plan["items"][string];
+    await draft([retitle("One")]);
+    await draft([command({ kind: "course.tellingWords", words: ["extra time"] })]);
+    const after = await draft([retitle(title)]);
+    expect([after.commands.map(({ kind }) => kind), after.undone.length]).toEqual([["course.tellingWords"], 1]);
+    expect((await draft([retitle("Two")])).commands.map(({ kind }) => kind)).toEqual([
+      "course.tellingWords",
+      after.undone[0]?.kind,
+    ]);
+    expect((await readDraft(courseId, first())).undone).toHaveLength(0);
+  });
   test("a draft is one person's, and a resent command is drafted once", async () => {
     await clear();
     const one = retitle("Mine");

@@ -4,7 +4,8 @@ import type { Message } from "../core/messages/message.ts";
 import { Command, type Replay, replay } from "../core/plan/apply.ts";
 import type { Refusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
-import type { Draft, Planned } from "../core/review/draft.ts";
+import { cancelledBy } from "../core/review/cancelling.ts";
+import { type Draft, type Planned, waitingIn } from "../core/review/draft.ts";
 import { partDraft } from "../core/review/leaving.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
@@ -108,8 +109,35 @@ export async function addWithin(
     [courseId, accountId],
     connection,
   );
-  await insertCommands(courseId, accountId, added, draft.commands.length, connection);
+  const cancelled = cancelledBy(
+    {
+      published,
+      commands: draft.commands,
+      before: before.plan,
+      after: after.plan,
+      fixed: new Set(waitingIn(draft)),
+    },
+    { now: now() },
+  );
+  // What was undone can be redone; what undid it is gone with it.
+  if (cancelled)
+    await run(
+      `UPDATE draft_commands SET undone = TRUE WHERE id IN (${cancelled.map(() => "?").join(", ")})`,
+      cancelled,
+      connection,
+    );
+  else await insertCommands(courseId, accountId, added, await nextPlace(courseId, accountId, connection), connection);
   return readDraft(courseId, accountId, connection);
+}
+
+/** The place behind all that is drafted. */
+async function nextPlace(courseId: string, accountId: string, connection: PoolConnection): Promise<number> {
+  const [last] = await rows<{ place: number }>(
+    "SELECT COALESCE(MAX(position), -1) + 1 AS place FROM draft_commands WHERE course_id = ? AND account_id = ?",
+    [courseId, accountId],
+    connection,
+  );
+  return Number(last?.place ?? 0);
 }
 
 /** Writes commands into a draft from a place on. */

@@ -242,4 +242,10 @@ test("a request sent twice publishes once, and a command that cannot be is refus
     status: 409,
   });
   expect((await post("draft", { commands: [{ id: uuid("5"), kind: "nothing" }] })).status).toBe(400);
+  // The course is left as it was found: other files read the calendar.
+  const before = await post("draft", {
+    commands: [{ ...command, id: uuid("6"), indexes: { ...indexes, calendar: true } }],
+  });
+  const again = { publicationId: uuid("7"), revision: revision + 1, version: before.body.version };
+  expect(await post("publish", again)).toMatchObject({ status: 200, body: { published: true } });
 });
