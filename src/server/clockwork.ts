@@ -2,8 +2,8 @@
 import { now } from "./clock.ts";
 import { pullDue } from "./feeds.ts";
 import { log } from "./log.ts";
+import { publishDue } from "./planned.ts";
 import { sendDue } from "./post.ts";
-import { publishDue } from "./publishing.ts";
 
 let ticking = false;
 

@@ -5,7 +5,7 @@ import { Command, type Replay, replay } from "../core/plan/apply.ts";
 import type { Refusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { cancelledBy } from "../core/review/cancelling.ts";
-import { type Draft, type Planned, waitingIn } from "../core/review/draft.ts";
+import { type Draft, type Planned, type Seen, waitingIn } from "../core/review/draft.ts";
 import { partDraft } from "../core/review/leaving.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
@@ -29,8 +29,8 @@ export async function readDraft(courseId: string, accountId: string, connection?
     [courseId, accountId],
     connection,
   );
-  const planned = await rows<Omit<Planned, "commandIds">>(
-    `SELECT id, at, state, says FROM planned_publications
+  const planned = await rows<Pick<Planned, "id" | "at" | "state" | "says"> & { letters: string; seen: string }>(
+    `SELECT id, at, state, says, letters, seen FROM planned_publications
      WHERE course_id = ? AND account_id = ? AND state IN ('waiting', 'held back') ORDER BY at`,
     [courseId, accountId],
     connection,
@@ -43,6 +43,8 @@ export async function readDraft(courseId: string, accountId: string, connection?
     undone: stored.filter(({ undone }) => undone).map(parse),
     planned: planned.map((one) => ({
       ...one,
+      letters: one.state === "waiting" ? fromJson<Message[]>(one.letters) : [],
+      seen: fromJson<Seen>(one.seen),
       commandIds: stored.filter((row) => row.planned_id === one.id).map(({ id }) => id),
     })),
   };

@@ -12,8 +12,9 @@ import { course } from "./courses.ts";
 import { closeDatabase, rows, run } from "./database.ts";
 import { addCommands, keepLetters, readDraft } from "./drafts.ts";
 import { noticesOf, readNotices, sendMessage, sentMessages, tryAgain, unreadNotices } from "./messages.ts";
+import { planPublication, publishDue, takeBack } from "./planned.ts";
 import { sendDue } from "./post.ts";
-import { planPublication, publish, publishDue, takeBack } from "./publishing.ts";
+import { publish } from "./publishing.ts";
 
 interface Office {
   url: string;

@@ -10,7 +10,8 @@ import { course } from "./courses.ts";
 import { closeDatabase, rows, run } from "./database.ts";
 import { addCommands, readDraft, stepDraft } from "./drafts.ts";
 import { changesBetween, openLine, planAsOf, readJournal, revertCommand } from "./journal.ts";
-import { planPublication, publish, publishDue, takeBack } from "./publishing.ts";
+import { movePlanned, planPublication, publishDue, takeBack } from "./planned.ts";
+import { publish } from "./publishing.ts";
 import { makeCourse } from "./rolling.ts";
 
 let desk: Desk;
@@ -89,6 +90,33 @@ describe("at a moment", () => {
     expect(after.commands.map(({ id }) => id)).toEqual([later.id]);
     expect(after.planned).toEqual([]);
   });
+  test("it is moved by its author alone; each turn it takes stands in the journal", async () => {
+    await draft(retitle(0, "Moved"));
+    const publication = await looked();
+    const at = now() + 60_000;
+    await planPublication(courseId, desk.first, publication, at, nothing);
+    const id = publication.publicationId;
+    expect(await movePlanned(courseId, desk.second, id, at + 1)).toBe(false);
+    expect(await movePlanned(courseId, desk.first, id, at + 600_000)).toBe(true);
+    await publishDue(at + 1);
+    expect(titleOf((await stored()).plan, 0)).not.toBe("Moved");
+    await publishDue(at + 600_000);
+    expect(titleOf((await stored()).plan, 0)).toBe("Moved");
+    expect(await movePlanned(courseId, desk.first, id, at + 1_200_000)).toBe(false);
+    await draft(retitle(0, "Back"));
+    const other = await looked();
+    await planPublication(courseId, desk.first, other, at, nothing);
+    await takeBack(courseId, desk.first, other.publicationId);
+    const question = { words: "", kind: "planned" as const, before: null };
+    const { lines } = await readJournal(courseId, (await stored()).plan, question);
+    expect(lines.slice(0, 5).map(({ says }) => says.replace(/\w{3} \d+ \w{3}, \d\d:\d\d/g, "THEN"))).toEqual([
+      "What was planned for THEN was taken back into the draft",
+      expect.stringMatching(/^Planned for THEN: .*Back/),
+      expect.stringMatching(/^Published as planned for THEN: .*Moved/),
+      "What was planned for THEN is planned for THEN",
+      expect.stringMatching(/^Planned for THEN: .*Moved/),
+    ]);
+  });
   test("it is taken back into the draft by its author alone", async () => {
     await draft(retitle(0, "Never"));
     const publication = await looked();
@@ -113,6 +141,9 @@ describe("at a moment", () => {
     await publishDue(now() + 2000);
     const { planned, commands } = await readDraft(courseId, desk.first);
     expect(planned).toMatchObject([{ state: "held back", says: expect.stringMatching(/\d+ students who lose/) }]);
+    const { plan } = await stored();
+    const { lines } = await readJournal(courseId, plan, { words: "held back", kind: "planned", before: null });
+    expect(lines[0]?.says).toMatch(/was held back\. .*\d+ students who lose/);
     expect(commands.map(({ id }) => id)).toEqual([hide.id]);
     expect(await takeBack(courseId, desk.first, publication.publicationId)).toBe(true);
   });

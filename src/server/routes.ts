@@ -11,7 +11,7 @@
 export type Asker = "anyone" | "account" | "coordinator" | "staff" | "student" | "reader" | "member";
 export interface Route {
   pattern: string;
-  method: "GET" | "POST" | "DELETE";
+  method: "GET" | "POST" | "PATCH" | "DELETE";
   who: Asker;
 }
 
@@ -87,6 +87,7 @@ export const routes: Route[] = [
   route("GET", "/api/courses/[course]/staff-notes", "staff"),
   route("POST", "/api/courses/[course]/staff-notes", "staff"),
   route("POST", "/api/courses/[course]/publish", "staff"),
+  route("PATCH", "/api/courses/[course]/publish", "coordinator"),
   route("DELETE", "/api/courses/[course]/publish", "coordinator"),
   route("GET", "/api/courses/[course]/messages", "staff"),
   route("POST", "/api/courses/[course]/messages", "staff"),

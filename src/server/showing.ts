@@ -1,8 +1,8 @@
 /** What the student's own pages and look-through render: one way to it, so that they cannot differ. */
 import { diffArrays } from "diff";
-import { compareText, fullName, outlineOrder, studentsAt } from "../core/plan/lookup.ts";
+import { compareText, fullName, outlineOrder, studentsAt, targetName } from "../core/plan/lookup.ts";
 import type { Progress } from "../core/plan/progress.ts";
-import { type Person, type Plan, Wall } from "../core/plan/types.ts";
+import { type Person, type Plan, Target, Wall } from "../core/plan/types.ts";
 import { lastChange, nextChange } from "../core/reach/changes.ts";
 import {
   hasClassList,
@@ -20,6 +20,7 @@ import {
   studentSearch,
 } from "../core/reach/student-page.ts";
 import { visitorPage } from "../core/reach/visitor.ts";
+import { studentsAmong } from "../core/timing/resolving/memberships.ts";
 import { instantOf, sayInstant, wallOf } from "../core/timing/wall.ts";
 import { now } from "./clock.ts";
 import { draftedPlan } from "./drafts.ts";
@@ -51,6 +52,25 @@ export interface Look {
   t: number;
   next: { at: number; says: string } | null;
   last: { at: number; says: string } | null;
+  /** The group or section through whose students one steps; null where one student is looked through. */
+  among: { name: string; place: number; of: number; before: string | null; after: string | null } | null;
+}
+
+/** Which of a group's or section's students is looked through, and who stands before and after. */
+function amongOf(plan: Plan, asked: string, personId: string, t: number): Look["among"] {
+  const [kind = "", id = ""] = asked.split(" ");
+  const target = Target.safeParse({ kind, id });
+  if (!target.success || target.data.kind === "person") return null;
+  const students = studentsAmong(plan, target.data, t);
+  const at = students.indexOf(personId);
+  if (at < 0) return null;
+  return {
+    name: targetName(plan, target.data),
+    place: at + 1,
+    of: students.length,
+    before: students[at - 1] ?? null,
+    after: students[at + 1] ?? null,
+  };
 }
 
 const indexesOf = (plan: Plan) => indexKinds.filter((kind) => plan.course.indexes[kind]);
@@ -107,10 +127,12 @@ export async function lookView(
   if (!page || !person) return null;
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
   const moment = (at: number | null) => (at === null ? null : { at, says: say(at) });
+  const among = amongOf(plan, search.get("of") ?? "", personId, t);
   const kept = new URLSearchParams({
     ...(drafted ? { draft: "1" } : {}),
     ...(drafted && search.get("leave") ? { leave: search.get("leave") ?? "" } : {}),
     ...(asked === null ? {} : { at: String(asked) }),
+    ...(among ? { of: search.get("of") ?? "" } : {}),
   }).toString();
   return {
     page,
@@ -128,6 +150,7 @@ export async function lookView(
       next: moment(nextChange(plan, progress, personId, t)),
       // To stand before the last change one must go to where it had not happened yet.
       last: moment(beforeLast(plan, progress, personId, t)),
+      among,
     },
   };
 }

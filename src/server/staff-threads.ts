@@ -1,9 +1,13 @@
 /** The threads of a discussion as staff read and answer them, all that are theirs side by side. Source: semantics.md 4 and 9. */
 import { lookup } from "../core/plan/lookup.ts";
+import { noProgress } from "../core/plan/progress.ts";
 import type { Group, Item } from "../core/plan/types.ts";
 import { threadOfCopy } from "../core/reach/combined.ts";
+import { isForGroup } from "../core/reach/for-groups.ts";
+import { reachAt } from "../core/reach/reach.ts";
 import { membershipsAt } from "../core/timing/resolving/resolve.ts";
 import { sayInstant } from "../core/timing/wall.ts";
+import { now } from "./clock.ts";
 import type { CourseSeat } from "./guard.ts";
 import { type ShownPost, showPost } from "./item-page.ts";
 import { postsOf, versionsOf } from "./posts-and-hand-ins.ts";
@@ -50,15 +54,21 @@ export async function staffThreads(
   );
   const threadOf = (post: (typeof posts)[number]) =>
     post.groupId ?? threadOfCopy(row, post.placeId, membershipsAt(whole, post.personId, post.at).groupIds);
+  // Of a group that the item is not for there is nothing to read, unless somebody wrote there before.
+  const reach = reachAt(whole, noProgress, now());
+  const written = new Set(posts.map(threadOf));
+  const isTheirs = (groupId: string) => written.has(groupId) || isForGroup(reach, row, groupId);
   return {
     item,
-    threads: groups.map(({ id, name, stripe }) => ({
-      groupId: id,
-      label: name,
-      stripe,
-      own: true,
-      posts: shown(posts.filter((post) => threadOf(post) === id)),
-    })),
+    threads: groups
+      .filter(({ id }) => isTheirs(id))
+      .map(({ id, name, stripe }) => ({
+        groupId: id,
+        label: name,
+        stripe,
+        own: true,
+        posts: shown(posts.filter((post) => threadOf(post) === id)),
+      })),
   };
 }
 

@@ -69,6 +69,7 @@ test("published in another window, it is so in this one at once, and nothing is 
   // The same coordinator in another window publishes what is drafted.
   const other = await (await browser.newContext({ storageState: await page.context().storageState() })).newPage();
   await other.goto(`/bench/${id}/review`);
+  await settled(other);
   await other.getByRole("button", { name: /^Publish/ }).click();
   await expect(other.getByText("Published.")).toBeVisible();
   await expect(page.getByText(/ changed the course: /)).toBeVisible();

@@ -71,6 +71,22 @@ test("a file is looked at row by row, drafted as one change, and undone; what ca
   await settled(page);
 });
 
+test("the wall sheet of what is only drafted shows it, and says so", async ({ page }) => {
+  await open(page, /^River teams/);
+  await page.getByRole("button", { name: "Duplicate with its people" }).click();
+  await expect(page.getByRole("tab", { name: /^River teams 2/ })).toBeVisible();
+  await settled(page);
+  await expect(page.getByRole("link", { name: "Wall sheet, as published" })).toHaveCount(0);
+  const address = (await page.getByRole("link", { name: "Wall sheet, as drafted" }).getAttribute("href")) ?? "";
+  expect((await page.request.get(address.split("?")[0] ?? "")).status()).toBe(404);
+  await page.goto(address);
+  await expect(page.getByText("Drafted, not published").first()).toBeVisible();
+  await expect(page.locator("[data-names]:visible li").first()).toBeVisible();
+  await page.goBack();
+  await page.getByRole("button", { name: "Undo", exact: true }).click();
+  await settled(page);
+});
+
 test("the wall sheet shows a section at a time, large, by keys; on paper no name is cut", async ({ page }) => {
   const id = await open(page, /^River teams/);
   const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();

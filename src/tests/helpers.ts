@@ -67,14 +67,16 @@ export async function openBench(page: Page, code: string, station: string): Prom
   return id;
 }
 
-/** Waits until everything drafted so far is kept by the server. */
+/** Waits until everything drafted so far is kept by the server, and counted: only then can it be published. */
 export async function settled(page: Page): Promise<void> {
   await expect(page.locator("[aria-label=Draft][aria-busy=true]")).toHaveCount(0);
+  await expect(page.getByTestId("touched").filter({ hasText: "counting" })).toHaveCount(0);
 }
 
 export async function publish(page: Page): Promise<void> {
   await settled(page);
   await page.getByRole("button", { name: "Review" }).click();
+  await settled(page);
   await page.getByRole("button", { name: /^Publish/ }).click();
   await expect(page.getByText("Published. Everyone sees it now.")).toBeVisible();
 }
@@ -95,7 +97,7 @@ export const send = (request: APIRequestContext, method: string, address: string
   });
 
 export const why = (page: Page) => page.getByRole("complementary", { name: "Why" });
-export const drafted = (page: Page) => page.getByRole("region", { name: "Draft" });
+export const drafted = (page: Page) => page.getByRole("region", { name: "Draft", exact: true });
 
 /** Each test of a file begins as the coordinator with an empty draft: whatever one drafted goes. */
 export function beginWithoutDraft(): void {

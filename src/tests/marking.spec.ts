@@ -9,6 +9,7 @@ import {
   expect,
   filterText,
   openBench,
+  pageOf,
   test,
   undoMarks,
   why,
@@ -58,6 +59,39 @@ test.describe("marking", () => {
     await look.close();
     await undoMarks(page);
     await expect(queue(page)).toHaveCount(waiting);
+  });
+  test("what is handed in meanwhile stands in the queue and beside the mark, and what was typed stays", async ({
+    page,
+    browser,
+  }) => {
+    const id = await openBench(page, code, "gradebook");
+    const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+    const item = Object.values<{ id: string; title: string }>(plan.items).find(({ title }) => title === "Report draft");
+    const student = await pageOf(browser, "student.evening");
+    const own = Object.values<{ username: string; familyName: string; givenName: string }>(plan.people).find(
+      ({ username }) => username === "student.evening",
+    );
+    await filterText(page).fill("section:EV");
+    await page.getByRole("radio", { name: "Marking" }).click();
+    await choice(page, "Column").click();
+    await page.getByRole("option", { name: /^Report draft/ }).click();
+    await choose(page, "Which", "everyone it is for");
+    await queue(page)
+      .filter({ hasText: `${own?.familyName}, ${own?.givenName}` })
+      .click();
+    await expect(page.getByText("Nothing has been handed in.")).toBeVisible();
+    await page.getByLabel("Comment, for the student").fill("So far");
+    const answer = await student.request.post(`/course/${id}/item/${item?.id}`, {
+      headers: { origin: new URL(page.url()).origin },
+      form: { text: "Handed in while somebody marks." },
+      maxRedirects: 0,
+    });
+    expect(answer.status()).toBe(303);
+    await expect(page.getByRole("region", { name: "What was handed in" })).toContainText("while somebody marks.");
+    await expect(page.getByLabel("Comment, for the student")).toHaveValue("So far");
+    await choose(page, "Which", "to be marked");
+    await expect(queue(page).filter({ hasText: `${own?.familyName}, ${own?.givenName}` })).toHaveCount(1);
+    await student.context().close();
   });
   test("marks typed ahead are whose they were typed for, however long the server takes", async ({ page }) => {
     const id = await openBench(page, code, "gradebook");

@@ -1,5 +1,16 @@
 /** Messages: written to a group, looked at as each reads it, sent, read in the course and at the post office. */
-import { application, beginWithoutDraft, expect, findItem, openBench, pageOf, test, why } from "./helpers.ts";
+import {
+  application,
+  beginWithoutDraft,
+  drafted,
+  expect,
+  findItem,
+  openBench,
+  pageOf,
+  settled,
+  test,
+  why,
+} from "./helpers.ts";
 
 const code = "WSH 240";
 beginWithoutDraft();
@@ -63,6 +74,7 @@ test("a message goes out with the publication, counted beforehand; one that is r
   await expect(page.getByRole("button", { name: "North bank notes, to 39 people" })).toBeVisible();
   expect(await letters("North bank notes")).toEqual([]);
   await fetch(`${application().postUrl}/?mood=refuses`, { method: "POST", redirect: "manual" });
+  await settled(page);
   await page.getByRole("button", { name: /^Publish to/ }).click();
   await expect(page.getByText("Published. Everyone sees it now.")).toBeVisible();
   await page.keyboard.press("Alt+6");
@@ -78,6 +90,8 @@ test("a message goes out with the publication, counted beforehand; one that is r
   await page.getByRole("button", { name: "North bank seals its contents" }).click();
   await page.getByRole("button", { name: "Revert in a new draft" }).click();
   await page.getByRole("radio", { name: "Draft" }).click();
-  await page.getByRole("button", { name: /^Publish/ }).click();
+  await expect(drafted(page)).toContainText("touches 39 students");
+  await settled(page);
+  await page.getByRole("button", { name: /^Publish to/ }).click();
   await expect(page.getByText("Published. Everyone sees it now.")).toBeVisible();
 });

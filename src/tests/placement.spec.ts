@@ -25,6 +25,40 @@ test.describe("placement", () => {
     await expect(page.getByRole("alert")).toContainText(/Kit alder holds 20 students at most; this would make 2\d\./);
     await expect(page.getByText("5 selected")).toBeVisible();
   });
+  test("ticks stay while one searches for more people", async ({ page }) => {
+    await openBench(page, code, "placement");
+    const tick = (at: number) =>
+      page.getByRole("region", { name: "People of the course" }).getByRole("checkbox").nth(at);
+    await page.getByLabel("Find people").fill("Evening");
+    await tick(1).press("Space");
+    await tick(2).press("Space");
+    await expect(page.getByText("2 selected", { exact: true })).toBeVisible();
+    await page.getByLabel("Find people").fill("Distance");
+    await expect(page.getByText("2 selected, 0 of them shown")).toBeVisible();
+    await tick(1).press("Space");
+    await expect(page.getByText("3 selected, 1 of them shown")).toBeVisible();
+    await choose(page, "Move to", /Day 2/);
+    await expect(drafted(page)).toContainText("3 people into Day 2");
+  });
+  test("a private layer says why its groups have no page, and what naming it would show to whom", async ({ page }) => {
+    const id = await openBench(page, code, "placement");
+    const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+    const layer = Object.values<{ id: string; name: string; private: boolean }>(plan.layers).find((one) => one.private);
+    const group = Object.values<{ layerId: string; name: string }>(plan.groups).find(
+      ({ layerId }) => layerId === layer?.id,
+    );
+    await page.getByRole("tab", { name: new RegExp(`^${layer?.name}`) }).click();
+    await page.getByText("Groups", { exact: true }).click();
+    await page.getByRole("button", { name: group?.name, exact: true }).click();
+    await expect(why(page)).toContainText("It has no page: its members would learn from one that the group exists.");
+    await page.getByRole("button", { name: "Let students see the layer" }).click();
+    const dialog = page.getByRole("dialog");
+    await dialog.getByText("Private: no student ever sees it").click();
+    await expect(dialog).toContainText(/\d+ students? will read which of its groups they are in, and that it exists/);
+    await dialog.getByRole("button", { name: "Draft the change" }).click();
+    await expect(drafted(page)).toContainText(`Students see their groups of ${layer?.name}`);
+    await expect(page.getByTestId("touched")).toHaveText(/^touches [1-9]\d* students?$/);
+  });
   test("remove takes people out of the group, and the strip shows them unplaced", async ({ page }) => {
     await openBench(page, code, "placement");
     await page.getByRole("tab", { name: "Drone pilots" }).click();
@@ -45,7 +79,8 @@ test.describe("placement", () => {
     await page.getByText("Select people to move them").click();
     await page.getByRole("button", { name: "Release" }).click();
     await expect(page.getByText("0 held", { exact: true })).toBeVisible();
-    await expect(page.getByTestId("touched")).toHaveText("touches 0 students");
+    // Released again, nothing is left of it in the draft.
+    await expect(page.getByText("Nothing is drafted.")).toBeVisible();
   });
   test("a person's page says how they came, and their history of groups", async ({ page }) => {
     await openBench(page, code, "placement");

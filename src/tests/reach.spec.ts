@@ -37,6 +37,20 @@ test.describe("reach", () => {
       page.getByRole("button", { name: /^Kit list and store hours, Distance: hidden from all 17/ }),
     ).toBeVisible();
   });
+  test("a new item in a folder says whom it really reaches, while it is made", async ({ page }) => {
+    await openBench(page, code, "reach");
+    await findItem(page, "North bank", "folder");
+    await page.getByRole("button", { name: "New item in it" }).click();
+    const dialog = page.getByRole("dialog");
+    await expect(dialog).toContainText("65 students of 104: North bank is not for the other 39");
+    await dialog.getByText("Only some").click();
+    await choosePerson(page, "Groups, sections and persons", "Evening");
+    await expect(dialog).toContainText("0 students of 104: North bank is for none of them");
+    await choose(page, "In", "Top of the outline");
+    await expect(dialog).toContainText("22 students of 104");
+    await expect(dialog).not.toContainText("is for none of them");
+    await dialog.getByRole("button", { name: "Leave" }).click();
+  });
   test("removing a folder says how much lies beneath it, and undo brings all of it back", async ({ page }) => {
     await openBench(page, code, "reach");
     await findItem(page, "Quizzes");
@@ -232,7 +246,7 @@ test.describe("looking through", () => {
   }) => {
     await openBench(page, code, "reach");
     await page.getByRole("button", { name: "Look through" }).click();
-    await choosePerson(page, "Student", "student.evening");
+    await choosePerson(page, "Student, group or section", "student.evening");
     const opening = context.waitForEvent("page");
     await page.getByRole("button", { name: "Look", exact: true }).click();
     const look = await opening;
@@ -243,18 +257,51 @@ test.describe("looking through", () => {
     await expect(look.getByText(/Wed 25 Nov, 10:00/)).toHaveCount(0);
     expect(await open()).not.toEqual(before);
     await look.getByRole("link", { name: "Change before" }).click();
-    await look.getByLabel("At", { exact: true }).fill("2026-10-01T09:00");
+    // Written as everywhere, day before month.
+    const part = (name: RegExp) => look.getByRole("spinbutton", { name });
+    await part(/^day/).pressSequentially("01");
+    await part(/^month/).pressSequentially("10");
+    await part(/^hour/).pressSequentially("09");
+    await part(/^minute/).pressSequentially("00");
     await look.getByRole("button", { name: "Go" }).click();
     await expect(look.getByText(/Thu 1 Oct, 09:00/)).toBeVisible();
     await look.getByRole("link", { name: "Side by side" }).click();
     await expect(look.getByText(/of \d+ lines differ/)).toBeVisible();
     await expect(look.locator("tr[data-differs]").first()).toBeVisible();
+    const all = await look.getByRole("row").count();
+    await look.getByRole("link", { name: "Show only those that differ" }).click();
+    await expect(look.getByRole("link", { name: "Show all lines" })).toBeVisible();
+    const differing = await look.locator("tr[data-differs]").count();
+    expect(differing).toBeLessThan(all - 1);
+    // Beside them stands the head alone.
+    await expect(look.getByRole("row")).toHaveCount(differing + 1);
+    await look.close();
+  });
+  test("of a group the first student is looked through, with a step to the next", async ({ page, context }) => {
+    await openBench(page, code, "reach");
+    await page.getByRole("button", { name: "Look through" }).click();
+    await choosePerson(page, "Student, group or section", "Evening");
+    await expect(page.getByText("The first of 22 students, with a step to the next.")).toBeVisible();
+    const opening = context.waitForEvent("page");
+    await page.getByRole("button", { name: "Look", exact: true }).click();
+    const look = await opening;
+    const bar = look.getByRole("region", { name: "Look-through" });
+    await expect(bar).toContainText("1 of 22 in Evening");
+    await expect(bar.getByRole("link", { name: "Student before" })).toHaveCount(0);
+    const first = await bar.getByText(/^Through the eyes of/).textContent();
+    await look.getByRole("link", { name: "Kit list" }).click();
+    await expect(look.getByRole("heading", { name: "Kit list" })).toBeVisible();
+    await bar.getByRole("link", { name: "Next student" }).click();
+    await expect(bar).toContainText("2 of 22 in Evening");
+    expect(await bar.getByText(/^Through the eyes of/).textContent()).not.toBe(first);
+    await bar.getByRole("link", { name: "Student before" }).click();
+    await expect(bar.getByText(first ?? "")).toBeVisible();
     await look.close();
   });
   test("two students side by side, what only one of them sees marked", async ({ page, context }) => {
     await openBench(page, code, "reach");
     await page.getByRole("button", { name: "Look through" }).click();
-    await choosePerson(page, "Student", "student.evening");
+    await choosePerson(page, "Student, group or section", "student.evening");
     await page.getByText("Beside another student or moment").click();
     await choosePerson(page, "Other student", "student.day");
     const opening = context.waitForEvent("page");

@@ -1,5 +1,19 @@
 /** The review: warnings first, a part left out, a moment chosen; the journal, the way back, the plan as it was. */
-import { beginWithoutDraft, choose, expect, findItem, openBench, settled, test, why } from "./helpers.ts";
+import { v7 } from "uuid";
+import { blankItem } from "../core/plan/types.ts";
+import {
+  beginWithoutDraft,
+  choose,
+  choosePerson,
+  drafted,
+  expect,
+  findItem,
+  openBench,
+  send,
+  settled,
+  test,
+  why,
+} from "./helpers.ts";
 
 const code = "WSH 240";
 beginWithoutDraft();
@@ -31,6 +45,7 @@ test("from a change to whom it touches, down to one student before and after; a 
   await look.close();
   await drafted.getByRole("checkbox", { name: /North bank seals/ }).press("Space");
   await expect(page.getByText("1 of them stay drafted")).toBeVisible();
+  await settled(page);
   await page.getByRole("button", { name: /^Publish( to .*)?$/ }).click();
   await expect(page.getByText("Published. Everyone sees it now.")).toBeVisible();
   await expect(page.getByText("1 change drafted")).toBeVisible();
@@ -52,6 +67,7 @@ test("what was published is found in the journal, reverted in a new draft, and t
   await expect(page.getByText("1 change drafted")).toBeVisible();
   await page.getByRole("radio", { name: "Draft" }).click();
   await expect(page.getByRole("button", { name: /^Revert: Rename Kit list/ })).toBeVisible();
+  await settled(page);
   await page.getByRole("button", { name: /^Publish( to .*)?$/ }).click();
   await expect(page.getByText("Published. Everyone sees it now.")).toBeVisible();
   await page.getByRole("radio", { name: "Journal" }).click();
@@ -108,12 +124,118 @@ test("a publication is planned for a moment, waits in sight, and is taken back",
   await page.getByRole("button", { name: "Review", exact: true }).click();
   await page.getByRole("button", { name: "At a moment" }).click();
   await page.getByRole("button", { name: "Plan it" }).click();
-  await expect(page.getByText(/1 change will be published on Thu 26 Nov, 07:00/)).toBeVisible();
+  const planned = page.getByRole("region", { name: "Planned publication" });
+  await expect(planned).toContainText("1 change will be published on Thu 26 Nov, 07:00");
+  await expect(planned.getByRole("listitem")).toContainText("North bank seals");
+  await planned.getByRole("button", { name: "Another moment" }).click();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByRole("spinbutton", { name: /^hour/ }).fill("08");
+  await dialog.getByRole("button", { name: "Move it" }).click();
+  await expect(planned).toContainText("on Thu 26 Nov, 08:00, to");
   await expect(page.getByRole("button", { name: "Undo", exact: true })).toBeDisabled();
   await page.getByRole("button", { name: "Take back into the draft" }).click();
+  await expect(page.getByRole("region", { name: "Planned publication" })).toHaveCount(0);
   await expect(page.getByRole("button", { name: /North bank seals/ })).toBeVisible();
   await page.keyboard.press("Control+z");
   await expect(page.getByText("Nothing is drafted", { exact: true })).toBeVisible();
+});
+
+test("a message with a publication speaks of what is drafted, and goes with it when planned", async ({ page }) => {
+  const id = await openBench(page, code, "reach");
+  const origin = new URL(page.url()).origin;
+  const itemId = "0190a000-0000-7000-8000-0000000000aa";
+  const item = { ...blankItem, id: itemId, parentId: null, position: 99, kind: "assignment", title: "Field diary" };
+  const add = { id: "0190a000-0000-7000-8000-0000000000ab", kind: "item.add", item };
+  const due = {
+    id: "0190a000-0000-7000-8000-0000000000ac",
+    kind: "dates.set",
+    itemIds: [itemId],
+    dates: { due: "2026-12-09T18:00" },
+  };
+  const answer = await send(page.request, "POST", `/api/courses/${id}/draft`, origin, { commands: [add, due] });
+  expect(await answer.json()).toMatchObject({ commands: [{ kind: "item.add" }, { kind: "dates.set" }] });
+  await page.goto(`/bench/${id}/review`);
+  await page.getByRole("button", { name: "Write to others" }).click();
+  const dialog = page.getByRole("dialog");
+  await choosePerson(page, "To", "Evening");
+  await dialog.getByRole("textbox", { name: "Subject" }).fill("A diary");
+  await dialog.getByRole("textbox", { name: "Text" }).fill("Hand it in by ");
+  await choosePerson(page, "A date of an item", "Field diary");
+  await expect(dialog.getByRole("textbox", { name: "Text" })).toHaveValue("Hand it in by {due of Field diary}");
+  await expect(dialog.getByRole("region", { name: "As it is read" })).toContainText("Hand it in by Wed 9 Dec, 18:00");
+  await dialog.getByRole("button", { name: "Send with the publication" }).click();
+  await expect(dialog).toHaveCount(0);
+  const tick = page.getByRole("checkbox", { name: /^Publish: New assignment Field diary/ });
+  await tick.press("Space");
+  await expect(page.getByRole("button", { name: "At a moment" })).toBeDisabled();
+  await tick.press("Space");
+  await page.getByRole("button", { name: "At a moment" }).click();
+  await page.getByRole("button", { name: "Plan it" }).click();
+  const planned = page.getByRole("region", { name: "Planned publication" });
+  await planned.getByText('Message "A diary", to').click();
+  await expect(planned.getByText("Hand it in by {due of Field diary}")).toBeVisible();
+  await planned.getByRole("button", { name: "Take back into the draft" }).click();
+  await expect(page.getByRole("button", { name: /A diary, to/ })).toBeVisible();
+  await page.getByRole("button", { name: "Take out A diary" }).click();
+  await expect(page.getByText("None: nobody is told but by what they see.")).toBeVisible();
+});
+
+test("what a planned publication left out stays left out, and no line says otherwise for a moment", async ({
+  page,
+}) => {
+  const id = await openBench(page, code, "review");
+  const origin = new URL(page.url()).origin;
+  const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+  const items = Object.values<{ id: string; title: string }>(plan.items).slice(0, 10);
+  const commands = items.map(({ id: itemId, title }) => ({
+    id: v7(),
+    kind: "item.change",
+    itemId,
+    fields: { title: `${title}, again` },
+  }));
+  await send(page.request, "POST", `/api/courses/${id}/draft`, origin, { commands });
+  await page.reload();
+  const lines = page.getByRole("region", { name: "Drafted changes" }).getByRole("listitem");
+  await expect(lines).toHaveCount(10);
+  await lines.nth(3).getByRole("checkbox").press("Space");
+  await page.getByRole("button", { name: "At a moment" }).click();
+  await page.getByRole("button", { name: "Plan it" }).click();
+  const planned = page.getByRole("region", { name: "Planned publication" });
+  await expect(planned.getByRole("listitem")).toHaveCount(9);
+  await expect(lines.getByRole("checkbox", { checked: false })).toHaveCount(1);
+  // Whatever stands on the page from now on, with all ten in the draft, is looked at.
+  await page.evaluate(() => {
+    const seen = new Set<string>();
+    Object.assign(window, { seen });
+    new MutationObserver(() => {
+      const boxes = [...document.querySelectorAll<HTMLInputElement>("input[aria-label^='Publish: ']")];
+      if (boxes.length < 10) return;
+      const left = boxes.flatMap((box, at) => (box.checked ? [] : [at]));
+      const says = (document.body.textContent?.match(/stays drafted/g) ?? []).length;
+      seen.add(`${left.join()} unticked, ${says} said to stay`);
+    }).observe(document.body, { subtree: true, childList: true, attributes: true, characterData: true });
+  });
+  await page.getByRole("button", { name: "Take back into the draft" }).click();
+  await expect(lines).toHaveCount(10);
+  await settled(page);
+  await expect(lines.getByRole("checkbox", { checked: false })).toHaveCount(1);
+  await expect(page.getByText("1 of them stay")).toBeVisible();
+  const seen = await page.evaluate(() => [...(window as unknown as { seen: Set<string> }).seen]);
+  expect(seen.filter((one) => !one.startsWith("3 unticked, "))).toEqual([]);
+  // Its own line and the tray may say so, nine lines never.
+  expect(seen.every((one) => Number(/, (\d+) said/.exec(one)?.[1]) <= 2)).toBe(true);
+});
+
+test("what undoes another change leaves the draft with it", async ({ page }) => {
+  await openBench(page, code, "reach");
+  await findItem(page, "North bank", "folder");
+  await page.getByRole("button", { name: "Seal it" }).click();
+  await expect(drafted(page)).toContainText("1 change drafted");
+  await page.getByRole("button", { name: "Make it a doorway" }).click();
+  await expect(page.getByText("Nothing is drafted.")).toBeVisible();
+  await page.getByRole("button", { name: "Redo", exact: true }).click();
+  await expect(drafted(page)).toContainText("1 change drafted");
+  await expect(page.getByRole("button", { name: "Make it a doorway" })).toBeVisible();
 });
 
 test("what is handed in and goes out of sight is warned of first", async ({ page }) => {

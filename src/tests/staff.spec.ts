@@ -240,6 +240,7 @@ test("what touches only their own they publish where they may; anything else is 
   expect((await send(support.request, "POST", `/api/courses/${course}/draft`, origin, whole)).status()).toBe(409);
   expect((await drafts([set({ kind: "group", id: extra })])).status()).toBe(200);
   await openBench(support, code, "review");
+  await settled(support);
   await support.getByRole("button", { name: /^Publish to/ }).click();
   await expect(support.getByText("Published. Everyone sees it now.")).toBeVisible();
   // What was drafted while it was theirs is not published after it was taken from them.
@@ -256,6 +257,7 @@ test("what touches only their own they publish where they may; anything else is 
   expect([tried.status(), (await tried.json()).code]).toEqual([409, "scope.publish"]);
   await give(page, found, { groupIds: [extra], may: ["publish"] });
   await support.reload();
+  await settled(support);
   await support.getByRole("button", { name: /^Publish/ }).click();
   await expect(support.getByText("Published. Everyone sees it now.")).toBeVisible();
   await give(page, found, {});

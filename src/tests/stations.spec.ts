@@ -1,6 +1,18 @@
 /** The stations by hand, as a coordinator uses them: each test undoes what it drafted. In the demo course. */
 import type { Page } from "@playwright/test";
-import { beginWithoutDraft, expect, filterText, findItem, openBench, test, why } from "./helpers.ts";
+import { v7 } from "uuid";
+import {
+  beginWithoutDraft,
+  drafted,
+  expect,
+  filterText,
+  findItem,
+  openBench,
+  publish,
+  send,
+  test,
+  why,
+} from "./helpers.ts";
 
 const code = "WSH 240";
 beginWithoutDraft();
@@ -76,6 +88,28 @@ test.describe("gradebook", () => {
     await mine("7.5 of 10").click();
     await page.keyboard.press("Delete");
     await expect(grid(page).getByRole("button", { name: new RegExp(`${name}: (handed in|missing)`) })).toBeVisible();
+  });
+  test("after a publication the filter, and what is looked at, stay", async ({ page }) => {
+    const id = await openBench(page, code, "gradebook");
+    const origin = new URL(page.url()).origin;
+    const title = async (to: string) => {
+      const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+      const [item] = Object.values<{ id: string }>(plan.items);
+      const command = { id: v7(), kind: "item.change", itemId: item?.id, fields: { title: to } };
+      await send(page.request, "POST", `/api/courses/${id}/draft`, origin, { commands: [command] });
+      return (plan.items[item?.id ?? ""] as { title: string }).title;
+    };
+    await filterText(page).fill("group:Evening");
+    const was = await title("Called otherwise");
+    await expect(drafted(page)).toContainText("1 change drafted");
+    await publish(page);
+    // One is back where the review was opened from.
+    await expect(page.getByRole("heading", { name: "Gradebook" })).toBeVisible();
+    await expect(filterText(page)).toHaveValue("group:Evening");
+    await expect(page.getByText("22 of 104 students")).toBeVisible();
+    await title(was);
+    await expect(drafted(page)).toContainText("1 change drafted");
+    await publish(page);
   });
   test("Tab keeps a mark and goes to the right, Escape puts back", async ({ page }) => {
     await openBench(page, code, "gradebook");

@@ -2,12 +2,13 @@
  * What a message says to each: `{name}`, `{given name}`, `{course}`, `{now}`, `{group of LAYER}`, `{code of LAYER}`,
  * `{due of ITEM}`, `{opens of ITEM}`, `{closes of ITEM}`. A date is told only to whom the item is meant for.
  */
-import { lookup } from "../plan/lookup.ts";
+import { compareText, lookup } from "../plan/lookup.ts";
 import { noProgress } from "../plan/progress.ts";
 import type { Layer, Plan } from "../plan/types.ts";
 import { hasBit } from "../reach/bits.ts";
 import { type Reach, reachAt } from "../reach/reach.ts";
 import { type MomentField, resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
+import { fieldTitle } from "../timing/typing/dates-file.ts";
 import { sayInstant } from "../timing/wall.ts";
 
 interface Blank {
@@ -100,3 +101,16 @@ export const offeredBlanks = (plan: Plan): string[] => [
   ...lookup(plan).layers.flatMap((layer) => (layer.private ? [] : [`{group of ${layer.name}}`])),
   "{course}",
 ];
+
+/** Dates of items that may be put into a text: of what has them for everybody or for some, by title. */
+export function offeredDates(plan: Plan): { id: string; name: string; what: string }[] {
+  const { overridesOfItem } = lookup(plan);
+  const found = Object.values(plan.items).flatMap(({ id, title, kind, dates }) => {
+    const all = [dates, ...(overridesOfItem.get(id) ?? []).map((override) => override.dates)];
+    return dateWords
+      .filter((field) => all.some((one) => one[field]))
+      .map((field) => ({ id: `${field} of ${title}`, name: title, what: fieldTitle(field, kind).toLowerCase() }));
+  });
+  // Of items of one title the first is meant.
+  return [...new Map(found.reverse().map((one) => [one.id, one])).values()].sort((a, b) => compareText(a.name, b.name));
+}

@@ -58,6 +58,28 @@ function holdOthers(plan: Plan, layer: Layer, now: number): Plan {
   );
 }
 
+/** Where students meet a layer or its groups, which keeps it from being private; null where they do nowhere. */
+function shownBy(plan: Plan, layer: Layer): string | null {
+  const { classList, splitting } = plan.course;
+  const split = Object.values(plan.items).find((item) => item.split?.layerId === layer.id);
+  const page = (lookup(plan).allGroupsOfLayer.get(layer.id) ?? []).find((group) => group.page);
+  if (split) return `${split.title} is split along it`;
+  if (splitting?.layerId === layer.id) return "what is split is split along it";
+  if (classList.to === "layer" && classList.layerId === layer.id) return "the class list goes by it";
+  if (layer.selfPlacement) return "students place themselves in it";
+  return page ? `${page.name} has a page for its members` : null;
+}
+
+/** Groups that had no label are called to students what staff call them. */
+const withLabels = (plan: Plan, layerId: string): Plan =>
+  put(
+    plan,
+    "groups",
+    (lookup(plan).allGroupsOfLayer.get(layerId) ?? [])
+      .filter(({ label }) => label.trim() === "")
+      .map((group) => ({ ...group, label: group.name })),
+  );
+
 const twin = (rows: { id: string; name: string }[], name: string, id: string) =>
   rows.some((row) => row.id !== id && compareText(row.name, name) === 0);
 
@@ -153,7 +175,7 @@ export const groupCommands = [
     "layer.change",
     {
       layerId: Id,
-      fields: Layer.pick({ name: true, rule: true, keepApart: true })
+      fields: Layer.pick({ name: true, rule: true, keepApart: true, private: true })
         .extend({ following: z.array(PlacementRule).nullable() })
         .partial(),
     },
@@ -166,10 +188,19 @@ export const groupCommands = [
         if (fields.following?.some(({ groupId }) => plan.groups[groupId]?.archivedAt !== null))
           return refuse("group.gone", "A rule fills a group that is no longer there. Choose another one.");
         const changed = { ...layer, ...fields };
+        const shown = changed.private && !layer.private ? shownBy(plan, layer) : null;
+        if (shown) return refuse("layer.shown", `${layer.name} cannot be private while ${shown}. Change that first.`);
         const before = layer.following === null && changed.following ? holdOthers(plan, changed, context.now) : plan;
-        return followAll(put(before, "layers", [changed]), id, context, [changed]);
+        const next = put(before, "layers", [changed]);
+        const named = layer.private && !changed.private ? withLabels(next, layerId) : next;
+        return followAll(named, id, context, [changed]);
       },
-      describe: (plan, { layerId }) => `Change layer ${plan.layers[layerId]?.name ?? ""}`,
+      describe(plan, { layerId, fields }) {
+        const layer = plan.layers[layerId];
+        if (layer && fields.private !== undefined && fields.private !== layer.private)
+          return fields.private ? `${layer.name} becomes private` : `Students see their groups of ${layer.name}`;
+        return `Change layer ${layer?.name ?? ""}`;
+      },
     },
   ),
   defineCommand(

@@ -53,6 +53,19 @@ const allGroupsOfLayer = once((table: Plan["groups"]) =>
 const groupsOfLayer = once((table: Plan["groups"]) =>
   collect(Object.values(table).filter(isKept).sort(byPosition), ({ layerId }) => layerId),
 );
+/** Names that groups of several layers bear: said without their layer they could be either. */
+const sharedNames = once((table: Plan["groups"]) => {
+  const layerOf = new Map<string, string>();
+  const shared = new Set<string>();
+  for (const { name, layerId, archivedAt } of Object.values(table)) {
+    if (archivedAt !== null) continue;
+    const key = name.toLowerCase();
+    const known = layerOf.get(key);
+    if (known !== undefined && known !== layerId) shared.add(key);
+    layerOf.set(key, layerId);
+  }
+  return shared;
+});
 const setsOfGroup = once((table: Plan["sets"]) => {
   const found = new Map<string, string[]>();
   for (const { id, groupIds } of Object.values(table))
@@ -244,10 +257,19 @@ export function studentsAt(plan: Plan, t: number): readonly string[] {
   return students;
 }
 
+/** What a group is called by staff beside groups of other layers: with its layer, where two share the name. */
+export function groupName(plan: Plan, { name, layerId }: Pick<Group, "name" | "layerId">): string {
+  const layer = sharedNames(plan.groups).has(name.toLowerCase()) ? plan.layers[layerId] : undefined;
+  return layer ? `${name} (${layer.name})` : name;
+}
+
 /** What a target is called by staff. */
 export function targetName(plan: Plan, target: Target): string {
   if (target.kind === "set") return plan.sets[target.id]?.name ?? "a removed set";
-  if (target.kind === "group") return plan.groups[target.id]?.name ?? "a removed group";
+  if (target.kind === "group") {
+    const group = plan.groups[target.id];
+    return group ? groupName(plan, group) : "a removed group";
+  }
   if (target.kind === "section") return plan.sections[target.id]?.code ?? "a removed section";
   const person = plan.people[target.id];
   return person ? fullName(person) : "a removed person";

@@ -23,6 +23,10 @@ export interface Planned {
   says: string;
   /** Of the draft, those that it holds; none once it was held back. */
   commandIds: string[];
+  /** Messages that go out with it; none once it was held back. */
+  letters: Message[];
+  /** What the review counted when it was planned. */
+  seen: Seen;
 }
 
 /** Commands that wait for their moment: they cannot be undone, and are not published with others. */

@@ -1,7 +1,16 @@
 /** Lines of the journal, and one of them opened. Source: semantics.md section 8. */
 import type { RowWords } from "./row-words.ts";
 
-export const journalKinds = ["publication", "intake", "placement", "marks", "message", "members", "staff"] as const;
+export const journalKinds = [
+  "publication",
+  "planned",
+  "intake",
+  "placement",
+  "marks",
+  "message",
+  "members",
+  "staff",
+] as const;
 export type JournalKind = (typeof journalKinds)[number];
 
 export interface JournalLine {

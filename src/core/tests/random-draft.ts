@@ -90,6 +90,9 @@ const commandOf: fc.Arbitrary<NewCommand> = fc.oneof(
     layerId: "Pace",
     selfPlacement: { by: "choice" as const, help: "", ...window },
   })),
+  fc
+    .record({ layerId: fc.constantFrom("Reaches", "Pace", "Banks"), isPrivate: fc.boolean() })
+    .map(({ layerId, isPrivate }) => ({ kind: "layer.change" as const, layerId, fields: { private: isPrivate } })),
   fc.record({ target, extraDays: fc.constantFrom(1, 30) }).map(({ target: whose, extraDays }) => ({
     kind: "allowance.set" as const,
     allowance: { id: "drafted", target: whose, minutesFactor: null, extraDays, extraAttempts: null },

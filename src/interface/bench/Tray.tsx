@@ -10,7 +10,7 @@ import type { Given } from "./state.ts";
 
 /** What is drafted, whom it touches and what it would cause. */
 export function Tray() {
-  const { store, state, parted, review, audit } = useBench();
+  const { store, state, parted, isParted, review, audit } = useBench();
   const [publishing, setPublishing] = useState(false);
   const [planning, setPlanning] = useState(false);
   const { commands, undone } = state.draft;
@@ -19,7 +19,7 @@ export function Tray() {
   const stays = parted.staying.size;
   const { writing, scope } = state;
   const mayPublish = scope === null || scope.may.includes("publish");
-  const isReady = commands.length > stays && refused === 0 && !publishing && review.isKnown;
+  const isReady = commands.length > stays && refused === 0 && !publishing && isParted && review.isKnown;
   const waiting = waitingIn(state.draft).length;
   const reviewing = state.station === "review";
   const publish = async () => {

@@ -2,10 +2,12 @@
 import {
   createContext,
   type ReactNode,
+  useCallback,
   useContext,
   useDeferredValue,
   useMemo,
   useRef,
+  useState,
   useSyncExternalStore,
 } from "react";
 import { createPortal } from "react-dom";
@@ -30,6 +32,8 @@ interface Bench {
   reach: Reach;
   /** What of the draft is published next, and what stays drafted. */
   parted: Parted;
+  /** Whether it is of the draft and the ticks as they are now: a moment ago they may have been others. */
+  isParted: boolean;
   /** What that does to people, at the present. */
   review: ReviewState;
   /** What is found in the draft at the chosen moment. */
@@ -43,6 +47,20 @@ export function useBench(): Bench {
   const bench = useContext(Context);
   if (!bench) throw new Error("useBench stands outside the bench");
   return bench;
+}
+
+/** State of a station that stays while one is at another: a filter, say, over a review and back. */
+export function useKept<Value>(name: string, initial: Value): [Value, (value: Value) => void] {
+  const { store } = useBench();
+  const [value, setValue] = useState(() => (store.kept.has(name) ? (store.kept.get(name) as Value) : initial));
+  const keep = useCallback(
+    (next: Value) => {
+      store.kept.set(name, next);
+      setValue(next);
+    },
+    [store, name],
+  );
+  return [value, keep];
 }
 
 export const useBenchState = (store: Store): BenchState => useSyncExternalStore(store.subscribe, store.get);
@@ -78,9 +96,12 @@ export function BenchProvider({
     if (leftOut.size === 0 && held.length === 0) return { taken: drafted, staying: new Set(), needs: new Map() };
     return partDraft(published, draft.commands, new Set([...leftOut, ...held]), { now });
   }, [leftOut, drafted, draft, published, now]);
+  const isParted = draft === state.draft && leftOut === state.leftOut && published === state.published;
   const review = useReview(lagging, parted);
   const audit = useAudit(state, parted, t);
-  return <Context value={{ store, state, plan, t, reach, parted, review, audit, whyElement }}>{children}</Context>;
+  return (
+    <Context value={{ store, state, plan, t, reach, parted, isParted, review, audit, whyElement }}>{children}</Context>
+  );
 }
 
 /** Shows its children in the Why panel. */

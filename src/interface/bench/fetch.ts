@@ -85,7 +85,7 @@ export async function postLines(
 }
 
 export const getJson = <Answer extends object>(address: string) => ask<Answer>(address, {});
-export const sendJson = <Answer extends object>(method: "POST" | "DELETE", address: string, body: unknown) =>
+export const sendJson = <Answer extends object>(method: "POST" | "PATCH" | "DELETE", address: string, body: unknown) =>
   ask<Answer>(address, {
     method,
     headers: { "content-type": "application/json" },

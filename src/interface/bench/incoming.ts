@@ -79,9 +79,11 @@ export function createIncoming({ address, get, set, tell, present, clock, isPubl
   async function reload(): Promise<void> {
     // Whoever has a scope may have another one now, with what was done in it.
     if (get().scope) return load();
-    const [plan, draft] = await Promise.all([newest(), getJson<Draft>(`${address}/draft`)]);
+    const [plan, draft] = await Promise.all([newest(), getJson<Draft & Clock>(`${address}/draft`)]);
     if (isFailure(plan) || isFailure(draft) || plan.scope) return load();
-    const now = present();
+    // By the server's clock: by one that lags behind it, what was just published would not have begun.
+    clock(draft);
+    const { now } = draft;
     const drafted = carry(plan.plan, draft, now);
     set({ revision: plan.revision, published: plan.plan, draft, drafted, now });
   }
@@ -90,9 +92,10 @@ export function createIncoming({ address, get, set, tell, present, clock, isPubl
   async function takeRevision(revision: number, by: string, says: string): Promise<void> {
     if (revision <= get().revision || isPublishing()) return;
     // Another window may have published this very draft: it is asked for with the plan.
-    const [plan, kept] = await Promise.all([newest(), getJson<Draft>(`${address}/draft`)]);
+    const [plan, kept] = await Promise.all([newest(), getJson<Draft & Clock>(`${address}/draft`)]);
     if (isFailure(plan) || plan.revision <= get().revision) return;
-    const now = present();
+    if (!isFailure(kept)) clock(kept);
+    const now = isFailure(kept) ? present() : kept.now;
     const before = get().drafted.refused.length;
     const draft = isFailure(kept) || get().sending > 0 ? get().draft : kept;
     const drafted = carry(plan.plan, draft, now);

@@ -55,6 +55,15 @@ export function createOutgoing({ address, get, set, tell, load, reload, sent, se
     await load();
   }
 
+  /** Moves a planned publication to another moment. Gives whether it was. */
+  async function movePlanned(plannedId: string, at: number): Promise<boolean> {
+    const answer = await sendJson("PATCH", `${address}/publish`, { plannedId, at });
+    if (isFailure(answer)) tell("wrong", answer.detail);
+    const draft = await getJson<Draft>(`${address}/draft`);
+    if (!isFailure(draft)) setDraft(draft);
+    return !isFailure(answer);
+  }
+
   /** What is asked of proposals: done, then draft and proposals as they are. Gives why not. */
   async function proposal(method: "POST" | "DELETE", path: string, body: object): Promise<string | null> {
     await sent();
@@ -66,5 +75,5 @@ export function createOutgoing({ address, get, set, tell, load, reload, sent, se
     return null;
   }
 
-  return { publish, takeBack, proposal, isPublishing: () => publicationId !== null };
+  return { publish, movePlanned, takeBack, proposal, isPublishing: () => publicationId !== null };
 }

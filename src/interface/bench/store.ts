@@ -213,6 +213,8 @@ export function createStore(courseId: string, firstStation: Station) {
     courseId,
     subscribe,
     get: () => state,
+    /** What stations keep while one is at another, by name. */
+    kept: new Map<string, unknown>(),
     load,
     listen: () => listen({ address, get: () => state, set, subscribe, ...incoming }),
     reloadProgress,
@@ -221,6 +223,7 @@ export function createStore(courseId: string, firstStation: Station) {
     step,
     proposal: outgoing.proposal,
     publish: outgoing.publish,
+    movePlanned: outgoing.movePlanned,
     takeBack: outgoing.takeBack,
     lookBack,
     /** Keeps the messages that go out with the next publication. */

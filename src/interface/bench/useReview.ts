@@ -22,18 +22,20 @@ interface Found {
   id: number;
   /** What it was counted of. */
   published: Plan | null;
-  taken: Plan | null;
+  key: string;
   review: Review;
   failure: string | null;
 }
-const none: Found = { id: 0, published: null, taken: null, review: nothingFound, failure: null };
+const none: Found = { id: 0, published: null, key: "", review: nothingFound, failure: null };
 const noCauses: ReadonlyMap<string, Cause> = new Map();
 const make = () => new ReviewWorker();
 
 export function useReview({ published, progress, now, station }: BenchState, parted: Parted): ReviewState {
   const ask = useWorker<ReviewQuestion, ReviewMessage>(make);
-  const { plan: taken, applied } = parted.taken;
+  const { applied } = parted.taken;
   const commands = useMemo(() => applied.map(({ command }) => command), [applied]);
+  // The server gives back the draft that was sent to it: the same commands are the same question.
+  const key = useMemo(() => commands.map(({ id }) => id).join(" "), [commands]);
   const [found, setFound] = useState(none);
   const [causes, setCauses] = useState({ of: none, known: noCauses });
   const lastId = useRef(0);
@@ -42,31 +44,31 @@ export function useReview({ published, progress, now, station }: BenchState, par
   const isLookedAt = station === "review";
   // The clock goes on by itself: only a new hour, a look at the review, another plan or draft is another question.
   const hour = Math.floor(now / 3600_000);
-  const latest = useRef(now);
-  latest.current = now;
+  const latest = useRef({ now, commands });
+  latest.current = { now, commands };
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: now counts by the hour, and anew when the review is opened
+  // biome-ignore lint/correctness/useExhaustiveDependencies: now counts by the hour, and anew when the review is opened; the key stands for the commands
   useEffect(() => {
     const id = ++lastId.current;
     lastReview.current = id;
-    if (commands.length === 0) return;
+    if (key === "") return;
     const count = async () => {
       // Of several drafts that wait for the worker only the last is counted.
       if (id !== lastReview.current) return;
-      const asked = { kind: "review" as const, id, commands, now: latest.current };
+      const asked = { kind: "review" as const, id, ...latest.current };
       const message = await ask(asked, { plan: published, progress });
       if (id !== lastReview.current) return;
       const review = message.kind === "reviewed" ? message.review : nothingFound;
-      setFound({ id, published, taken, review, failure: message.kind === "failed" ? message.sentence : null });
+      setFound({ id, published, key, review, failure: message.kind === "failed" ? message.sentence : null });
     };
     // Typing and dragging go on meanwhile: the question is asked when they pause.
     const timer = setTimeout(() => {
       turn.current = turn.current.then(count);
     }, 60);
     return () => clearTimeout(timer);
-  }, [published, progress, commands, taken, hour, isLookedAt, ask]);
+  }, [published, progress, key, hour, isLookedAt, ask]);
 
-  const isOf = found.published === published && found.taken === taken;
+  const isOf = found.published === published && found.key === key;
   useEffect(() => {
     if (!isLookedAt || !isOf || found.failure !== null) return;
     let isOver = false;

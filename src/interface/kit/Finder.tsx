@@ -21,6 +21,8 @@ interface FinderProps<One extends Findable> {
   onChoose(id: string | null): void;
   picture?(one: One): ReactNode;
   autoFocus?: boolean;
+  /** What is said where nothing fits. */
+  none?: string;
   /** Whether the list opens as soon as the field is reached, before anything is typed. */
   opensAtOnce?: boolean;
 }
@@ -28,6 +30,7 @@ interface FinderProps<One extends Findable> {
 /** One of very many, found by typing. */
 export function Finder<One extends Findable>(props: FinderProps<One>) {
   const { label, placeholder, items, text, setText, value, onChoose, picture, autoFocus = false, opensAtOnce } = props;
+  const { none = "Nobody is called that." } = props;
   return (
     <ComboBox
       className={styles.field as string}
@@ -43,10 +46,7 @@ export function Finder<One extends Findable>(props: FinderProps<One>) {
       <Label className={styles.label}>{label}</Label>
       <Input className={styles.input} placeholder={placeholder} />
       <Popover className={styles.popover as string}>
-        <ListBox
-          className={styles.list as string}
-          renderEmptyState={() => <div className={styles.option}>Nobody is called that.</div>}
-        >
+        <ListBox className={styles.list as string} renderEmptyState={() => <div className={styles.option}>{none}</div>}>
           {(one: One) => (
             <ListBoxItem id={one.id} textValue={one.name} className={styles.option as string}>
               {picture?.(one)}

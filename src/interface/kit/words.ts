@@ -23,3 +23,10 @@ export function holdsWords(text: string): (searched: string) => boolean {
     return words.every((word) => folded.includes(word));
   };
 }
+
+/** Ticks with those of a list added or taken away; what is ticked elsewhere stays. */
+export function withTicks(ticked: ReadonlySet<string>, ids: readonly string[], isOn: boolean): Set<string> {
+  const next = new Set(ticked);
+  for (const id of ids) isOn ? next.add(id) : next.delete(id);
+  return next;
+}

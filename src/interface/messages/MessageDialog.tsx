@@ -2,14 +2,15 @@
 import { useMemo, useRef, useState } from "react";
 import { v7 } from "uuid";
 import { type Message, recipientsOf } from "../../core/messages/message.ts";
-import { blankMistakes, filler, offeredBlanks } from "../../core/messages/placeholders.ts";
+import { blankMistakes, filler, offeredBlanks, offeredDates } from "../../core/messages/placeholders.ts";
 import { fullName } from "../../core/plan/lookup.ts";
-import type { Target } from "../../core/plan/types.ts";
+import type { Plan, Target } from "../../core/plan/types.ts";
 import { useBench } from "../bench/context.tsx";
 import { isFailure, postJson } from "../bench/fetch.ts";
 import { Button } from "../kit/Button.tsx";
 import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { Checkbox, TextField } from "../kit/Fields.tsx";
+import { Finder } from "../kit/Finder.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
 import { plural } from "../kit/words.ts";
 import base from "../stations/station.module.css";
@@ -28,7 +29,8 @@ export interface MessageDraft {
 export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose(): void }) {
   const { store, state, plan: drafted, parted } = useBench();
   // Who it reaches: as published now, or as it will be by the publication.
-  const plan = start.withPublication ? parted.taken.plan : state.published;
+  const [withPublication, setWithPublication] = useState(start.withPublication ?? false);
+  const plan = withPublication ? parted.taken.plan : state.published;
   const [letter, setLetter] = useState<Message>(
     () =>
       start.letter ?? {
@@ -86,8 +88,9 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
   const layers = letter.unplacedIn.map((id) => drafted.layers[id]?.name ?? "a removed layer");
   return (
     <Dialog title="Write a message" onClose={onClose} wide>
-      <SubmitForm onSubmit={() => void (start.withPublication ? keep() : send())}>
+      <SubmitForm onSubmit={() => void (withPublication ? keep() : send())}>
         <Everybody letter={letter} set={set} />
+        {!withPublication && <Drafted letter={letter} take={() => setWithPublication(true)} />}
         {layers.length > 0 && <p>Whoever is in no group of {layers.join(", ")}.</p>}
         <Checkbox isSelected={letter.withStaff} onChange={(withStaff) => set({ withStaff })}>
           Staff of these groups and sections too
@@ -117,7 +120,7 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
                 {blank}
               </Button>
             ))}
-          <span className={base.soft}>{"and {due of an item}"}</span>
+          <DateOf plan={plan} insert={insert} />
         </div>
         <section className={styles.preview} aria-label="As it is read">
           <div className={base.bar}>
@@ -156,11 +159,53 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
         <Actions>
           <Button onPress={onClose}>Leave</Button>
           <Button strong type="submit" isDisabled={!isReady || sending}>
-            {start.withPublication ? "Send with the publication" : `Send to ${recipients.length}`}
+            {withPublication ? "Send with the publication" : `Send to ${recipients.length}`}
           </Button>
         </Actions>
       </SubmitForm>
     </Dialog>
+  );
+}
+
+/** The dates of an item, found by its title and put into the text. */
+function DateOf({ plan, insert }: { plan: Plan; insert(blank: string): void }) {
+  const [text, setText] = useState("");
+  const all = useMemo(() => offeredDates(plan), [plan]);
+  const shown = all.filter(({ name }) => name.toLowerCase().includes(text.toLowerCase())).slice(0, 60);
+  return (
+    <Finder
+      label="A date of an item"
+      placeholder="Type its title"
+      items={shown}
+      text={text}
+      setText={setText}
+      value={null}
+      onChoose={(id) => {
+        if (id) insert(`{${id}}`);
+        setText("");
+      }}
+      none="No item with dates is called that."
+    />
+  );
+}
+
+/** Groups that only the draft has: nobody is in them yet, and so nobody is written to. */
+function Drafted({ letter, take }: { letter: Message; take(): void }) {
+  const { state, plan } = useBench();
+  const names = letter.to
+    .filter(({ kind, id }) => kind === "group" && plan.groups[id] && !state.published.groups[id])
+    .map(({ id }) => plan.groups[id]?.name);
+  if (names.length === 0) return null;
+  return (
+    <p className={base.wrong}>
+      {names.join(", ")} {names.length === 1 ? "is" : "are"} only drafted: nobody is in{" "}
+      {names.length === 1 ? "it" : "them"} until it is published.{" "}
+      {state.scope === null && (
+        <Button quiet onPress={take}>
+          Send it with the publication
+        </Button>
+      )}
+    </p>
   );
 }
 

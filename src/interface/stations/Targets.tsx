@@ -1,16 +1,19 @@
 import { useState } from "react";
 import { compareText, fullName, lookup, targetName } from "../../core/plan/lookup.ts";
-import type { Target } from "../../core/plan/types.ts";
+import type { Plan, Target } from "../../core/plan/types.ts";
 import type { Reach } from "../../core/reach/reach.ts";
 import { useBench } from "../bench/context.tsx";
 import { Chip } from "../kit/Chip.tsx";
 import kit from "../kit/controls.module.css";
 import { type Findable, Finder } from "../kit/Finder.tsx";
 import { Stripe } from "../kit/Stripe.tsx";
+import { holdsWords } from "../kit/words.ts";
 import base from "./station.module.css";
 
 export interface Choosable extends Findable {
   target: Target;
+  /** All that it is found by. */
+  words: string;
 }
 
 const kept = new WeakMap<Reach, Choosable[]>();
@@ -20,18 +23,18 @@ export function choosable(reach: Reach): Choosable[] {
   if (ready) return ready;
   const { plan, students } = reach;
   const found: Choosable[] = [];
-  const add = (kind: Target["kind"], id: string, name: string, what: string) =>
-    found.push({ id: `${kind} ${id}`, target: { kind, id }, name, what });
+  const add = (kind: Target["kind"], id: string, name: string, what: string, more = "") =>
+    found.push({ id: `${kind} ${id}`, target: { kind, id }, name, what, words: `${name} ${what} ${more}` });
   for (const layer of lookup(plan).layers) {
     for (const group of lookup(plan).groupsOfLayer.get(layer.id) ?? []) add("group", group.id, group.name, layer.name);
   }
   for (const set of Object.values(plan.sets).sort((a, b) => compareText(a.name, b.name)))
     add("set", set.id, set.name, `set of ${set.groupIds.length}`);
   for (const section of Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code)))
-    add("section", section.id, section.code, "section");
+    add("section", section.id, section.code, "section", section.title);
   for (const personId of students) {
     const person = plan.people[personId];
-    if (person) add("person", personId, fullName(person), person.sourcedId);
+    if (person) add("person", personId, fullName(person), person.sourcedId, `${person.username} ${person.email}`);
   }
   kept.set(reach, found);
   return found;
@@ -42,6 +45,12 @@ export function TargetStripe({ target }: { target: Target }) {
   const { plan } = useBench();
   const group = target.kind === "group" ? plan.groups[target.id] : undefined;
   return group ? <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} /> : null;
+}
+
+/** Whether there are groups of several layers among targets. */
+function isMixed(plan: Plan, targets: Target[]): boolean {
+  const layers = targets.flatMap(({ kind, id }) => (kind === "group" ? [plan.groups[id]?.layerId] : []));
+  return new Set(layers).size > 1;
 }
 
 interface TargetsProps {
@@ -60,12 +69,9 @@ export function Targets({ label, targets, onChange, kinds }: TargetsProps) {
   const [round, setRound] = useState(0);
   const all = choosable(reach);
   const chosen = new Set(targets.map(({ kind, id }) => `${kind} ${id}`));
-  const words = text.toLowerCase();
+  const fits = holdsWords(text);
   const shown = all
-    .filter(
-      ({ id, name, what, target }) =>
-        !chosen.has(id) && (!kinds || kinds.includes(target.kind)) && `${name} ${what}`.toLowerCase().includes(words),
-    )
+    .filter(({ id, words, target }) => !chosen.has(id) && (!kinds || kinds.includes(target.kind)) && fits(words))
     .slice(0, 60);
   return (
     <div>
@@ -90,7 +96,12 @@ export function Targets({ label, targets, onChange, kinds }: TargetsProps) {
       {targets.length > 0 && (
         <div className={`${kit.chips} ${base.chosenTargets}`}>
           {targets.map((target) => {
-            const name = targetName(plan, target);
+            const group = target.kind === "group" ? plan.groups[target.id] : undefined;
+            // Marks and colours are told apart within a layer alone.
+            const name =
+              group && isMixed(plan, targets)
+                ? `${group.name} (${plan.layers[group.layerId]?.name ?? "a removed layer"})`
+                : targetName(plan, target);
             return (
               <Chip
                 key={target.kind + target.id}
@@ -104,5 +115,38 @@ export function Targets({ label, targets, onChange, kinds }: TargetsProps) {
         </div>
       )}
     </div>
+  );
+}
+
+interface OneProps {
+  label: string;
+  target: Target | null;
+  onChange(target: Target | null): void;
+}
+
+/** One group, set, section or person, found by typing. */
+export function OneTarget({ label, target, onChange }: OneProps) {
+  const { reach } = useBench();
+  const all = choosable(reach);
+  const key = target && `${target.kind} ${target.id}`;
+  const [text, setText] = useState(() => all.find(({ id }) => id === key)?.name ?? "");
+  const chosen = all.find(({ id }) => id === key);
+  const fits = holdsWords(chosen?.name === text ? "" : text);
+  return (
+    <Finder
+      label={label}
+      placeholder="Type a name, an id, a group or a section"
+      items={all.filter(({ words }) => fits(words)).slice(0, 60)}
+      text={text}
+      setText={setText}
+      value={key}
+      onChoose={(id) => {
+        const found = all.find((one) => one.id === id);
+        onChange(found?.target ?? null);
+        if (found) setText(found.name);
+      }}
+      picture={({ target }) => <TargetStripe target={target} />}
+      opensAtOnce
+    />
   );
 }

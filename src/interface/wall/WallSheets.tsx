@@ -7,6 +7,8 @@ import styles from "./wall.module.css";
 interface WallProps {
   layer: string;
   sheets: WallSheet[];
+  /** Whether it shows what is only drafted: then it says so, on paper too. */
+  isDrafted: boolean;
 }
 
 /** The largest letters with which all of an element's names are on the screen. */
@@ -22,7 +24,7 @@ function fitNames(element: HTMLElement): void {
   element.style.setProperty("--size", `${small}px`);
 }
 
-export function WallSheets({ layer, sheets }: WallProps) {
+export function WallSheets({ layer, sheets, isDrafted }: WallProps) {
   const [at, setAt] = useState(0);
   const names = useRef<HTMLDivElement>(null);
   const last = sheets.length - 1;
@@ -51,7 +53,10 @@ export function WallSheets({ layer, sheets }: WallProps) {
         <section key={sheet.title} className={styles.sheet} data-off={index !== at || undefined}>
           <header className={styles.head}>
             <h1>{sheet.title}</h1>
-            <p>{layer}</p>
+            <p>
+              {layer}
+              {isDrafted && <strong className={styles.drafted}>Drafted, not published</strong>}
+            </p>
           </header>
           <div ref={index === at ? names : undefined} className={styles.groups} data-names>
             {sheet.groups.map((group) => (

@@ -49,6 +49,58 @@ function course(): Plan {
   return plan;
 }
 
+describe("a layer becomes private or named", () => {
+  const change = (isPrivate: boolean): Given => ({
+    kind: "layer.change",
+    layerId: "Banks",
+    fields: { private: isPrivate },
+  });
+  test("named, its groups have labels; private, they keep them", () => {
+    const plan = course();
+    plan.groups.North = { ...(plan.groups.North as Group), label: "" };
+    const hidden = run(plan, change(true));
+    expect([hidden.layers.Banks?.private, hidden.groups.North?.label]).toEqual([true, ""]);
+    const shown = run(hidden, change(false));
+    expect([shown.layers.Banks?.private, shown.groups.North?.label]).toEqual([false, "North"]);
+  });
+  test.each<[string, (plan: Plan) => unknown, RegExp]>([
+    [
+      "an item is split along it",
+      (plan) => addItem(plan, "talk", { kind: "discussion", split: { layerId: "Banks", between: "sealed" } }),
+      /talk is split/,
+    ],
+    [
+      "the class list goes by it",
+      ({ course: own }) => Object.assign(own, { classList: { to: "layer", layerId: "Banks" } }),
+      /class list/,
+    ],
+    [
+      "items are split along it",
+      ({ course: own }) => Object.assign(own, { splitting: { layerId: "Banks", between: "sealed", locked: false } }),
+      /split along it/,
+    ],
+    [
+      "a group has a page",
+      ({ groups }) => Object.assign(groups.South as Group, { page: { has: ["members"], may: [] } }),
+      /South has a page/,
+    ],
+    [
+      "students place themselves",
+      ({ layers }) =>
+        Object.assign(layers.Banks as object, {
+          selfPlacement: { by: "choice", help: "", opens: null, closes: null, showNames: false },
+        }),
+      /place themselves/,
+    ],
+  ])("it cannot be private while %s", (_, make, says) => {
+    const plan = course();
+    make(plan);
+    const next = apply(plan, { ...change(true), id } as Command, { now: t0 });
+    expect(isRefusal(next) && next.sentence).toMatch(says);
+    expect(refusal(plan, change(false))).toBeNull();
+  });
+});
+
 describe("what is aimed at a group", () => {
   test("items by how, dates, allowances, rules and filters are found", () => {
     const plan = course();
@@ -130,6 +182,66 @@ describe("splitting", () => {
     const secret = [{ groupId: "new", name: "South Remedial", personIds: ["di"] }];
     const after = run(course(), { kind: "group.split", groupId: "South", parts: secret });
     expect(after.groups.new).toMatchObject({ name: "South Remedial", label: "South 2" });
+  });
+  describe("in a layer that follows sections", () => {
+    const following = () => {
+      const plan = course();
+      addSection(plan, "D2");
+      const rule = { sectionIds: ["D1", "D2"], attribute: null, groupId: "South" };
+      plan.layers.Banks = { ...(plan.layers.Banks as Plan["layers"][string]), following: [rule] };
+      for (const [person, level] of [
+        ["cy", "fast"],
+        ["di", "slow"],
+      ] as const)
+        plan.people[person] = { ...(plan.people[person] as Plan["people"][string]), attributes: { level } };
+      return plan;
+    };
+    const slow = [{ groupId: "new", name: "South slow", personIds: ["di"], value: "slow" }];
+    const late = (plan: Plan, sections: string[], level: string) => {
+      addStudent(plan, "late", sections);
+      plan.people.late = { ...(plan.people.late as Plan["people"][string]), attributes: { level } };
+      return plan;
+    };
+    const again = (plan: Plan) => run(plan, { kind: "layer.change", layerId: "Banks", fields: {} }, t0 + 1000);
+    const groupsOf = (plan: Plan, personId: string) =>
+      Object.entries(members(plan, "Banks", t0 + 2000)).flatMap(([name, ids]) =>
+        ids.includes(personId) ? [name] : [],
+      );
+    test("by a column with rules, late arrivals land in their part, and nobody is held", () => {
+      const rules = { by: "column" as const, column: "level" };
+      const after = run(following(), { kind: "group.split", groupId: "South", parts: slow, rules });
+      expect(after.layers.Banks?.following?.map(({ groupId }) => groupId)).toEqual(["new", "South"]);
+      expect(Object.values(after.placements).some(({ held }) => held)).toBe(false);
+      expect(groupsOf(again(late(structuredClone(after), ["D2"], "Slow")), "late")).toEqual(["South slow"]);
+      expect(groupsOf(again(late(structuredClone(after), ["D2"], "other")), "late")).toEqual(["South"]);
+    });
+    test("by section with rules, those of the section land in its part", () => {
+      const parts = [{ groupId: "new", name: "South D2", personIds: [], value: "D2" }];
+      const after = run(following(), { kind: "group.split", groupId: "South", parts, rules: { by: "section" } });
+      expect(groupsOf(again(late(structuredClone(after), ["D2"], "")), "late")).toEqual(["South D2"]);
+      expect(groupsOf(again(late(structuredClone(after), ["D1"], "")), "late")).toEqual(["South"]);
+    });
+    test("without rules they are held where they are, and late arrivals land in the first part", () => {
+      const after = run(following(), { kind: "group.split", groupId: "South", parts: slow });
+      expect(
+        Object.values(after.placements)
+          .filter(({ held }) => held)
+          .map(({ personId }) => personId),
+      ).toEqual(["di"]);
+      expect(groupsOf(again(late(structuredClone(after), ["D2"], "slow")), "late")).toEqual(["South"]);
+    });
+    test("rules that cannot be written are refused", () => {
+      const plan = following();
+      const rule = {
+        sectionIds: [],
+        attribute: { column: "year", test: "is" as const, values: ["1"] },
+        groupId: "South",
+      };
+      plan.layers.Banks = { ...(plan.layers.Banks as Plan["layers"][string]), following: [rule] };
+      const rules = { by: "column" as const, column: "level" };
+      expect(refusal(plan, { kind: "group.split", groupId: "South", parts: slow, rules })).toBe("split.rules");
+      expect(refusal(plan, { kind: "group.split", groupId: "North", parts: slow, rules })).toBe("split.rules");
+    });
   });
   test("a name that is taken is refused", () => {
     const taken = [{ groupId: "new", name: "north", personIds: [] }];

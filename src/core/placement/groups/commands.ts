@@ -31,9 +31,21 @@ export const groupWorkCommands = [
       groupId: Id,
       /** New groups and who goes there; everyone else stays. What was aimed at the group is aimed at all of them. */
       parts: z
-        .array(z.object({ groupId: Id, name: Group.shape.name, personIds: People }))
+        .array(
+          z.object({
+            groupId: Id,
+            name: Group.shape.name,
+            personIds: People,
+            /** What those of the part have in what the group is split by. */
+            value: z.string().max(200).optional(),
+          }),
+        )
         .min(1)
         .max(200),
+      /** In a layer that follows sections: what tells late arrivals to their parts. Without it all are held where they are. */
+      rules: z
+        .union([z.object({ by: z.literal("section") }), z.object({ by: z.literal("column"), column: z.string() })])
+        .optional(),
     },
     {
       apply: split,

@@ -1,7 +1,7 @@
 /** Merging, splitting and copying groups and layers, whose people and aims go with them. Source: semantics.md section 3. */
 import { derivedId, put, type Refusal, refuse } from "../../plan/command.ts";
 import { compareText, lookup } from "../../plan/lookup.ts";
-import type { Group, Layer, Placement, Plan } from "../../plan/types.ts";
+import type { Group, Layer, Placement, PlacementRule, Plan } from "../../plan/types.ts";
 import { end } from "../commands.ts";
 import { placementsIn, studentsOf } from "../membership.ts";
 import { nextStripe } from "../stripes.ts";
@@ -90,16 +90,58 @@ export function merge(plan: Plan, { id, groupIds }: { id: string; groupIds: stri
   return next;
 }
 
+interface Part {
+  groupId: string;
+  name: string;
+  personIds: string[];
+  value?: string | undefined;
+}
+interface SplitCommand {
+  id: string;
+  groupId: string;
+  parts: Part[];
+  rules?: { by: "section" } | { by: "column"; column: string } | undefined;
+}
+
+/** The rules of a layer with one more for each part, before each that fills the group as a whole. */
+function splitRules(
+  plan: Plan,
+  layer: Layer,
+  groupId: string,
+  parts: Part[],
+  rules: NonNullable<SplitCommand["rules"]>,
+): PlacementRule[] | Refusal {
+  const whole = (layer.following ?? []).filter((rule) => rule.groupId === groupId);
+  const asked = whole.find(({ attribute }) => attribute !== null)?.attribute;
+  if (whole.length === 0 || (rules.by === "column" && asked))
+    return refuse(
+      "split.rules",
+      whole.length === 0
+        ? "No rule fills this group: there is nothing that late arrivals could follow. Hold everyone where they are instead."
+        : `A rule that fills this group asks for ${asked?.column} already, and can ask for no second column. Hold everyone where they are instead.`,
+    );
+  const sections = new Map(Object.values(plan.sections).map((section) => [section.code, section.id]));
+  const ruleOf = (rule: PlacementRule, part: Part): PlacementRule[] => {
+    if (!part.value) return [];
+    if (rules.by === "column")
+      return [
+        { ...rule, attribute: { column: rules.column, test: "is", values: [part.value] }, groupId: part.groupId },
+      ];
+    const sectionId = sections.get(part.value);
+    const isAsked = rule.sectionIds.length === 0 || (sectionId !== undefined && rule.sectionIds.includes(sectionId));
+    return sectionId && isAsked ? [{ ...rule, sectionIds: [sectionId], groupId: part.groupId }] : [];
+  };
+  return (layer.following ?? []).flatMap((rule) =>
+    rule.groupId === groupId ? [...parts.flatMap((part) => ruleOf(rule, part)), rule] : [rule],
+  );
+}
+
 /** Those whom a part names go to it; what was aimed at the group is aimed at all parts. */
 export function split(
   plan: Plan,
-  {
-    id,
-    groupId,
-    parts,
-  }: { id: string; groupId: string; parts: { groupId: string; name: string; personIds: string[] }[] },
+  { id, groupId, parts, rules }: SplitCommand,
   { now }: { now: number },
-) {
+): Plan | Refusal {
   const group = live(plan, groupId);
   if (!group) return gone();
   const layer = plan.layers[group.layerId] as Layer;
@@ -107,6 +149,8 @@ export function split(
   if (parts.some((part) => plan.groups[part.groupId])) return refuse("group.there", "This was split already.");
   const twin = twins([...all.filter(({ archivedAt }) => archivedAt === null), ...parts]);
   if (twin) return twin;
+  const following = rules ? splitRules(plan, layer, groupId, parts, rules) : layer.following;
+  if (following && "refused" in following) return following;
   const made = parts.map((part, at): Group => {
     const fresh = {
       ...group,
@@ -125,12 +169,12 @@ export function split(
   });
   const moving = new Set(parts.flatMap(({ personIds }) => personIds));
   const stays = { ...group, leads: group.leads.filter((lead) => !moving.has(lead)) };
-  let next = put(plan, "groups", [stays, ...made]);
+  let next = put(put(plan, "groups", [stays, ...made]), "layers", [{ ...layer, following }]);
   next = aimElsewhere(next, [groupId], [groupId, ...made.map((part) => part.id)], (...rest) => derivedId(id, ...rest));
   for (const part of parts) {
     const wanted = new Set(part.personIds);
     const moved = placementsIn(next, groupId, now).filter(({ personId }) => wanted.has(personId));
-    next = carry(next, id, moved, part.groupId, now, layer.following !== null || undefined);
+    next = carry(next, id, moved, part.groupId, now, (layer.following !== null && !rules) || undefined);
   }
   return next;
 }

@@ -1,5 +1,5 @@
 /** What somebody is in at a moment: everything that an override, an allowance or an audience can name. */
-import { holdsAt, lookup } from "../../plan/lookup.ts";
+import { holdsAt, lookup, studentsAt } from "../../plan/lookup.ts";
 import type { Plan, Target } from "../../plan/types.ts";
 import { type Calendar, calendarOf } from "../anchors.ts";
 
@@ -62,4 +62,15 @@ export function membershipsAt(plan: Plan, personId: string, t: number): Membersh
     for (const placement of placementsOfPerson.get(personId) ?? [])
       if (holdsAt(placement, t)) groupIds.add(placement.groupId);
   return membershipsIn(plan, personId, groupIds, sectionIds, t);
+}
+
+/** Students of a group, set or section at t, or the one student who is named, by name. */
+export function studentsAmong(plan: Plan, target: Target, t: number): string[] {
+  const fits = (personId: string) => {
+    if (target.kind === "person") return personId === target.id;
+    const { groupIds, sectionIds } = membershipsAt(plan, personId, t);
+    if (target.kind === "set") return (plan.sets[target.id]?.groupIds ?? []).some((id) => groupIds.has(id));
+    return (target.kind === "group" ? groupIds : sectionIds).has(target.id);
+  };
+  return studentsAt(plan, t).filter(fits);
 }

@@ -35,7 +35,7 @@ const effects = (plan: Plan, without?: Set<string>) =>
   Object.fromEntries(
     overrideEffects(reachAt(plan, noProgress, t0), without).map(({ override, fields, touches }) => [
       override.id,
-      [touches, ...fields.map(({ field, changes, idle, otherwise }) => [field, changes, idle, otherwise])],
+      [touches, ...fields.map(({ field, changes, idle, moves }) => [field, changes, idle, moves])],
     ]),
   );
 
@@ -46,13 +46,36 @@ describe("what each override changes", () => {
     set(plan, "ada", person("ada"), { due: "2026-12-20T09:00" });
     expect(effects(plan)).toEqual({
       // Ada's own is final: North's changes nothing for her.
-      n: [1, ["due", 1, null, [{ value: "2026-12-01T09:00", students: 1 }]]],
-      ada: [1, ["due", 1, null, [{ value: "2026-12-08T09:00", students: 1 }]]],
+      n: [1, ["due", 1, null, [{ from: "2026-12-01T09:00", to: "2026-12-08T09:00", students: 1 }]]],
+      ada: [1, ["due", 1, null, [{ from: "2026-12-08T09:00", to: "2026-12-20T09:00", students: 1 }]]],
     });
     // Both away at once, Ada falls to the base.
     expect(effects(plan, new Set(["n"])).ada).toEqual([
       1,
-      ["due", 1, null, [{ value: "2026-12-01T09:00", students: 1 }]],
+      ["due", 1, null, [{ from: "2026-12-01T09:00", to: "2026-12-20T09:00", students: 1 }]],
+    ]);
+  });
+  test("from and to are what each really has, extra days and all", () => {
+    const plan = course();
+    set(plan, "n", group("North"), { due: "2026-12-08T09:00" });
+    plan.allowances.more = {
+      id: "more",
+      target: person("eli"),
+      minutesFactor: null,
+      extraDays: 2,
+      extraAttempts: null,
+    };
+    expect(effects(plan).n).toEqual([
+      2,
+      [
+        "due",
+        2,
+        null,
+        [
+          { from: "2026-12-01T09:00", to: "2026-12-08T09:00", students: 1 },
+          { from: "2026-12-03T09:00", to: "2026-12-10T09:00", students: 1 },
+        ],
+      ],
     ]);
   });
   test("those that change nothing, each with why", () => {

@@ -13,8 +13,8 @@ export interface FieldEffect {
   changes: number;
   /** Why it changes nothing; null where it does. */
   idle: "superseded" | "the same without it" | "nobody is in it" | "its target is gone" | null;
-  /** What would hold for those it changes, most of them first. */
-  otherwise: { value: Value; students: number }[];
+  /** What those whom it changes go from and to, allowances and all, most of them first. */
+  moves: { from: Value; to: Value; students: number }[];
 }
 export interface OverrideEffect {
   override: Override;
@@ -40,7 +40,7 @@ function effectOf(
   const all = lookup(plan).overridesOfItem.get(item.id) ?? [];
   const left = all.filter(({ id }) => !gone.has(id));
   const members = listBits(and(reach.members(override.target), reach.meant(item)));
-  const otherwise = new Map<Value, number>();
+  const moves = new Map<string, FieldEffect["moves"][number]>();
   const personIndexes: number[] = [];
   let decides = false;
   for (const index of members) {
@@ -48,10 +48,13 @@ function effectOf(
     const now = resolveAmong(plan, item, memberships, field, all);
     const { target } = now.origin;
     decides ||= target?.kind === override.target.kind && target.id === override.target.id;
-    const then = resolveAmong(plan, item, memberships, field, left).value;
-    if (then === now.value) continue;
+    const from = resolveAmong(plan, item, memberships, field, left).value;
+    if (from === now.value) continue;
     personIndexes.push(index);
-    otherwise.set(then, (otherwise.get(then) ?? 0) + 1);
+    const key = `${from} ${now.value}`;
+    const move = moves.get(key) ?? { from, to: now.value, students: 0 };
+    move.students++;
+    moves.set(key, move);
   }
   const idle =
     personIndexes.length > 0
@@ -68,7 +71,7 @@ function effectOf(
     value: override.dates[field] ?? null,
     changes: personIndexes.length,
     idle,
-    otherwise: [...otherwise].map(([value, students]) => ({ value, students })).sort((a, b) => b.students - a.students),
+    moves: [...moves.values()].sort((a, b) => b.students - a.students),
     personIndexes,
   };
 }

@@ -6,7 +6,7 @@ import { type Sheet, sheetOf } from "../../../core/gradebook/sheet.ts";
 import { type SavedFilter, type SavedView, shownColumns, usualView } from "../../../core/gradebook/view.ts";
 import { fullName, lookup } from "../../../core/plan/lookup.ts";
 import type { Reach } from "../../../core/reach/reach.ts";
-import { useBench, Why } from "../../bench/context.tsx";
+import { useBench, useKept, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Views } from "../../kit/Views.tsx";
@@ -46,9 +46,9 @@ function useSheet(reach: Reach): Sheet {
 export function Gradebook() {
   const { state, plan, reach } = useBench();
   const filters = useFilters();
-  const [shown, setShown] = useState<View>("grid");
-  const [text, setText] = useState("");
-  const [view, setView] = useState<SavedView>(usualView);
+  const [shown, setShown] = useKept<View>("gradebook view", "grid");
+  const [text, setText] = useKept("gradebook filter", "");
+  const [view, setView] = useKept<SavedView>("gradebook columns", usualView);
   const [at, setAt] = useState<At | null>(null);
   const [totalOfWhom, setTotalOfWhom] = useState<string | null>(null);
   const [dialog, setDialog] = useState<"settings" | "columns" | "files" | null>(null);
@@ -72,16 +72,19 @@ export function Gradebook() {
     };
     return new Map(filters.saved.map((one) => [one.id, count(one.text)]));
   }, [filters.saved, sheet, names]);
-  const take = useCallback((one: SavedFilter) => {
-    setText(one.text);
-    if (one.view) setView(one.view);
-  }, []);
+  const take = useCallback(
+    (one: SavedFilter) => {
+      setText(one.text);
+      if (one.view) setView(one.view);
+    },
+    [setText, setView],
+  );
   // Whom the command field found is whom the filter shows.
   const { target } = state;
   useEffect(() => {
     const person = target?.kind === "person" ? plan.people[target.id] : undefined;
     if (person) setText(`"${fullName(person).replace(/["\\]/g, "\\$&")}"`);
-  }, [target, plan.people]);
+  }, [target, plan.people, setText]);
   const own = useMemo(() => (state.scope ? new Set(state.scope.own) : null), [state.scope]);
   const chooseCell = useCallback((next: At) => {
     setAt(next);

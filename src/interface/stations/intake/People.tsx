@@ -2,13 +2,13 @@ import { useMemo, useState } from "react";
 import { writeOneRoster } from "../../../core/formats/oneroster.ts";
 import { isOpen, listPeople, type PeopleFilter, rosterLines, rosterTable } from "../../../core/intake/roster-out.ts";
 import { compareText, fullName } from "../../../core/plan/lookup.ts";
-import { useBench, Why } from "../../bench/context.tsx";
+import { useBench, useKept, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { saveFile, saveTable } from "../../kit/save.ts";
-import { plural } from "../../kit/words.ts";
+import { plural, withTicks } from "../../kit/words.ts";
 import { PersonWhy } from "../placement/PersonWhy.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
@@ -20,12 +20,16 @@ const everyone: PeopleFilter = { text: "", sectionId: null, role: "student", lef
 /** Everyone of the course: found, looked at, added and removed by hand, and saved as a roster. */
 export function People() {
   const { store, state, plan, t } = useBench();
-  const [filter, setFilter] = useState(everyone);
+  const [filter, setFilter] = useKept("people filter", everyone);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [personId, setPersonId] = useState<string | null>(state.target?.kind === "person" ? state.target.id : null);
   const [adding, setAdding] = useState(false);
   const listed = useMemo(() => listPeople(plan, filter, t), [plan, filter, t]);
-  const picked = listed.filter(({ enrolment }) => selected.has(enrolment.id));
+  // Ticks stay while one searches for more people.
+  const all = useMemo(() => listPeople(plan, { ...everyone, role: "everyone", left: true }, t), [plan, t]);
+  const picked = all.filter(({ enrolment }) => selected.has(enrolment.id));
+  const seen = listed.filter(({ enrolment }) => selected.has(enrolment.id)).length;
+  const ids = listed.map(({ enrolment }) => enrolment.id);
   const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));
   const change = (next: Partial<PeopleFilter>) => setFilter({ ...filter, ...next });
   const save = async (format: "csv" | "xlsx" | "zip") => {
@@ -84,12 +88,12 @@ export function People() {
       <div className={base.bar}>
         <Checkbox
           aria-label="Select all shown"
-          isSelected={picked.length > 0 && picked.length === listed.length}
-          isIndeterminate={picked.length > 0 && picked.length < listed.length}
-          onChange={(all) => setSelected(new Set(all ? listed.map(({ enrolment }) => enrolment.id) : []))}
+          isSelected={seen > 0 && seen === listed.length}
+          isIndeterminate={picked.length > 0 && seen < listed.length}
+          onChange={(isOn) => setSelected(withTicks(selected, ids, isOn))}
         >
           {picked.length > 0
-            ? `${picked.length} selected`
+            ? `${picked.length} selected${seen < picked.length ? `, ${seen} of them shown` : ""}`
             : state.scope === null
               ? "Select people to remove them or write to them"
               : "Select people to write to them"}

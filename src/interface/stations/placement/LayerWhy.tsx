@@ -124,8 +124,9 @@ function SelfSaid({ layer }: { layer: Layer }) {
 
 /** What can be done with a layer as a whole. */
 function LayerTools({ layer, onLayer, files }: WhyProps) {
-  const { store, plan } = useBench();
+  const { store, plan, state } = useBench();
   const { layers, allLayers } = lookup(plan);
+  const wall = `/wall/${store.courseId}/${layer.id}`;
   const [editing, setEditing] = useState(false);
   const away = allLayers.filter(({ archivedAt }) => archivedAt !== null);
   const duplicate = (withPeople: boolean) => {
@@ -139,9 +140,14 @@ function LayerTools({ layer, onLayer, files }: WhyProps) {
   };
   return (
     <div className={styles.tools}>
-      {!layer.private && (
-        <a className={styles.wallLink} href={`/wall/${store.courseId}/${layer.id}`} target="_blank" rel="noreferrer">
+      {!layer.private && state.published.layers[layer.id] && (
+        <a className={styles.wallLink} href={wall} target="_blank" rel="noreferrer">
           Wall sheet, as published
+        </a>
+      )}
+      {!layer.private && state.draft.commands.length > 0 && (
+        <a className={styles.wallLink} href={`${wall}?draft=1`} target="_blank" rel="noreferrer">
+          Wall sheet, as drafted
         </a>
       )}
       <Button quiet onPress={() => setEditing(true)}>

@@ -1,13 +1,13 @@
 import { useMemo, useState } from "react";
 import type { LayerCount } from "../../../core/placement/membership.ts";
 import { fullName, homeEnrolment, lookup } from "../../../core/plan/lookup.ts";
-import { useBench } from "../../bench/context.tsx";
+import { useBench, useKept } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
-import { holdsWords, plural } from "../../kit/words.ts";
+import { holdsWords, plural, withTicks } from "../../kit/words.ts";
 import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
@@ -25,7 +25,7 @@ interface ListProps {
 /** A dense list: type to find, select, move. */
 export function PeopleList({ count, shown, showAll, chosen, choose }: ListProps) {
   const { store, plan, t, reach } = useBench();
-  const [text, setText] = useState("");
+  const [text, setText] = useKept("placement search", "");
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [last, setLast] = useState<number | null>(null);
   const { layer } = count;
@@ -56,7 +56,9 @@ export function PeopleList({ count, shown, showAll, chosen, choose }: ListProps)
     setSelected(next);
     setLast(index);
   };
-  const picked = people.filter((personId) => selected.has(personId));
+  // Ticks stay while one searches for more people.
+  const picked = reach.students.filter((personId) => selected.has(personId));
+  const seen = people.filter((personId) => selected.has(personId)).length;
   const done = (accepted: boolean) => accepted && setSelected(new Set());
   const inGroups = [...new Set(picked.flatMap((personId) => groupsOf.get(personId) ?? []))];
   const each = (make: (groupId: string, personIds: string[]) => Parameters<typeof store.draft>[0][number]) =>
@@ -97,11 +99,13 @@ export function PeopleList({ count, shown, showAll, chosen, choose }: ListProps)
       <div className={styles.move} data-idle={picked.length === 0 || undefined}>
         <Checkbox
           aria-label="Select all shown"
-          isSelected={picked.length > 0 && picked.length === people.length}
-          isIndeterminate={picked.length > 0 && picked.length < people.length}
-          onChange={(all) => setSelected(new Set(all ? people : []))}
+          isSelected={seen > 0 && seen === people.length}
+          isIndeterminate={picked.length > 0 && seen < people.length}
+          onChange={(all) => setSelected(withTicks(selected, people, all))}
         >
-          {picked.length === 0 ? "Select people to move them" : `${picked.length} selected`}
+          {picked.length === 0
+            ? "Select people to move them"
+            : `${picked.length} selected${seen < picked.length ? `, ${seen} of them shown` : ""}`}
         </Checkbox>
         {picked.length > 0 && (
           <>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { v7 } from "uuid";
+import { countLayer } from "../../../core/placement/membership.ts";
 import { nextStripe } from "../../../core/placement/stripes.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import { blankGroup, blankLayer, type Group, type Layer } from "../../../core/plan/types.ts";
@@ -8,7 +9,8 @@ import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
-import { linesOf } from "../../kit/words.ts";
+import { linesOf, plural } from "../../kit/words.ts";
+import base from "../station.module.css";
 
 function groupsFrom(names: string[], layerId: string, existing: Group[]): Group[] {
   const made: Group[] = [];
@@ -46,17 +48,22 @@ export const RuleChoice = ({ label = "Each student is in", rule, setRule }: Rule
   />
 );
 
-/** Name and rule of a layer that is there. */
+/** Name and rule of a layer that is there, and whether students see it. */
 export function LayerEdit({ layer, onClose }: { layer: Layer; onClose(): void }) {
   const { store } = useBench();
   const [name, setName] = useState(layer.name);
   const [rule, setRule] = useState(layer.rule);
-  const fields = { name: name.trim(), rule };
+  const [isPrivate, setPrivate] = useState(layer.private);
+  const fields = { name: name.trim(), rule, private: isPrivate };
   return (
     <Dialog title={layer.name} onClose={onClose}>
       <SubmitForm onSubmit={() => store.draft([{ kind: "layer.change", layerId: layer.id, fields }]) && onClose()}>
         <TextField label="Name" value={name} onChange={setName} autoFocus />
         <RuleChoice rule={rule} setRule={setRule} />
+        <Checkbox isSelected={isPrivate} onChange={setPrivate}>
+          Private: no student ever sees it, or that it exists
+        </Checkbox>
+        {isPrivate !== layer.private && <WhatIsShown layer={layer} />}
         <Actions>
           <Button onPress={onClose}>Leave</Button>
           <Button strong type="submit" isDisabled={fields.name === ""}>
@@ -65,6 +72,21 @@ export function LayerEdit({ layer, onClose }: { layer: Layer; onClose(): void })
         </Actions>
       </SubmitForm>
     </Dialog>
+  );
+}
+
+/** What becoming private or named shows to whom, or no longer does. */
+function WhatIsShown({ layer }: { layer: Layer }) {
+  const { plan, t } = useBench();
+  const { groups, placed } = countLayer(plan, layer.id, t);
+  const read = groups.map(({ group, personIds }) => `“${group.label || group.name}” (${personIds.length})`);
+  const shown = read.slice(0, 8).join(", ") + (read.length > 8 ? ` and ${read.length - 8} more` : "");
+  return (
+    <p className={layer.private ? base.wrong : base.soft}>
+      {layer.private
+        ? `${plural(placed, "student")} will read which of its groups they are in, and that it exists: ${shown}.`
+        : `${plural(placed, "student")} will no longer read which of its groups they are in: ${shown}.`}
+    </p>
   );
 }
 

@@ -1,4 +1,6 @@
 import { useState } from "react";
+import type { Target } from "../../../core/plan/types.ts";
+import { studentsAmong } from "../../../core/timing/resolving/memberships.ts";
 import { wallOf } from "../../../core/timing/wall.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
@@ -6,37 +8,53 @@ import { DateTime } from "../../kit/DateTime.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
+import { plural } from "../../kit/words.ts";
 import { Person } from "../Person.tsx";
+import base from "../station.module.css";
+import { OneTarget } from "../Targets.tsx";
 import styles from "./items/items.module.css";
 
 /** Any student at any moment, alone or beside another student or moment. */
 export function LookDialog({ onClose }: { onClose(): void }) {
   const { store, plan, t } = useBench();
   const wall = wallOf(t, plan.course.timeZone);
-  const [left, setLeft] = useState<{ personId: string | null; at: string }>({ personId: null, at: wall });
-  const [right, setRight] = useState<typeof left | null>(null);
+  const [left, setLeft] = useState<{ target: Target | null; at: string }>({ target: null, at: wall });
+  const [right, setRight] = useState<{ personId: string | null; at: string } | null>(null);
   const [drafted, setDrafted] = useState(true);
+  // Of a group or section the first student, with the way to the next.
+  const among = left.target ? studentsAmong(plan, left.target, t) : [];
+  const [first] = among;
   const look = () => {
-    if (!left.personId) return;
+    if (!first || !left.target) return;
+    const { kind, id } = left.target;
     const search = new URLSearchParams(drafted ? { draft: "1" } : {});
-    if (!right) search.set("wall", left.at);
-    else {
-      search.set("a", left.personId);
+    if (!right) {
+      search.set("wall", left.at);
+      if (kind !== "person") search.set("of", `${kind} ${id}`);
+    } else {
+      search.set("a", first);
       search.set("aw", left.at);
-      search.set("b", right.personId ?? left.personId);
+      search.set("b", right.personId ?? first);
       search.set("bw", right.at);
     }
-    open(`/look/${store.courseId}/${right ? "beside" : left.personId}?${search}`, "_blank", "noreferrer");
+    open(`/look/${store.courseId}/${right ? "beside" : first}?${search}`, "_blank", "noreferrer");
     onClose();
   };
   return (
     <Dialog title="Look through a student's eyes" onClose={onClose}>
       <SubmitForm onSubmit={look}>
         <div className={styles.pair}>
-          <Person label="Student" personId={left.personId} onChange={(personId) => setLeft({ ...left, personId })} />
+          <OneTarget
+            label="Student, group or section"
+            target={left.target}
+            onChange={(target) => setLeft({ ...left, target })}
+          />
           <DateTime label="At" value={left.at} onChange={(at) => setLeft({ ...left, at: at ?? wall })} isRequired />
         </div>
-        <Checkbox isSelected={right !== null} onChange={(beside) => setRight(beside ? left : null)}>
+        <Checkbox
+          isSelected={right !== null}
+          onChange={(beside) => setRight(beside ? { personId: first ?? null, at: left.at } : null)}
+        >
           Beside another student or moment
         </Checkbox>
         {right && (
@@ -57,9 +75,16 @@ export function LookDialog({ onClose }: { onClose(): void }) {
         <Checkbox isSelected={drafted} onChange={setDrafted}>
           As drafted
         </Checkbox>
+        {left.target && left.target.kind !== "person" && (
+          <p className={base.soft}>
+            {first
+              ? `The first of ${plural(among.length, "student")}, with a step to the next.`
+              : "No student is in it at this moment."}
+          </p>
+        )}
         <Actions>
           <Button onPress={onClose}>Leave</Button>
-          <Button strong type="submit" isDisabled={left.personId === null}>
+          <Button strong type="submit" isDisabled={!first}>
             Look
           </Button>
         </Actions>

@@ -7,6 +7,7 @@ import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Views } from "../../kit/Views.tsx";
+import { withTicks } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { AuditView } from "./audit/AuditView.tsx";
 import { AuditWords, FindingWhy } from "./audit/FindingWhy.tsx";
@@ -80,11 +81,7 @@ export function ReachStation() {
     [selected, plan.items],
   );
   const select = useCallback((itemIds: string[], isSelected: boolean) => {
-    setSelected((before) => {
-      const next = new Set(before);
-      for (const id of itemIds) isSelected ? next.add(id) : next.delete(id);
-      return next;
-    });
+    setSelected((before) => withTicks(before, itemIds, isSelected));
   }, []);
   const fold = useCallback((itemId: string, isFolded: boolean) => {
     setFolded((before) => {

@@ -1,12 +1,12 @@
 import type { Replay } from "../../../core/plan/apply.ts";
-import { type Planned, waitingIn } from "../../../core/review/draft.ts";
-import { sayInstant } from "../../../core/timing/wall.ts";
+import { waitingIn } from "../../../core/review/draft.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox } from "../../kit/Fields.tsx";
 import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { Letters } from "./Letters.tsx";
+import { PlannedPublication } from "./PlannedPublication.tsx";
 import styles from "./review.module.css";
 
 interface DraftedProps {
@@ -31,7 +31,7 @@ export function Drafted({ cause, setCause }: DraftedProps) {
         </p>
       ))}
       {planned.map((one) => (
-        <PlannedLine key={one.id} one={one} />
+        <PlannedPublication key={one.id} one={one} says={says} />
       ))}
       <ol className={styles.commands}>
         {applied
@@ -65,10 +65,11 @@ interface LineProps {
 }
 
 function DraftedLine({ one: { command, says: words }, says, isChosen, choose }: LineProps) {
-  const { store, review, parted } = useBench();
+  const { store, state, review, parted, isParted } = useBench();
   const touches = review.causes.get(command.id)?.personIds.size;
-  const needs = parted.needs.get(command.id);
-  const stays = parted.staying.has(command.id);
+  // Until the draft is parted anew, a tick stands for itself.
+  const needs = isParted ? parted.needs.get(command.id) : undefined;
+  const stays = isParted ? parted.staying.has(command.id) : state.leftOut.has(command.id);
   const counted =
     touches === undefined ? "counting whom it touches" : `touches ${touches ? plural(touches, "student") : "nobody"}`;
   return (
@@ -90,21 +91,5 @@ function DraftedLine({ one: { command, says: words }, says, isChosen, choose }: 
         )}
       </button>
     </li>
-  );
-}
-
-/** A publication that waits for its moment, or was held back when it came. */
-function PlannedLine({ one }: { one: Planned }) {
-  const { store, plan } = useBench();
-  const waits = one.state === "waiting";
-  return (
-    <div className={styles.planned} role="group" aria-label="Planned publication">
-      <p className={waits ? "" : (base.wrong as string)}>
-        {waits
-          ? `${plural(one.commandIds.length, "change")} will be published on ${sayInstant(one.at, plan.course.timeZone)}.`
-          : `Held back on ${sayInstant(one.at, plan.course.timeZone)}. ${one.says} What it held is in the draft again.`}
-      </p>
-      <Button onPress={() => void store.takeBack(one.id)}>{waits ? "Take back into the draft" : "Put away"}</Button>
-    </div>
   );
 }

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import type { Planned } from "../../../core/review/draft.ts";
 import { dayAfter, instantOf, wallOf } from "../../../core/timing/wall.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
@@ -7,16 +8,28 @@ import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
 
+interface PlanProps {
+  /** One that is planned already, to be moved to another moment. */
+  planned?: Planned;
+  onClose(): void;
+}
+
 /** Publishing at a moment: the draft goes out by itself, unless the course has changed for the worse by then. */
-export function PlanDialog({ onClose }: { onClose(): void }) {
+export function PlanDialog({ planned, onClose }: PlanProps) {
   const { store, state, plan, review, parted } = useBench();
   const { timeZone } = plan.course;
   const today = wallOf(state.now, timeZone).slice(0, 10);
-  const [wall, setWall] = useState<string | null>(`${dayAfter(today, 1)}T07:00`);
+  const [wall, setWall] = useState<string | null>(
+    planned ? wallOf(planned.at, timeZone) : `${dayAfter(today, 1)}T07:00`,
+  );
   const go = async () => {
     if (!wall) return;
-    const { touched, losing, leaksAdded: leaks, earlier } = review;
     const at = instantOf(wall, timeZone);
+    if (planned) {
+      if (await store.movePlanned(planned.id, at)) onClose();
+      return;
+    }
+    const { touched, losing, leaksAdded: leaks, earlier } = review;
     if (await store.publish([...parted.staying], { at, seen: { touched, losing, leaks, earlier } })) onClose();
   };
   return (
@@ -24,13 +37,14 @@ export function PlanDialog({ onClose }: { onClose(): void }) {
       <SubmitForm onSubmit={() => void go()}>
         <DateTime label="Publish on" value={wall} onChange={setWall} isRequired />
         <p>
-          {plural(parted.taken.applied.length, "change")}, {plural(review.touched, "student")} touched. It goes out by
-          itself, all of it or nothing. If by then it no longer applies, or warns of more than it does now, it is held
-          back and stays in your draft.
+          {plural(planned ? planned.commandIds.length : parted.taken.applied.length, "change")},{" "}
+          {plural(planned ? planned.seen.touched : review.touched, "student")} touched. It goes out by itself, all of it
+          or nothing. If by then it no longer applies, or warns of more than it does now, it is held back and stays in
+          your draft.
         </p>
         <Actions>
           <Button strong type="submit" isDisabled={wall === null}>
-            Plan it
+            {planned ? "Move it" : "Plan it"}
           </Button>
           <Button onPress={onClose}>Cancel</Button>
         </Actions>

@@ -6,7 +6,7 @@ import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, TextField } from "../../kit/Fields.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
-import { holdsWords, plural } from "../../kit/words.ts";
+import { holdsWords, plural, withTicks } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { TargetStripe } from "../Targets.tsx";
 import { fieldNames, sayValue } from "./sayValue.ts";
@@ -23,13 +23,10 @@ export function OverridesView() {
     () => all.filter(fitting(text, plan, t)).filter(({ touches }) => !idleOnly || touches === 0),
     [all, text, idleOnly, plan, t],
   );
-  const chosen = shown.filter(({ override }) => selected.has(override.id)).map(({ override }) => override.id);
+  // Ticks stay while one searches for more.
+  const chosen = all.filter(({ override }) => selected.has(override.id)).map(({ override }) => override.id);
   const idle = all.filter(({ touches }) => touches === 0).length;
-  const check = (ids: string[], isSelected: boolean) => {
-    const next = new Set(selected);
-    for (const id of ids) isSelected ? next.add(id) : next.delete(id);
-    setSelected(next);
-  };
+  const check = (ids: string[], isSelected: boolean) => setSelected(withTicks(selected, ids, isSelected));
   const remove = () => {
     if (store.draft([{ kind: "overrides.remove", overrideIds: chosen }])) setSelected(new Set());
   };
@@ -70,7 +67,7 @@ export function OverridesView() {
               <th>
                 <RowCheck
                   label="Select all overrides"
-                  isSelected={shown.length > 0 && chosen.length === shown.length}
+                  isSelected={shown.length > 0 && shown.every(({ override }) => selected.has(override.id))}
                   onChange={(isSelected) =>
                     check(
                       shown.map(({ override }) => override.id),
@@ -146,11 +143,13 @@ function OverrideRow({
   );
 }
 
-const sayEffect = ({ idle, changes, otherwise }: FieldEffect): string => {
+/** What somebody really goes from and to: the students with the most alike, and how many others go otherwise. */
+const sayEffect = ({ idle, changes, moves }: FieldEffect): string => {
   if (idle) return `nothing: ${idle}`;
-  const [first] = otherwise;
-  const more = otherwise.length > 1 ? ` and ${otherwise.length - 1} more` : "";
-  return `${plural(changes, "student")}, otherwise ${sayValue(first?.value ?? null)}${more}`;
+  const [first] = moves;
+  const others = changes - (first?.students ?? 0);
+  const said = `${plural(first?.students ?? 0, "student")} from ${sayValue(first?.from ?? null)} to ${sayValue(first?.to ?? null)}`;
+  return others > 0 ? `${said}, ${plural(others, "other")} otherwise` : said;
 };
 
 /** What would hold if all that are chosen went at once. */
@@ -170,16 +169,16 @@ function Then({ overrideIds }: { overrideIds: string[] }) {
           <h4>
             {item.title}, {name}
           </h4>
-          {fields.map(({ field, value, otherwise, idle }) =>
+          {fields.map(({ field, moves, idle }) =>
             idle ? (
               <p key={field} className={base.soft}>
                 {fieldNames[field]} stays as it is: {idle}.
               </p>
             ) : (
-              otherwise.map((then) => (
-                <p key={`${field} ${then.value}`}>
-                  {fieldNames[field]} <s>{sayValue(value)}</s> becomes <strong>{sayValue(then.value)}</strong> for{" "}
-                  {plural(then.students, "student")}.
+              moves.map(({ from, to, students }) => (
+                <p key={`${field} ${from} ${to}`}>
+                  {fieldNames[field]} <s>{sayValue(to)}</s> becomes <strong>{sayValue(from)}</strong> for{" "}
+                  {plural(students, "student")}.
                 </p>
               ))
             ),

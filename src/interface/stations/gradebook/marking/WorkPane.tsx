@@ -58,16 +58,15 @@ export function WorkPane({ sheet, item, personId, marks, next, previous, unsent 
   const hasOwn = found.mark(personId, item.id) !== undefined && sharedBy === undefined;
   const [holderId, setHolder] = useState(shared ?? (hasOwn ? personId : (groupIds[0] ?? personId)));
   const groupId = holderId === personId ? null : holderId;
-  const { work, keep } = useWork(item.id, personId, groupId ?? groupIds[0] ?? null);
+  const handIns = progressByItem(reach.given).handIns.get(item.id) ?? [];
+  const { work, keep } = useWork(item.id, personId, groupId ?? groupIds[0] ?? null, handIns.length);
   const cell = sheet.cell(item, personId);
   const groupMark = progressByItem(reach.given)
     .groupMarks.get(item.id)
     ?.find((one) => one.groupId === groupId);
   const current = groupId ? (groupMark ?? null) : sharedBy === undefined ? (cell?.mark ?? null) : null;
   const remark = (groupId ? work?.shared : work?.own) ?? null;
-  const members = groupId
-    ? sharers(plan, item, groupId, progressByItem(reach.given).handIns.get(item.id) ?? [], groupMark?.at ?? t)
-    : [];
+  const members = groupId ? sharers(plan, item, groupId, handIns, groupMark?.at ?? t) : [];
   const key = `${item.id}/${personId}`;
   // What could not be stored stands here again when one comes back to it.
   const [typed, setTyped] = useState<string | null>(unsent.get(key)?.typed ?? null);

@@ -23,11 +23,15 @@ export interface Work {
   shared: WrittenRemark | null;
 }
 
-/** What was handed in and written about it; null until it is there. */
-export function useWork(itemId: string, personId: string, groupId: string | null) {
+/**
+ * What was handed in and written about it; null until it is there. It is fetched again whenever the item has another
+ * hand-in, and what was there stands meanwhile.
+ */
+export function useWork(itemId: string, personId: string, groupId: string | null, handIns: number) {
   const { store } = useBench();
   const [work, setWork] = useState<{ key: string; work: Work } | null>(null);
   const key = `${itemId}/${personId}/${groupId}`;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another hand-in is fetched
   useEffect(() => {
     let isLatest = true;
     const search = new URLSearchParams({ item: itemId, person: personId, ...(groupId ? { group: groupId } : {}) });
@@ -39,7 +43,7 @@ export function useWork(itemId: string, personId: string, groupId: string | null
     return () => {
       isLatest = false;
     };
-  }, [store, itemId, personId, groupId, key]);
+  }, [store, itemId, personId, groupId, key, handIns]);
   const keep = useCallback(
     async (holderId: string, remark: Remark, seen: Remark | null): Promise<"kept" | Remark | null> => {
       const answer = await postJson<WrittenRemark>(`${store.address}/work`, { itemId, holderId, ...remark, seen });

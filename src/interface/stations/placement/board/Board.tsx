@@ -107,7 +107,7 @@ export function Board({ count, onWhy }: BoardProps) {
           onChange={(text) => set({ text })}
         />
         <Checkbox isSelected={switches.onlyUnplaced} onChange={(onlyUnplaced) => set({ onlyUnplaced })}>
-          Only unplaced
+          {layer.rule === "exactly one" ? "Only unplaced" : "Only those in no group"}
         </Checkbox>
         {others.length > 0 && (
           <Choice

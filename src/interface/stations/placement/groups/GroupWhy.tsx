@@ -13,6 +13,7 @@ import { useFilters } from "../../gradebook/filters/useFilters.ts";
 import { StaffNotes } from "../../StaffNotes.tsx";
 import base from "../../station.module.css";
 import { WriteTo } from "../../WithPeople.tsx";
+import { LayerEdit } from "../dialogs.tsx";
 import styles from "../placement.module.css";
 import { GroupDialog } from "./GroupDialog.tsx";
 import { PageDialog } from "./PageDialog.tsx";
@@ -49,7 +50,7 @@ function sayAims({ items, dates, allowances, rules, sets, filters }: Aims): stri
 export function GroupWhy({ groupId }: { groupId: string }) {
   const { plan, t } = useBench();
   const { saved } = useFilters();
-  const [editing, setEditing] = useState<"group" | "page" | null>(null);
+  const [editing, setEditing] = useState<"group" | "page" | "layer" | null>(null);
   const group = plan.groups[groupId];
   if (!group) return null;
   const layer = plan.layers[group.layerId];
@@ -72,6 +73,19 @@ export function GroupWhy({ groupId }: { groupId: string }) {
         {layer?.private ? "Students never see it." : `Students read “${group.label}”.`}
       </p>
       {group.page && <p style={{ marginTop: 6 }}>Its page has {sayParts(group.page)}.</p>}
+      {layer?.private && (
+        <>
+          <p style={{ marginTop: 6 }}>
+            It has no page: its members would learn from one that the group exists. A folder for the group alone, with a
+            title that tells nothing, does what a page does.
+          </p>
+          <CoordinatorOnly>
+            <Button quiet onPress={() => setEditing("layer")}>
+              Let students see the layer
+            </Button>
+          </CoordinatorOnly>
+        </>
+      )}
       {group.description !== "" && <p style={{ marginTop: 6 }}>{group.description}</p>}
       {group.pattern.length > 0 && <p style={{ marginTop: 6 }}>It meets {sayPattern(group.pattern)}.</p>}
       {leads.length > 0 && <p style={{ marginTop: 6 }}>Led by {leads.map(fullName).join(" and ")}.</p>}
@@ -108,6 +122,7 @@ export function GroupWhy({ groupId }: { groupId: string }) {
       )}
       <StaffNotes kind="group" id={groupId} />
       {editing === "group" && <GroupDialog group={group} onClose={() => setEditing(null)} />}
+      {editing === "layer" && layer && <LayerEdit layer={layer} onClose={() => setEditing(null)} />}
       {editing === "page" && <PageDialog groupIds={[groupId]} onClose={() => setEditing(null)} />}
     </section>
   );

@@ -10,6 +10,7 @@ import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { NumberField } from "../../../kit/NumberField.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { Views } from "../../../kit/Views.tsx";
 import { plural } from "../../../kit/words.ts";
 import base from "../../station.module.css";
 import styles from "./groups.module.css";
@@ -20,6 +21,8 @@ export function SplitDialog({ groupId, onClose, onDone }: { groupId: string; onC
   const group = plan.groups[groupId] as Group;
   const [by, setBy] = useState("even");
   const [count, setCount] = useState(2);
+  const [late, setLate] = useState<"follow" | "hold">("follow");
+  const isFollowing = plan.layers[group.layerId]?.following != null && by !== "even";
   const people = useMemo(
     () => studentsOf(plan, groupId, t).sort((a, b) => compareNames(plan.people[a] as Person, plan.people[b] as Person)),
     [plan, groupId, t],
@@ -36,11 +39,18 @@ export function SplitDialog({ groupId, onClose, onDone }: { groupId: string; onC
     return [...partsBy(people, value)].map(([said, personIds], at) => ({
       name: at === 0 ? group.name : `${group.name} ${said || "without"}`,
       personIds,
+      value: said,
     }));
   }, [by, count, people, group.name, plan, t]);
   const draft = () => {
     const made = parts.slice(1).map((part) => ({ ...part, groupId: v7() }));
-    if (made.length === 0 || !store.draft([{ kind: "group.split", groupId, parts: made }])) return;
+    const rules =
+      !isFollowing || late === "hold"
+        ? undefined
+        : by === "section"
+          ? { by: "section" as const }
+          : { by: "column" as const, column: by.slice(1) };
+    if (made.length === 0 || !store.draft([{ kind: "group.split", groupId, parts: made, rules }])) return;
     onDone();
     onClose();
   };
@@ -74,6 +84,24 @@ export function SplitDialog({ groupId, onClose, onDone }: { groupId: string; onC
             </li>
           ))}
         </ul>
+        {isFollowing && (
+          <>
+            <Views
+              label="Late arrivals"
+              value={late}
+              onChange={setLate}
+              options={[
+                { value: "follow", label: "Late arrivals follow" },
+                { value: "hold", label: "Hold everyone where they are" },
+              ]}
+            />
+            <p className={base.soft}>
+              {late === "follow"
+                ? "The layer gets a rule for each part: whoever comes later, or changes, lands in the part that fits."
+                : "Nobody is moved by the layer's rules any more; whoever comes later lands in the first part."}
+            </p>
+          </>
+        )}
         <p className={base.soft}>
           The first part stays the group that it is. Whatever is for the group will be for all parts, with the same
           dates: nobody gains or loses anything.

@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import { same } from "../../../../core/plan/difference.ts";
 import type { Audience, Target } from "../../../../core/plan/types.ts";
-import { andNot, countBits, emptyBits, or } from "../../../../core/reach/bits.ts";
+import { andNot, countBits, countShared, emptyBits, or } from "../../../../core/reach/bits.ts";
 import { sayAudience } from "../../../../core/reach/explain.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
@@ -12,14 +12,23 @@ import { Targets } from "../../Targets.tsx";
 import styles from "./items.module.css";
 import { recentAudiences } from "./recent.ts";
 
+interface ChooserProps {
+  audience: Audience;
+  onChange(audience: Audience): void;
+  /** The folder that it lies in: whoever that is not for is not reached. */
+  folderId?: string | null;
+}
+
 /** Whom something is for: everyone, or groups, sections and persons, minus any; counted as it is built. */
-export function AudienceChooser({ audience, onChange }: { audience: Audience; onChange(audience: Audience): void }) {
+export function AudienceChooser({ audience, onChange, folderId = null }: ChooserProps) {
   const { reach, plan } = useBench();
-  const count = useMemo(() => {
+  const folder = folderId === null ? undefined : plan.items[folderId];
+  const [count, reached] = useMemo(() => {
     const named = (targets: Target[]) =>
       targets.reduce((bits, target) => or(bits, reach.members(target)), emptyBits(reach.students.length));
-    return countBits(andNot(audience.to === "everyone" ? reach.everyone : named(audience.to), named(audience.minus)));
-  }, [audience, reach]);
+    const bits = andNot(audience.to === "everyone" ? reach.everyone : named(audience.to), named(audience.minus));
+    return [countBits(bits), folder ? countShared(bits, reach.meant(folder)) : countBits(bits)];
+  }, [audience, reach, folder]);
   const recent = recentAudiences(plan).filter((one) => !same(one, audience));
   const everyone = audience.to === "everyone";
   return (
@@ -52,9 +61,12 @@ export function AudienceChooser({ audience, onChange }: { audience: Audience; on
         />
       )}
       <Targets label="Minus" targets={audience.minus} onChange={(minus) => onChange({ ...audience, minus })} />
-      <p aria-live="polite" className={count === 0 ? base.wrong : ""}>
-        <strong>{plural(count, "student")}</strong> of {reach.students.length}
-        {count === 0 && ": this is for nobody"}
+      <p aria-live="polite" className={reached === 0 ? base.wrong : ""}>
+        <strong>{plural(reached, "student")}</strong> of {reach.students.length}
+        {count === 0
+          ? ": this is for nobody"
+          : reached < count &&
+            `: ${folder?.title} is ${reached === 0 ? "for none of them" : `not for the other ${count - reached}`}`}
       </p>
     </fieldset>
   );

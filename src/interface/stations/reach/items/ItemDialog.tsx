@@ -206,7 +206,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
             </div>
           </div>
           <div className={styles.column}>
-            <AudienceChooser audience={fields.audience} onChange={(audience) => set({ audience })} />
+            <AudienceChooser audience={fields.audience} onChange={(audience) => set({ audience })} folderId={folder} />
             <Conditions item={asItem} onChange={set} />
           </div>
         </div>

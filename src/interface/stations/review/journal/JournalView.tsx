@@ -14,6 +14,7 @@ import styles from "../review.module.css";
 
 export const kindNames: Record<JournalKind, string> = {
   publication: "publications",
+  planned: "planned publications",
   intake: "intakes",
   placement: "students placing themselves",
   marks: "marks",

@@ -1,6 +1,7 @@
 import { type ReactNode, useMemo, useState } from "react";
 import { lookup, targetName } from "../../../../core/plan/lookup.ts";
 import type { DateField, Group, Item, Override, Plan, Target } from "../../../../core/plan/types.ts";
+import { isForGroup } from "../../../../core/reach/for-groups.ts";
 import {
   dateFields,
   type GivenValue,
@@ -44,7 +45,7 @@ function others(plan: Plan, items: Item[], groups: Group[], added: Target[]): Ta
 
 /** The base dates of one or several items, and those that differ: a row for each group and whoever else has their own. */
 export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesOfProps) {
-  const { plan } = useBench();
+  const { plan, reach } = useBench();
   const [added, setAdded] = useState<Target[]>([]);
   const isLimited = items.some(
     (item) =>
@@ -57,8 +58,13 @@ export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesO
   const [limits, setLimits] = useState(isLimited);
   const fields: readonly DateField[] = limits ? dateFields : momentFields;
   const [first] = items as [Item];
+  // A group that none of the items is for has no dates of them, unless some are set for it all the same.
+  const hasAny = (group: Group) =>
+    items.some((item) => isForGroup(reach, item, group.id) || overridesOf(plan, item, { kind: "group", id: group.id }));
+  const theirs = groups.filter(hasAny);
+  const apart = groups.filter((group) => !theirs.includes(group)).map(({ name }) => name);
   const rows: Target[] = [
-    ...groups.map(({ id }): Target => ({ kind: "group", id })),
+    ...theirs.map(({ id }): Target => ({ kind: "group", id })),
     ...others(plan, items, groups, added),
   ];
   const title = items.length === 1 ? first.title : plural(items.length, "item");
@@ -96,6 +102,13 @@ export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesO
             ))}
           </tbody>
         </table>
+        {apart.length > 0 && (
+          <p className={base.soft}>
+            Not for {apart.slice(0, 6).join(", ")}
+            {apart.length > 6 && ` and ${apart.length - 6} more`}: they have no dates of{" "}
+            {items.length === 1 ? "it" : "them"}.
+          </p>
+        )}
         <div className={styles.adding}>
           <Targets label="Dates of their own for" targets={[]} onChange={(more) => setAdded([...added, ...more])} />
         </div>

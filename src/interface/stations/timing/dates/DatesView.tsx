@@ -10,7 +10,7 @@ import { useBench, Why } from "../../../bench/context.tsx";
 import { TextField } from "../../../kit/Fields.tsx";
 import { RowCheck } from "../../../kit/RowCheck.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
-import { holdsWords, plural } from "../../../kit/words.ts";
+import { holdsWords, plural, withTicks } from "../../../kit/words.ts";
 import base from "../../station.module.css";
 import styles from "../timing.module.css";
 import { DatesOf } from "./DatesOf.tsx";
@@ -53,11 +53,7 @@ export function DatesView({ table, items, layer, groups, layerChoice, findings, 
   // The list is made anew at every rendering; what it names decides.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the ids say which
   const steady = useMemo(() => chosen, [ids, plan.items]);
-  const check = (list: string[], is: boolean) => {
-    const next = new Set(checked);
-    for (const id of list) is ? next.add(id) : next.delete(id);
-    setChecked(next);
-  };
+  const check = (list: string[], is: boolean) => setChecked(withTicks(checked, list, is));
   const wrong = new Map<string, number>();
   for (const finding of findings) if (finding.itemId) wrong.set(finding.itemId, (wrong.get(finding.itemId) ?? 0) + 1);
   return (

@@ -5,7 +5,7 @@ import { blankMistakes } from "../../../../core/messages/placeholders.ts";
 import { Command } from "../../../../core/plan/apply.ts";
 import { readBody } from "../../../../server/body.ts";
 import { clockFixed, now } from "../../../../server/clock.ts";
-import { addCommands, keepLetters, readDraft, stepDraft } from "../../../../server/drafts.ts";
+import { addCommands, draftedPlan, keepLetters, readDraft, stepDraft } from "../../../../server/drafts.ts";
 import { storedAll } from "../../../../server/files.ts";
 import { json, problem } from "../../../../server/problem.ts";
 import { drafterOf, whyNotAll } from "../../../../server/proposals.ts";
@@ -39,8 +39,10 @@ export const POST: APIRoute = async ({ request, locals }) => {
         "Not kept",
         "Messages go out with the coordinator's publications. Write to people by itself.",
       );
+    // A message that goes out with the draft may speak of what is drafted.
+    const drafted = (await draftedPlan(courseId, locals.account.id))?.plan ?? locals.seat.plan;
     const [mistake] = body.letters.flatMap(({ subject, body: text }) =>
-      [subject, text].flatMap((one) => blankMistakes(locals.seat.plan, one)),
+      [subject, text].flatMap((one) => blankMistakes(drafted, one)),
     );
     if (mistake) return problem(400, "Not kept", `At character ${mistake.position + 1}: ${mistake.says}`);
     return json(await keepLetters(courseId, locals.account.id, body.letters));

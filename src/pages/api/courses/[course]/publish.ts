@@ -6,10 +6,11 @@ import { Seen } from "../../../../core/review/draft.ts";
 import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
 import type { CourseSeat } from "../../../../server/guard.ts";
+import { movePlanned, planPublication, takeBack } from "../../../../server/planned.ts";
 import { json, problem, streamed } from "../../../../server/problem.ts";
 import { courseProgress } from "../../../../server/progress.ts";
 import { drafterOf, whyNotPublish } from "../../../../server/proposals.ts";
-import { type Published, planPublication, publish, takeBack } from "../../../../server/publishing.ts";
+import { type Published, publish } from "../../../../server/publishing.ts";
 
 const Body = z.object({
   publicationId: Id,
@@ -31,6 +32,8 @@ function refusal({ plan }: CourseSeat, result: Published & { published: false })
         code: "publish.empty",
       },
     );
+  if (result.reason === "message")
+    return problem(409, "Nothing was published", result.says, { code: "publish.message" });
   if (result.reason === "beyond")
     return problem(409, "Nothing was published", result.refusal.sentence, { code: result.refusal.code });
   if (result.reason === "changed") {
@@ -67,8 +70,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
         "Not planned",
         "Only the coordinator plans a publication. Propose it, and say when it is to be.",
       );
-    if (body.planned.at <= now())
-      return problem(400, "Not planned", "That moment has passed. Choose a later one, or publish now.");
+    if (body.planned.at <= now()) return passed();
     const result = await planPublication(seat.courseId, account.id, body, body.planned.at, body.planned.seen);
     return "planned" in result ? json(result) : result.published ? json(result) : refusal(seat, result);
   }
@@ -82,12 +84,23 @@ export const POST: APIRoute = async ({ request, locals }) => {
   return request.headers.get("accept") === "application/x-ndjson" ? streamed(work) : work();
 };
 
+const noneSuch = () =>
+  problem(404, "Not found", "There is no such planned publication. It may have gone out already: reload the page.");
+const passed = () => problem(400, "Not planned", "That moment has passed. Choose a later one, or publish now.");
+
+/** Moves a planned publication to another moment. */
+export const PATCH: APIRoute = async ({ request, locals }) => {
+  const body = await readBody(request, z.object({ plannedId: Id, at: z.number().int() }));
+  if (body instanceof Response) return body;
+  if (body.at <= now()) return passed();
+  const moved = await movePlanned(locals.seat.courseId, locals.account.id, body.plannedId, body.at);
+  return moved ? json({ moved }) : noneSuch();
+};
+
 /** Takes a planned publication back into the draft. */
 export const DELETE: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, z.object({ plannedId: Id }));
   if (body instanceof Response) return body;
   const taken = await takeBack(locals.seat.courseId, locals.account.id, body.plannedId);
-  return taken
-    ? json({ taken })
-    : problem(404, "Not found", "There is no such planned publication. It may have gone out already: reload the page.");
+  return taken ? json({ taken }) : noneSuch();
 };
