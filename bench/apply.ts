@@ -6,7 +6,7 @@ import { closeDatabase, database, insertMany, rows, transaction } from "../src/s
 import { applyIntake } from "../src/server/intakes.ts";
 import { migrate } from "../src/server/migrate.ts";
 import { insertCourse } from "../src/server/plan-rows.ts";
-import type { Row } from "./measure.ts";
+import { type Row, sized } from "./measure.ts";
 import { emptyCourse, read, rosterText } from "./roster.ts";
 
 /**
@@ -17,10 +17,10 @@ export async function applyRows(): Promise<Row[]> {
   await migrate(join(process.cwd(), "database"), () => undefined);
   await createAccount({ username: "bench", sourcedId: "bench", displayName: "Bench" }, "x");
   const accountId = (await rows<{ id: string }>("SELECT id FROM accounts"))[0]?.id ?? "";
-  const size = 20_000;
+  const size = sized(20_000, 300);
   const judged = read(rosterText(size, false));
   const best = { ours: Number.POSITIVE_INFINITY, bare: Number.POSITIVE_INFINITY };
-  for (let round = 0; round < 3; round++) {
+  for (let round = 0; round < sized(3, 1); round++) {
     const courseId = v4();
     await transaction((connection) => insertCourse(emptyCourse(courseId).course, connection));
     await course(courseId);

@@ -1,13 +1,13 @@
 /** The whole audit, sightlines included, against full evaluations of reach; and how it grows. */
 import { audit } from "../src/core/reach/audit/audit.ts";
 import { reachAt } from "../src/core/reach/reach.ts";
-import { fastest, keep, type Row } from "./measure.ts";
+import { fastest, isQuick, keep, type Row, sized } from "./measure.ts";
 import { evaluate, fresh, largeCourse, now, unseen } from "./reach.ts";
 
 export async function auditRows(): Promise<Row[]> {
   const rows: Row[] = [];
   const each: number[] = [];
-  for (const students of [500, 5000]) {
+  for (const students of isQuick ? [60, 200] : [500, 5000]) {
     const { plan, progress } = largeCourse(students);
     const best = await fastest(
       {
@@ -24,7 +24,7 @@ export async function auditRows(): Promise<Row[]> {
       note: `${students.toLocaleString("en-GB")} students, 400 items, 20 layers; target under 10`,
     });
   }
-  const { plan, progress } = largeCourse(50_000);
+  const { plan, progress } = largeCourse(sized(50_000, 400));
   const copies = [fresh(plan), fresh(plan)];
   const { audit: most } = await fastest(
     { audit: () => keep(audit(copies.pop() as typeof plan, { ...progress }, now).findings.length) },

@@ -3,12 +3,12 @@ import { makeLargeCourse } from "../demo/large.ts";
 import { follow } from "../src/core/placement/following.ts";
 import { homeEnrolment, lookup, studentsAt } from "../src/core/plan/lookup.ts";
 import type { Layer, PlacementRule } from "../src/core/plan/types.ts";
-import { fastest, keep, type Row } from "./measure.ts";
+import { fastest, keep, type Row, sized } from "./measure.ts";
 
 export async function followingRows(): Promise<Row[]> {
   const now = Date.UTC(2026, 10, 25, 10);
   const { plan } = makeLargeCourse(
-    { students: 5000, items: 10, layers: 2, sections: 40 },
+    { students: sized(5000, 200), items: 10, layers: 2, sections: 40 },
     now,
     "6f0e3a52-4a53-4c5c-9a52-0f7f3a1d2b4c",
   );

@@ -10,7 +10,7 @@ import { type Chance, chance } from "../src/core/placement/forming/random.ts";
 import { start } from "../src/core/placement/forming/search.ts";
 import { Standing } from "../src/core/placement/forming/standing.ts";
 import { plainForming } from "../src/core/placement/forming/wishes.ts";
-import { median, type Row } from "./measure.ts";
+import { median, type Row, sized } from "./measure.ts";
 
 /** A course to form: scores, years, earlier partners, and 5 % of the students in pairs that are kept apart. */
 function course(students: number, size: number, seed: number): FormingInput {
@@ -112,9 +112,9 @@ async function small(): Promise<Row> {
   const solver = await highs();
   const times: { ours: number[]; theirs: number[] } = { ours: [], theirs: [] };
   let same = 0;
-  const count = 30;
+  const count = sized(30, 2);
   for (let at = 0; at < count; at++) {
-    const students = 8 + Math.round((at * 16) / (count - 1));
+    const students = 8 + Math.round((at * sized(16, 4)) / (count - 1));
     // Two to four groups, fewer of the larger: with more, a proof takes many minutes.
     const groups = students < 16 ? 2 + (at % 3) : students < 20 ? 2 + (at % 2) : 2;
     const input = course(students, Math.ceil(students / groups), 1000 + at);
@@ -225,5 +225,5 @@ function large(students: number): Row {
 }
 
 export async function formingRows(): Promise<Row[]> {
-  return [large(500), large(5000), await small()];
+  return [large(sized(500, 60)), large(sized(5000, 120)), await small()];
 }

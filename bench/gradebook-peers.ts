@@ -17,7 +17,7 @@ import { recordMarks } from "../src/server/marking.ts";
 import { migrate } from "../src/server/migrate.ts";
 import { insertCourse } from "../src/server/plan-rows.ts";
 import { asked, markedCourse } from "./gradebook.ts";
-import { fastest, keep, type Row } from "./measure.ts";
+import { fastest, keep, type Row, sized } from "./measure.ts";
 import { now } from "./reach.ts";
 import { emptyCourse, read, rosterText } from "./roster.ts";
 
@@ -112,7 +112,7 @@ async function pasteRow(): Promise<Row> {
   await applyIntake(courseId, accountId, {
     intakeId: v7(),
     revision: 1,
-    rows: read(rosterText(5000, false)),
+    rows: read(rosterText(sized(5000, 200), false)),
     options: { partial: false, acceptedSections: [], chosen: [], samePeople: {} },
     sectionLayer: null,
     files: ["roster.csv"],

@@ -19,13 +19,13 @@ import {
 import type { Plan } from "../src/core/plan/types.ts";
 import { reachAt } from "../src/core/reach/reach.ts";
 import { reachWithMarks } from "../src/core/reach/update.ts";
-import { fastest, keep, type Row } from "./measure.ts";
+import { fastest, keep, type Row, sized } from "./measure.ts";
 import { largeCourse, now } from "./reach.ts";
 
 const columnCount = 120;
 
 /** A large course with 120 columns in four categories, one dropping its lowest two; nine in ten cells are marked. */
-export function markedCourse(students = 5000): { plan: Plan; progress: Progress } {
+export function markedCourse(students = sized(5000, 200)): { plan: Plan; progress: Progress } {
   const large = largeCourse(students).plan;
   const items = Object.values(large.items);
   const plan: Plan = { ...large, items: {} };

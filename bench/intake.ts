@@ -1,7 +1,7 @@
 import Papa from "papaparse";
 import { knownPeople } from "../src/core/intake/known.ts";
 import { reconcile } from "../src/core/intake/reconcile.ts";
-import { keep, type Row } from "./measure.ts";
+import { keep, type Row, sized } from "./measure.ts";
 import { knownCourse, options, read, rosterText } from "./roster.ts";
 
 /**
@@ -25,7 +25,7 @@ export async function intakeRows(size: number): Promise<Row[]> {
   let memory = 0;
   // Kept from round to round: when the last object of a shape is collected, so is the code compiled for it.
   let kept: unknown = null;
-  for (let round = 0; round < 25; round++) {
+  for (let round = 0; round < sized(25, 1); round++) {
     globalThis.gc?.();
     const plan = JSON.parse(stored);
     const people = Object.values<{ sourcedId: string }>(plan.people);

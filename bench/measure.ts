@@ -11,6 +11,11 @@ export interface Row {
   memory?: number;
 }
 
+/** A small pass shows that every measure still runs; its figures mean nothing. */
+export const isQuick = process.env.AMBER_BENCH === "quick";
+/** A number of students, rows or rounds: as said, or much smaller in a small pass. */
+export const sized = (full: number, quick: number): number => (isQuick ? quick : full);
+
 /** Milliseconds of the fastest of `times` runs of each task, interleaved so that all share the machine's moods. */
 export async function fastest<Name extends string>(
   tasks: Record<Name, () => unknown>,
@@ -18,7 +23,7 @@ export async function fastest<Name extends string>(
 ): Promise<Record<Name, number>> {
   const names = Object.keys(tasks) as Name[];
   const best = Object.fromEntries(names.map((name) => [name, Number.POSITIVE_INFINITY])) as Record<Name, number>;
-  for (let round = 0; round < times; round++) {
+  for (let round = 0; round < sized(times, 1); round++) {
     for (const name of names) {
       const started = performance.now();
       await tasks[name]();

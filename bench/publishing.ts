@@ -17,14 +17,14 @@ import { addCommands, readDraft } from "../src/server/drafts.ts";
 import { migrate } from "../src/server/migrate.ts";
 import { insertCourse, writeDifference } from "../src/server/plan-rows.ts";
 import { publish } from "../src/server/publishing.ts";
-import { fastest, keep, median, type Row } from "./measure.ts";
+import { fastest, keep, median, type Row, sized } from "./measure.ts";
 import { evaluate, fresh, largeCourse, now } from "./reach.ts";
 
 const command = (fields: object) => Command.parse({ id: v7(), ...fields });
 const follow = () => command({ kind: "layer.followSections", layerId: v4(), name: `Follows ${v4().slice(0, 8)}` });
 
 function reviewRow(): Promise<Row> {
-  const { plan, progress } = largeCourse(5000);
+  const { plan, progress } = largeCourse(sized(5000, 200));
   const open = Object.values(plan.items)
     .filter(({ kind }) => kind !== "folder")
     .slice(0, 3);
@@ -60,7 +60,7 @@ function reviewRow(): Promise<Row> {
 }
 
 async function publishRow(): Promise<Row> {
-  const { plan } = largeCourse(5000);
+  const { plan } = largeCourse(sized(5000, 200));
   const own: Plan = { ...plan, course: { ...plan.course, id: v4() } };
   await createAccount({ username: "bench", sourcedId: "bench", displayName: "Bench" }, "x");
   const accountId = (await rows<{ id: string }>("SELECT id FROM accounts"))[0]?.id ?? "";
@@ -78,7 +78,7 @@ async function publishRow(): Promise<Row> {
     const revision = (await course(courseId))?.revision ?? 0;
     ready.push({ revision, version: (await readDraft(courseId, accountId)).version });
   };
-  const times = 9;
+  const times = sized(9, 1);
   const [ours, bare]: [number[], number[]] = [[], []];
   for (let round = 0; round < times; round++) {
     await draft();

@@ -13,7 +13,7 @@ import type { Item, Plan } from "../src/core/plan/types.ts";
 import { hasBit } from "../src/core/reach/bits.ts";
 import { isWork, type Reach, reachAt } from "../src/core/reach/reach.ts";
 import { instantOf } from "../src/core/timing/wall.ts";
-import { fastest, keep, type Row } from "./measure.ts";
+import { fastest, keep, type Row, sized } from "./measure.ts";
 import { evaluate, largeCourse, now, unseen } from "./reach.ts";
 
 /** An item as every engine can read it: whom it is for, what it needs, when it opens. */
@@ -207,7 +207,7 @@ SELECT COUNT(*) AS pairs FROM released r JOIN peer_items i ON i.n = r.item AND i
   WHERE n.item IS NULL OR c.open = n.folders`;
 
 export async function reachPeerRows(): Promise<Row[]> {
-  const { plan, progress } = largeCourse(5000);
+  const { plan, progress } = largeCourse(sized(5000, 200));
   const items = Object.values(plan.items);
   const resources = items.map((item) => resourceOf(plan, item));
   const reach = reachAt(plan, progress, now);

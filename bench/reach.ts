@@ -7,7 +7,7 @@ import type { Item, Placement, Plan } from "../src/core/plan/types.ts";
 import { countBits, sameBits } from "../src/core/reach/bits.ts";
 import { type Reach, reachAt } from "../src/core/reach/reach.ts";
 import { reachAfter } from "../src/core/reach/update.ts";
-import { fastest, keep, type Row } from "./measure.ts";
+import { fastest, keep, type Row, sized } from "./measure.ts";
 
 export const now = Date.UTC(2026, 10, 25, 10);
 export const largeCourse = (students: number) =>
@@ -91,7 +91,7 @@ function changesOf(plan: Plan): Change[] {
 }
 
 export async function reachRows(): Promise<Row[]> {
-  const { plan, progress } = largeCourse(5000);
+  const { plan, progress } = largeCourse(sized(5000, 200));
   const full = unseen(plan, (one) => keep(evaluate(reachAt(one, { ...progress }, now))));
   const floor = floorOf(plan, progress);
   const best = await fastest({ full, floor }, rounds);

@@ -7,7 +7,7 @@ import { formingRows } from "./forming.ts";
 import { gradebookRows } from "./gradebook.ts";
 import { gradebookPeerRows } from "./gradebook-peers.ts";
 import { intakeRows } from "./intake.ts";
-import type { Row } from "./measure.ts";
+import { type Row, sized } from "./measure.ts";
 import { publishingRows } from "./publishing.ts";
 import { reachRows } from "./reach.ts";
 import { reachPeerRows } from "./reach-peers.ts";
@@ -20,8 +20,8 @@ const measures: Record<string, () => Promise<Row[]>> = {
   timing: timingRows,
   gradebook: gradebookRows,
   "gradebook-peers": gradebookPeerRows,
-  "intake-10000": () => intakeRows(10_000),
-  "intake-100000": () => intakeRows(100_000),
+  "intake-10000": () => intakeRows(sized(10_000, 300)),
+  "intake-100000": () => intakeRows(sized(100_000, 600)),
   apply: applyRows,
   publishing: publishingRows,
   forming: formingRows,

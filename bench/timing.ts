@@ -16,12 +16,12 @@ import {
   memberOf,
 } from "../src/core/timing/resolving/resolve.ts";
 import { type DateTable, dateTable } from "../src/core/timing/resolving/table.ts";
-import { fastest, keep, type Row } from "./measure.ts";
+import { fastest, keep, type Row, sized } from "./measure.ts";
 import { largeCourse, now, unseen } from "./reach.ts";
 
 /** The large course with 5 % of its cells overridden, every fourth due a class meeting, allowances for a tenth. */
 export function timedCourse(): Plan {
-  const { plan } = largeCourse(5000);
+  const { plan } = largeCourse(sized(5000, 200));
   const next: Plan = { ...plan, items: { ...plan.items }, overrides: {}, allowances: {} };
   const sections = Object.keys(plan.sections);
   const people = Object.keys(plan.people);
@@ -117,7 +117,9 @@ function cellByLibrary(
   };
   const given = ([...mine].sort(better)[0]?.dates[field] ?? item?.dates[field]) as GivenValue | undefined;
   if (given === undefined) return Number.NaN;
-  const allowed = Object.values(plan.allowances).filter(({ target }) => memberOf(memberships, target));
+  const reaching = Object.values(plan.allowances).filter(({ target }) => memberOf(memberships, target));
+  // To an event allowances give nothing.
+  const allowed = item?.kind === "event" ? [] : reaching;
   if (given === "none" || allowed.length === 0 || field === "opens") return numberOf(given);
   const most = (of: (one: (typeof allowed)[number]) => number) => Math.max(...allowed.map(of));
   if (field === "attempts") return numberOf(given) + most(({ extraAttempts }) => extraAttempts ?? 0);
@@ -159,7 +161,7 @@ function byLibrary(reach: Reach, indexes: number[], check: DateTable | null): nu
 export async function timingRows(): Promise<Row[]> {
   const plan = timedCourse();
   for (const section of Object.values(plan.sections)) meetingsOf(plan.course, section);
-  const [students, fields] = [5000, dateFields.length];
+  const [students, fields] = [sized(5000, 200), dateFields.length];
   const count = Object.keys(plan.items).length * fields;
   // Who is in what is read before: a course has it as soon as it is open.
   const ours = unseen(plan, (one) => {
@@ -182,13 +184,14 @@ export async function timingRows(): Promise<Row[]> {
   const reach = reachAt(plan, undefined, now);
   const table = dateTable(reach);
   everything(table);
-  const some = Array.from({ length: 10 }, (_, at) => at * 499);
+  const some = Array.from({ length: 10 }, (_, at) => at * Math.floor((students - 1) / 10));
   byLibrary(reach, some, table);
   const library = await fastest({ some: () => keep(byLibrary(reach, some, null)) }, 3);
   // The library's cells are five fields of ten students; ours are six of five thousand.
   const share = (some.length * 5) / (students * fields);
 
-  const changed = Object.values(plan.overrides)[100] as Override;
+  const overrides = Object.values(plan.overrides);
+  const changed = overrides[overrides.length >> 1] as Override;
   const after: Override = { ...changed, dates: { ...changed.dates, due: "2026-11-30T12:00" } };
   const next = Array.from({ length: 15 }, () => ({ ...plan, overrides: { ...plan.overrides, [after.id]: after } }));
   const change = [{ table: "overrides" as const, id: after.id, before: changed as never, after: after as never }];

@@ -1,5 +1,5 @@
 /**
- * npm run bench: the work measured against peers and floors. The sources are bundled first, as the application's
+ * npm run bench [-- NAMES] [-- --quick]: the work measured against peers and floors; --quick only shows that all of it runs. The sources are bundled first, as the application's
  * are: what runs here is what ships. Each measure is a process of its own, so that none lives in another's heap.
  */
 import { rmSync, writeFileSync } from "node:fs";
@@ -41,7 +41,8 @@ const measures = [
   "publishing",
   "home",
 ];
-const wanted = process.argv.slice(2);
+const isQuick = process.argv.includes("--quick");
+const wanted = process.argv.slice(2).filter((word) => !word.startsWith("--"));
 const rows = [];
 const database = await startDatabase(folder, 33460);
 try {
@@ -49,19 +50,28 @@ try {
     ? measures.filter((each) => wanted.some((word) => each.startsWith(word)))
     : measures) {
     say(`Measuring ${name}`);
+    const started = Date.now();
     const file = join(folder, `${name}.json`);
     // What is measured in a browser is a script of its own.
     const script = name === "board" || name === "home" ? [join(root, `bench/${name}.mjs`)] : ["--expose-gc", program];
     await runProgram(process.execPath, [...script, name, file], {
-      env: { ...process.env, AMBER_DATABASE_URL: database.url },
+      env: { ...process.env, AMBER_DATABASE_URL: database.url, ...(isQuick ? { AMBER_BENCH: "quick" } : {}) },
     });
     const { readFileSync } = await import("node:fs");
     rows.push(...JSON.parse(readFileSync(file, "utf8")));
+    say(`  in ${((Date.now() - started) / 1000).toFixed(1)} s`);
   }
 } finally {
   await database.stop();
 }
 
+if (isQuick) {
+  // Of courses so small nothing can be said but that every measure still runs.
+  const empty = rows.filter(({ ours, against }) => !(ours > 0 && against.every((one) => one.milliseconds > 0)));
+  if (empty.length > 0) throw new Error(`Nothing was measured: ${empty.map(({ name }) => name).join("; ")}`);
+  say(`All ${rows.length} measures run.`);
+  process.exit(0);
+}
 const milliseconds = (value) => `${value < 10 ? value.toFixed(2) : Math.round(value)} ms`;
 console.table(
   rows.flatMap((row) =>

@@ -78,6 +78,14 @@ async function endToEnd() {
   if (!good && all.every(({ ok }) => ok)) count("end-to-end tests ran to their end", false);
 }
 
+/** A small pass of every measure, so that none rots. */
+async function bench() {
+  say("\nA small pass of the bench");
+  const child = spawn(process.execPath, [join(root, "scripts/bench.mjs"), "--quick"], { cwd: root, stdio: "inherit" });
+  const good = await new Promise((done) => child.on("exit", (code) => done(code === 0)));
+  count("every measure of the bench runs", good);
+}
+
 /** Test lines in all lines of code, as the tree stands. */
 function share() {
   let [tests, all] = [0, 0];
@@ -105,6 +113,7 @@ async function main() {
   await checks();
   await unit();
   await endToEnd();
+  await bench();
   const { tests, all, percent } = share();
   say(`\n${tests} of ${all} lines are tests: ${percent.toFixed(1)} %`);
   count("tests are 25 to 33 % of the lines", percent >= 25 && percent <= 33);

@@ -1,4 +1,5 @@
 /** Rosters drawn from the registrar: on a press or nightly, waiting for review or applied within limits. */
+
 import { v7 } from "uuid";
 import type { TextTable } from "../core/formats/text.ts";
 import { matchColumns } from "../core/intake/columns.ts";
@@ -6,6 +7,7 @@ import { reconcile } from "../core/intake/reconcile.ts";
 import { attributeNames, rosterRows } from "../core/intake/rows.ts";
 import { isUnusable, type Reconciled } from "../core/intake/verdict.ts";
 import { studentsAt } from "../core/plan/lookup.ts";
+import { plural } from "../core/text/plural.ts";
 import { dayAfter, instantOf, sayInstant, wallOf } from "../core/timing/wall.ts";
 import { course } from "./courses.ts";
 import { fromJson, rows, run } from "./database.ts";
@@ -110,7 +112,7 @@ export function whyWaits(feed: Feed, reconciled: Reconciled, students: number): 
   if (questions.length > 0) return `${questions.length} of its people may be known under another id`;
   if (newSections.length > 0) return `it brings sections that the course lacks: ${newSections.join(", ")}`;
   if (percent > feed.leavingPercent)
-    return `${missing.length} of ${students} students would leave (${percent.toFixed(1)} %), more than the ${feed.leavingPercent} % you allow`;
+    return `${missing.length} of ${plural(students, "student")} would leave (${percent.toFixed(1)} %), more than the ${feed.leavingPercent} % you allow`;
   return null;
 }
 

@@ -38,7 +38,8 @@ async function look(courseId: string): Promise<Snapshot> {
   const [found] = await rows<Omit<Snapshot, "at">>(
     `SELECT c.revision,
        (SELECT COALESCE(SUM(version), 0) FROM drafts WHERE course_id = c.id) AS drafts,
-       COALESCE((SELECT MAX(id) FROM hand_ins WHERE course_id = c.id), '') AS handedIn,
+       COALESCE((SELECT CONCAT(at, '/', id) FROM hand_ins WHERE course_id = c.id ORDER BY at DESC, id DESC LIMIT 1), '')
+         AS handedIn,
        (SELECT CONCAT(COUNT(*), '/', COALESCE(SUM(state = 'waiting'), 0)) FROM proposals
          WHERE course_id = c.id) AS proposed,
        COALESCE((SELECT MAX(id) FROM journal WHERE course_id = c.id), '') AS lastLine,

@@ -1,8 +1,10 @@
 /** Marks, comments and notes: written many at once or one by one, and never over what somebody else wrote unseen. */
+
 import { mayMark } from "../core/access/staff.ts";
 import { type MarkChange, progressLookup } from "../core/plan/progress.ts";
 import type { StudentPage } from "../core/reach/student-page.ts";
 import type { MarkLine } from "../core/review/journal.ts";
+import { plural } from "../core/text/plural.ts";
 import { insertMany, rows, run, transaction } from "./database.ts";
 import type { CourseSeat } from "./guard.ts";
 import { writeJournal } from "./journal.ts";
@@ -49,7 +51,7 @@ export function recordMarks(
   by: string,
   at: number,
   copiesOf: (itemId: string) => string[],
-  say: (lines: MarkLine[]) => string = (lines) => `${lines.length} marks`,
+  say: (lines: MarkLine[]) => string = (lines) => plural(lines.length, "mark"),
 ): Promise<{ stored: MarkChange[]; newer: MarkChange[] }> {
   return transaction(async (connection) => {
     // Whoever marks in a course waits for whoever does at this moment: nobody reads what is about to change.

@@ -1,4 +1,5 @@
 /** Publications that are planned for a moment: kept, moved, taken back, published or held back. Source: semantics.md section 8. */
+
 import type { PoolConnection } from "mysql2/promise";
 import { membershipOf } from "../core/access/roles.ts";
 import type { Message } from "../core/messages/message.ts";
@@ -6,6 +7,7 @@ import type { Replay } from "../core/plan/apply.ts";
 import type { Seen } from "../core/review/draft.ts";
 import { review } from "../core/review/effects.ts";
 import { partDraft } from "../core/review/leaving.ts";
+import { plural } from "../core/text/plural.ts";
 import { sayInstant } from "../core/timing/wall.ts";
 import { now } from "./clock.ts";
 import { course, lockCourse, remember } from "./courses.ts";
@@ -154,12 +156,14 @@ async function whyHeldBack(
   const { progress } = await courseProgress(plan.course.id);
   const found = review(plan, taken.plan, progress, at);
   const worse = [
-    [found.leaksAdded, seen.leaks, "students in a new leak"],
-    [found.losing, seen.losing, "students who lose something"],
-    [found.earlier, seen.earlier, "students with something due earlier"],
+    [found.leaksAdded, seen.leaks, ["student in a new leak", "students in a new leak"]],
+    [found.losing, seen.losing, ["student who loses something", "students who lose something"]],
+    [found.earlier, seen.earlier, ["student with something due earlier", "students with something due earlier"]],
   ] as const;
   const more = worse.find(([is, was]) => is > was);
-  return more ? `The course has changed since it was planned: ${more[0]} ${more[2]}, instead of ${more[1]}.` : null;
+  return more
+    ? `The course has changed since it was planned: ${plural(more[0], more[2][0], more[2][1])}, instead of ${more[1]}.`
+    : null;
 }
 
 interface Due {

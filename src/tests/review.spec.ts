@@ -44,7 +44,7 @@ test("from a change to whom it touches, down to one student before and after; a 
   await expect(look.getByRole("row").filter({ hasText: "North bank notes" })).toContainText("not there");
   await look.close();
   await drafted.getByRole("checkbox", { name: /North bank seals/ }).press("Space");
-  await expect(page.getByText("1 of them stay drafted")).toBeVisible();
+  await expect(page.getByText("1 of them stays drafted")).toBeVisible();
   await settled(page);
   await page.getByRole("button", { name: /^Publish( to .*)?$/ }).click();
   await expect(page.getByText("Published. Everyone sees it now.")).toBeVisible();
@@ -219,7 +219,7 @@ test("what a planned publication left out stays left out, and no line says other
   await expect(lines).toHaveCount(10);
   await settled(page);
   await expect(lines.getByRole("checkbox", { checked: false })).toHaveCount(1);
-  await expect(page.getByText("1 of them stay")).toBeVisible();
+  await expect(page.getByText("1 of them stays drafted")).toBeVisible();
   const seen = await page.evaluate(() => [...(window as unknown as { seen: Set<string> }).seen]);
   expect(seen.filter((one) => !one.startsWith("3 unticked, "))).toEqual([]);
   // Its own line and the tray may say so, nine lines never.

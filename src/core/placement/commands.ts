@@ -1,8 +1,10 @@
 /** Commands that put people into groups. Source: semantics.md section 3. */
+
 import { z } from "zod";
 import { type Context, defineCommand, derivedId, put, type Refusal, refuse } from "../plan/command.ts";
 import { fullName, holdsAt, isEnrolledAt, lookup } from "../plan/lookup.ts";
 import { Id, type Layer, type Placement, type Plan } from "../plan/types.ts";
+import { plural } from "../text/plural.ts";
 import { follow } from "./following.ts";
 import { studentsOf } from "./membership.ts";
 
@@ -79,7 +81,10 @@ function place(
   const next = put(end(plan, ended, context.now), "placements", begun);
   const size = studentsOf(next, group.id, context.now).length;
   if (group.max !== null && size > group.max) {
-    return refuse("placement.full", `${group.name} holds ${group.max} students at most; this would make ${size}.`);
+    return refuse(
+      "placement.full",
+      `${group.name} holds ${plural(group.max, "student")} at most; this would make ${size}.`,
+    );
   }
   return next;
 }

@@ -1,8 +1,10 @@
 /** Commands that open a layer for self-placement and give codes. Source: semantics.md section 3. */
+
 import { z } from "zod";
 import { defineCommand, put, refuse } from "../plan/command.ts";
 import { withCourse } from "../plan/tables.ts";
 import { Course, Group, Id, SelfPlacement } from "../plan/types.ts";
+import { plural } from "../text/plural.ts";
 import { codesOf, foldCode } from "./self-placement.ts";
 
 export const selfPlacementCommands = [
@@ -56,7 +58,7 @@ export const selfPlacementCommands = [
         return put(plan, "groups", changed);
       },
       describe: (plan, { layerId, codes }) =>
-        `${codes.some(({ code }) => code) ? "Codes for" : "No codes for"} ${codes.length} groups of ${plan.layers[layerId]?.name ?? ""}`,
+        `${codes.some(({ code }) => code) ? "Codes for" : "No codes for"} ${plural(codes.length, "group")} of ${plan.layers[layerId]?.name ?? ""}`,
     },
   ),
   defineCommand(

@@ -41,8 +41,8 @@ export function Tray() {
         ) : (
           <>
             <strong>{plural(commands.length, "change")} drafted</strong>
-            {waiting > 0 && <span>{waiting} wait for their moment</span>}
-            {stays > waiting && <span>{stays - waiting} of them stay drafted</span>}
+            {waiting > 0 && <span>{plural(waiting, "waits for its moment", "wait for their moment")}</span>}
+            {stays > waiting && <span>{plural(stays - waiting, "of them stays drafted", "of them stay drafted")}</span>}
             <Touched />
             {review.leaksAdded === 0 && audit.added.leaks > 0 && (
               <span className={styles.warn}>later leak to {plural(audit.added.leaks, "student")}</span>
@@ -50,7 +50,11 @@ export function Tray() {
             {audit.added.stranded > 0 && (
               <span className={styles.warn}>strands {plural(audit.added.stranded, "student")}</span>
             )}
-            {refused > 0 && <span className={styles.warn}>{plural(refused, "change")} no longer apply</span>}
+            {refused > 0 && (
+              <span className={styles.warn}>
+                {plural(refused, "change no longer applies", "changes no longer apply")}
+              </span>
+            )}
             <span className={styles.trayLast} title={last?.says}>
               {last?.says}
             </span>
@@ -119,7 +123,9 @@ function Touched() {
   return (
     <>
       <span data-testid="touched">touches {plural(touched, "student")}</span>
-      {losing > 0 && <span className={styles.warn}>{plural(losing, "student")} lose something</span>}
+      {losing > 0 && (
+        <span className={styles.warn}>{plural(losing, "student loses something", "students lose something")}</span>
+      )}
       {leaksAdded > 0 && <span className={styles.warn}>new leak to {plural(leaksAdded, "student")}</span>}
       {earlier > 0 && <span className={styles.warn}>due earlier for {plural(earlier, "student")}</span>}
     </>

@@ -1,6 +1,4 @@
-/** "1 student", "3 students"; irregular plurals are given. */
-export const plural = (count: number, one: string, many = `${one}s`): string =>
-  `${count.toLocaleString("en-GB")} ${count === 1 ? one : many}`;
+export { plural } from "../../core/text/plural.ts";
 
 /** "12 KB", "1.4 MB". */
 export const sayBytes = (bytes: number): string =>

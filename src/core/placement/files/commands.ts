@@ -1,9 +1,11 @@
 /** The one command that takes a file of groups in. Source: semantics.md section 3. */
+
 import { z } from "zod";
 import { fold } from "../../intake/fold.ts";
 import { defineCommand, derivedId, put, type Refusal, refuse } from "../../plan/command.ts";
 import { isEnrolledAt, lookup } from "../../plan/lookup.ts";
 import { blankGroup, blankLayer, Group, Id, Layer, type Placement, type Plan } from "../../plan/types.ts";
+import { plural } from "../../text/plural.ts";
 import { end, openPlacements } from "../commands.ts";
 import { twins } from "../groups/rework.ts";
 import { studentsOf } from "../membership.ts";
@@ -90,7 +92,7 @@ function takeIn(plan: Plan, command: TakeIn, { now }: { now: number }): Plan | R
     if (group.max !== null && size > group.max)
       return refuse(
         "placement.full",
-        `${group.name} holds ${group.max} students at most; the file would make it ${size}.`,
+        `${group.name} holds ${plural(group.max ?? 0, "student")} at most; the file would make it ${size}.`,
       );
   }
   return next;

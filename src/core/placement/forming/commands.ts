@@ -1,8 +1,10 @@
 /** Commands that keep formed groups, and place late arrivals in them. Source: semantics.md section 3. */
+
 import { z } from "zod";
 import { type Context, defineCommand, derivedId, put, type Refusal, refuse } from "../../plan/command.ts";
 import { compareText, isEnrolledAt, lookup } from "../../plan/lookup.ts";
 import { Group, Id, Layer, type Placement, type Plan } from "../../plan/types.ts";
+import { plural } from "../../text/plural.ts";
 import { end, openPlacements } from "../commands.ts";
 import { topUp } from "./top-up.ts";
 import { Forming } from "./wishes.ts";
@@ -85,7 +87,10 @@ export const formingCommands = [
     {
       apply: keep,
       describe: (plan, { layerId, layer, groups }) =>
-        `Form ${groups.length} groups of ${groups.reduce((sum, { personIds }) => sum + personIds.length, 0)} students in ${plan.layers[layerId]?.name ?? layer?.name ?? "a removed layer"}`,
+        `Form ${plural(groups.length, "group")} of ${plural(
+          groups.reduce((sum, { personIds }) => sum + personIds.length, 0),
+          "student",
+        )} in ${plan.layers[layerId]?.name ?? layer?.name ?? "a removed layer"}`,
     },
   ),
   defineCommand(

@@ -1,7 +1,9 @@
 /** Merging, splitting and copying groups and layers, whose people and aims go with them. Source: semantics.md section 3. */
+
 import { derivedId, put, type Refusal, refuse } from "../../plan/command.ts";
 import { compareText, lookup } from "../../plan/lookup.ts";
 import type { Group, Layer, Placement, PlacementRule, Plan } from "../../plan/types.ts";
+import { plural } from "../../text/plural.ts";
 import { end } from "../commands.ts";
 import { placementsIn, studentsOf } from "../membership.ts";
 import { nextStripe } from "../stripes.ts";
@@ -85,7 +87,7 @@ export function merge(plan: Plan, { id, groupIds }: { id: string; groupIds: stri
   if (into.max !== null && size > into.max)
     return refuse(
       "placement.full",
-      `${into.name} holds ${into.max} students at most; together they are ${size}. Raise the number first.`,
+      `${into.name} holds ${plural(into.max, "student")} at most; together they are ${size}. Raise the number first.`,
     );
   return next;
 }

@@ -1,7 +1,9 @@
 /** Commands on named sets of groups, from any layers. Source: semantics.md section 3. */
+
 import { defineCommand, drop, put, refuse } from "../../plan/command.ts";
 import { compareText } from "../../plan/lookup.ts";
 import { Id, NamedSet, type Plan, type Target } from "../../plan/types.ts";
+import { plural } from "../../text/plural.ts";
 
 /** Titles of the items that name a set: in whom they are for, in a condition, or in dates. */
 export function itemsOfSet(plan: Plan, setId: string): string[] {
@@ -32,7 +34,7 @@ export const setCommands = [
           return refuse("group.gone", "A group of the set is no longer there. Choose again.");
         return put(plan, "sets", [{ ...set, groupIds: [...new Set(set.groupIds)] }]);
       },
-      describe: (_plan, { set }) => `Set ${set.name} of ${set.groupIds.length} groups`,
+      describe: (_plan, { set }) => `Set ${set.name} of ${plural(set.groupIds.length, "group")}`,
     },
   ),
   defineCommand(

@@ -137,7 +137,7 @@ export function LayerDialog(props: {
           lines={5}
           value={names}
           onChange={setNames}
-          hint={`${linesOf(names).length} groups`}
+          hint={plural(linesOf(names).length, "group")}
         />
         <Checkbox isSelected={isPrivate} onChange={setPrivate}>
           Private: no student ever sees it, or that it exists

@@ -41,15 +41,15 @@ export function ReviewStation() {
             </span>
             {(
               [
-                [review.losingWork, "lose work they did"],
+                [review.losingWork, "loses work they did", "lose work they did"],
                 [review.earlier, "with something due earlier"],
                 [review.pressing, "with a due passed or within a day"],
                 [review.leaksAdded, "in a new leak"],
-                [review.losing, "lose something"],
+                [review.losing, "loses something", "lose something"],
               ] as const
-            ).map(([count, says]) => (
-              <span key={says} className={count > 0 ? base.wrong : ""}>
-                <strong>{count}</strong> {says}
+            ).map(([count, one, many = one]) => (
+              <span key={one} className={count > 0 ? base.wrong : ""}>
+                <strong>{count}</strong> {count === 1 ? one : many}
               </span>
             ))}
           </div>

@@ -6,6 +6,7 @@ import { useBench } from "../../bench/context.tsx";
 import { LayerChoice } from "../../bench/LayerChoice.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Views } from "../../kit/Views.tsx";
+import { plural } from "../../kit/words.ts";
 import base from "../station.module.css";
 import { AllowancesView } from "./AllowancesView.tsx";
 import { CalendarsDialog } from "./CalendarsDialog.tsx";
@@ -72,7 +73,7 @@ export function Timing() {
         <Views label="View" value={view} onChange={setView} options={views} />
         <span className={base.figures}>
           <span>
-            <strong>{dated.length}</strong> of {items.length} items have dates
+            <strong>{dated.length}</strong> of {plural(items.length, "item has dates", "items have dates")}
           </span>
           <span className={findings.length > 0 ? base.wrong : ""}>
             {audit.isKnown ? (

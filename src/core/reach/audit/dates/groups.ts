@@ -1,6 +1,8 @@
 /** Dates of the groups of a layer beside each other: two dues on a day, unequal working time. Section 6, looks over a plan. */
+
 import { lookup } from "../../../plan/lookup.ts";
 import type { Group, Item } from "../../../plan/types.ts";
+import { plural } from "../../../text/plural.ts";
 import type { Calendar } from "../../../timing/anchors.ts";
 import { unequalBy, type WorkingTime, workingTime } from "../../../timing/moving/working-time.ts";
 import { groupCalendar, isForGroup, usualInGroup } from "../../../timing/resolving/usual.ts";
@@ -101,7 +103,7 @@ export function unequalTime(dated: Dated, item: Item, groups: GroupWithCalendar[
       item,
       about: times.map(({ group, time }) => [group.id, time.days]),
       personIds: peopleOf(dated, short),
-      says: `${item.title}: ${least.group.name} has ${least.time.days} days for it, ${most.group.name} ${most.time.days}.`,
+      says: `${item.title}: ${least.group.name} has ${plural(least.time.days, "day")} for it, ${most.group.name} ${most.time.days}.`,
       why: `Working time differs by ${Math.round(share)} %, more than the ${plan.course.unequalShare} % that the course lets pass.`,
     }),
   ];

@@ -1,5 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import type { Summary } from "../../../../core/gradebook/statistics.ts";
+import { plural } from "../../../kit/words.ts";
 import styles from "./compare.module.css";
 
 const [width, height, margin] = [300, 34, 6];
@@ -15,7 +16,7 @@ export function Dots({ summary, most, name }: { summary: Summary; most: number; 
     stacked.set(column, above + 1);
     return { x: x(value), y: height - 6 - (above % 6) * 4.5 };
   });
-  const says = `${name}: ${summary.n} marks, median ${Math.round(summary.median)} %, quartiles ${Math.round(summary.lower)} to ${Math.round(summary.upper)} %, mean ${Math.round(summary.mean)} %`;
+  const says = `${name}: ${plural(summary.n, "mark")}, median ${Math.round(summary.median)} %, quartiles ${Math.round(summary.lower)} to ${Math.round(summary.upper)} %, mean ${Math.round(summary.mean)} %`;
   return (
     <svg className={styles.dots} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={says}>
       <line x1={x(0)} x2={x(most)} y1={height - 2} y2={height - 2} className={styles.base} />

@@ -49,7 +49,7 @@ export function AddMeeting({ owner, onClose }: { owner: MeetingOwner; onClose():
             {start === null
               ? "Meetings are counted by when they begin."
               : later > 0
-                ? `${sayWall(start)}: the ${later} meetings after it then count one more, and dates given as one of them move.`
+                ? `${sayWall(start)}: the ${later === 1 ? "meeting after it then counts" : `${later} meetings after it then count`} one more, and dates given as one of them move.`
                 : `${sayWall(start)}: it is the last meeting; nothing else moves.`}
           </p>
         )}

@@ -1,5 +1,7 @@
 /** Going from bar to bar, and what is said of one. */
+
 import { sayInstant } from "../../../../core/timing/wall.ts";
+import { plural } from "../../../kit/words.ts";
 import type { Bar, Row } from "./model.ts";
 
 export const barsOf = (rows: Row[], keys: ReadonlySet<string>): Bar[] =>
@@ -36,8 +38,8 @@ export function sayBar({ item, group, moments, time, differ, wrong, short, clash
   const parts = (["opens", "due", "closes"] as const)
     .filter((field) => moments[field] !== null)
     .map((field) => `${field} ${sayInstant(moments[field] as number, timeZone)}`);
-  if (time) parts.push(`${time.days} days and ${time.meetings} meetings to work`);
-  if (differ > 0) parts.push(`${differ} have other dates`);
+  if (time) parts.push(`${plural(time.days, "day")} and ${plural(time.meetings, "meeting")} to work`);
+  if (differ > 0) parts.push(plural(differ, "has other dates", "have other dates"));
   if (wrong) parts.push("out of order");
   if (short) parts.push("much less time than another group");
   if (clashes) parts.push("another due on the same day");
