@@ -151,7 +151,9 @@ try {
   await page.getByRole("button", { name: "Form groups" }).click();
   await choose("From", "everyone together");
   await page.getByRole("button", { name: "Form the groups" }).click();
-  await page.getByRole("button", { name: `Draft ${(students / 4).toLocaleString("en-GB")} groups` }).click({ timeout: 60_000 });
+  await page
+    .getByRole("button", { name: `Draft ${(students / 4).toLocaleString("en-GB")} groups` })
+    .click({ timeout: 60_000 });
   await page.getByRole("tab", { name: "Teams" }).waitFor();
   await page.waitForTimeout(isQuick ? 300 : 3000);
   await page.getByRole("button", { name: "Form groups" }).click();
@@ -162,7 +164,9 @@ try {
     await choose("Add a wish", wish);
   const press = performance.now();
   await page.getByRole("button", { name: "Form the groups" }).click();
-  await page.getByRole("button", { name: `Draft ${(students / 4).toLocaleString("en-GB")} groups` }).waitFor({ timeout: 60_000 });
+  await page
+    .getByRole("button", { name: `Draft ${(students / 4).toLocaleString("en-GB")} groups` })
+    .waitFor({ timeout: 60_000 });
   rows.push({
     name: "Forming in the browser, from the press to the groups on the screen",
     ours: performance.now() - press,

@@ -200,7 +200,7 @@ test("a layer is renamed, and its rule changed: whoever is in two is then told o
   const pilot = column(page, "Drone pilots").getByRole("option").first();
   const name = await pilot.textContent();
   await page.getByRole("button", { name: "Duplicate with its people" }).click();
-  await page.getByRole("button", { name: "Change name or rule" }).click();
+  await page.getByRole("button", { name: "Change name, rule or privacy" }).click();
   await page.getByLabel("Name", { exact: true }).fill("Sky crew");
   await choose(page, "Each student is in", "any number of groups");
   await page.getByRole("button", { name: "Draft the change" }).click();
@@ -216,7 +216,7 @@ test("a layer is renamed, and its rule changed: whoever is in two is then told o
   await choose(page, "Also into", "Drone pilots 2");
   await expect(column(page, "Drone pilots 2")).toHaveAccessibleName("Drone pilots 2, 1");
   await expect(column(page, "Drone pilots").getByRole("option", { name: name ?? "" })).toHaveCount(1);
-  await page.getByRole("button", { name: "Change name or rule" }).click();
+  await page.getByRole("button", { name: "Change name, rule or privacy" }).click();
   await choose(page, "Each student is in", "at most one group");
   await page.getByRole("button", { name: "Draft the change" }).click();
   await page.getByRole("button", { name: "1 in two" }).click();

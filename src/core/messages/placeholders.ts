@@ -102,15 +102,19 @@ export const offeredBlanks = (plan: Plan): string[] => [
   "{course}",
 ];
 
+/** The due first: it is what one writes of most. */
+const offeredFields: MomentField[] = ["due", "opens", "closes"];
 /** Dates of items that may be put into a text: of what has them for everybody or for some, by title. */
 export function offeredDates(plan: Plan): { id: string; name: string; what: string }[] {
   const { overridesOfItem } = lookup(plan);
   const found = Object.values(plan.items).flatMap(({ id, title, kind, dates }) => {
     const all = [dates, ...(overridesOfItem.get(id) ?? []).map((override) => override.dates)];
-    return dateWords
+    return offeredFields
       .filter((field) => all.some((one) => one[field]))
       .map((field) => ({ id: `${field} of ${title}`, name: title, what: fieldTitle(field, kind).toLowerCase() }));
   });
   // Of items of one title the first is meant.
-  return [...new Map(found.reverse().map((one) => [one.id, one])).values()].sort((a, b) => compareText(a.name, b.name));
+  const first = new Map<string, (typeof found)[number]>();
+  for (const one of found) if (!first.has(one.id)) first.set(one.id, one);
+  return [...first.values()].sort((a, b) => compareText(a.name, b.name));
 }

@@ -11,6 +11,8 @@ export interface Release {
   first: number | null;
   last: number | null;
   members: number;
+  /** Whom of them it is meant for: by its own audience and those of the folders that it lies in. */
+  meant: number;
   /** How many of them get it at all. */
   reached: number;
 }
@@ -23,7 +25,7 @@ export const asksProgress = (item: Item): boolean =>
 
 /**
  * For each set of students, as they are placed at the moment of the reach: when its own rules (audience, condition and
- * opens) let them in, whatever is asked of people taken as done.
+ * opens) let in whom it is meant for, whatever is asked of people taken as done.
  */
 export function releasesOf(reach: Reach, item: Item, sets: Bits[]): Release[] {
   const plan: Plan = { ...reach.plan, items: { ...reach.plan.items, [item.id]: { ...item, published: true } } };
@@ -33,17 +35,26 @@ export function releasesOf(reach: Reach, item: Item, sets: Bits[]): Release[] {
     (a, b) => a - b,
   );
   const all = { may: reach.everyone, mayNot: reach.everyone };
-  const found: Release[] = sets.map((bits) => ({ first: null, last: null, members: countBits(bits), reached: 0 }));
+  const found: Release[] = sets.map((bits) => ({
+    first: null,
+    last: null,
+    members: countBits(bits),
+    meant: 0,
+    reached: 0,
+  }));
   let ever = emptyBits(reach.students.length);
   for (const at of moments) {
     const then = reachOf(plan, noProgress, at, reach.roster, noAnswers(), {
       mayHold: () => all,
       momentOf: () => reach.t,
     });
-    const now = then.released(plan.items[item.id] as Item);
+    const shown = plan.items[item.id] as Item;
+    const meant = then.meant(shown);
+    const now = and(then.released(shown), meant);
     sets.forEach((bits, place) => {
       const comes = and(bits, now);
       const one = found[place] as Release;
+      one.meant = Math.max(one.meant, countBits(and(bits, meant)));
       if (!isEmpty(comes) && one.first === null) one.first = at;
       if (!isSubset(comes, ever)) one.last = at;
       one.reached = Math.max(one.reached, countBits(and(bits, or(ever, now))));

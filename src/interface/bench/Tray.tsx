@@ -43,7 +43,7 @@ export function Tray() {
             <strong>{plural(commands.length, "change")} drafted</strong>
             {waiting > 0 && <span>{plural(waiting, "waits for its moment", "wait for their moment")}</span>}
             {stays > waiting && <span>{plural(stays - waiting, "of them stays drafted", "of them stay drafted")}</span>}
-            <Touched />
+            {(!isParted || commands.length > stays) && <Touched />}
             {review.leaksAdded === 0 && audit.added.leaks > 0 && (
               <span className={styles.warn}>later leak to {plural(audit.added.leaks, "student")}</span>
             )}

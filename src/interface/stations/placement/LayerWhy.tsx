@@ -151,7 +151,7 @@ function LayerTools({ layer, onLayer, files }: WhyProps) {
         </a>
       )}
       <Button quiet onPress={() => setEditing(true)}>
-        Change name or rule
+        Change name, rule or privacy
       </Button>
       <Button quiet onPress={files}>
         Groups in and out as files

@@ -20,7 +20,8 @@ interface EffectsProps {
 
 /** Students with the same effects, a line each; warnings first. */
 export function Effects({ shown, chosen, choose }: EffectsProps) {
-  const { review } = useBench();
+  const { review, state, parted } = useBench();
+  const isAllLeft = state.draft.commands.length > 0 && parted.taken.applied.length === 0;
   return (
     <>
       {!review.isKnown && (
@@ -29,7 +30,11 @@ export function Effects({ shown, chosen, choose }: EffectsProps) {
         </p>
       )}
       {review.isKnown && shown.length === 0 && (
-        <p className={base.soft}>Nobody sees anything different: no student's items, dates or groups change.</p>
+        <p className={base.soft}>
+          {isAllLeft
+            ? "All of the draft waits for its moment or stays drafted: now nothing would be published."
+            : "Nobody sees anything different: no student's items, dates or groups change."}
+        </p>
       )}
       <ul className={styles.lines}>
         {shown.slice(0, most).map((at) => {

@@ -22,7 +22,7 @@ const views = [
 
 /** What the draft does to people, before anyone is touched; and what was done. */
 export function ReviewStation() {
-  const { state, review } = useBench();
+  const { state, review, parted } = useBench();
   const [view, setView] = useState<"draft" | "messages" | "journal" | "course">("draft");
   return (
     <div className={base.station}>
@@ -34,7 +34,7 @@ export function ReviewStation() {
           onChange={setView}
           options={views.filter(({ whole }) => !whole || state.scope === null)}
         />
-        {view === "draft" && state.draft.commands.length > 0 && review.isKnown && (
+        {view === "draft" && parted.taken.applied.length > 0 && review.isKnown && (
           <div className={base.figures}>
             <span>
               <strong>{review.touched}</strong> {review.touched === 1 ? "student" : "students"} touched

@@ -51,8 +51,8 @@ export function OverridesView() {
             onChange={setText}
           />
         </div>
-        <Checkbox isSelected={idleOnly} onChange={setIdleOnly}>
-          Only the {idle} that change nothing
+        <Checkbox isSelected={idleOnly} onChange={setIdleOnly} isDisabled={idle === 0 && !idleOnly}>
+          {idle === 0 ? "Each changes something" : `Only the ${idle} that ${idle === 1 ? "changes" : "change"} nothing`}
         </Checkbox>
         <span className={base.push} />
         <span aria-live="polite">{plural(shown.length, "override")}</span>
@@ -128,7 +128,7 @@ function OverrideRow({
         <RowCheck label={`Select ${item.title} for ${name}`} isSelected={isSelected} onChange={check} />
       </td>
       <td>{item.title}</td>
-      <td>
+      <td className={styles.noWrap}>
         <TargetStripe target={override.target} /> {name}
       </td>
       <td>{fields.map(({ field, value }) => `${fieldNames[field].toLowerCase()} ${sayValue(value)}`).join(", ")}</td>

@@ -108,9 +108,11 @@ export function Releases({ item }: { item: Item }) {
         const one = found[at];
         if (!one || one.members === 0) return null;
         const when =
-          one.first === null
-            ? "never"
-            : `${one.first === start && isTermStart(one.first, reach.plan.course.termStart) ? "from the first day" : say(one.first)}${one.last !== one.first && one.last !== null ? ` to ${say(one.last)}` : ""}`;
+          one.meant === 0
+            ? "not for them"
+            : one.first === null
+              ? "never"
+              : `${one.first === start && isTermStart(one.first, reach.plan.course.termStart) ? "from the first day" : say(one.first)}${one.last !== one.first && one.last !== null ? ` to ${say(one.last)}` : ""}`;
         return (
           <li key={group.id}>
             <GroupName group={group} />{" "}
