@@ -9,7 +9,7 @@ import type { Instance } from "../src/core/placement/forming/instance.ts";
 import { type Chance, chance } from "../src/core/placement/forming/random.ts";
 import { start } from "../src/core/placement/forming/search.ts";
 import { Standing } from "../src/core/placement/forming/standing.ts";
-import { plainForming } from "../src/core/placement/forming/wishes.ts";
+import { plainForming } from "../src/core/plan/forming.ts";
 import { median, type Row, sized } from "./measure.ts";
 
 /** A course to form: scores, years, earlier partners, and 5 % of the students in pairs that are kept apart. */

@@ -4,7 +4,7 @@
  */
 import { join } from "node:path";
 import { v4, v7 } from "uuid";
-import { Command, replay } from "../src/core/plan/apply.ts";
+import { Command, replay } from "../src/core/commands.ts";
 import { isRefusal } from "../src/core/plan/command.ts";
 import { difference } from "../src/core/plan/difference.ts";
 import { emptyPlan, type Plan } from "../src/core/plan/types.ts";

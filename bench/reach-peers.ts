@@ -10,9 +10,9 @@ import mysql from "mysql2/promise";
 import { foldersAbove } from "../src/core/plan/lookup.ts";
 import type { Progress } from "../src/core/plan/progress.ts";
 import type { Item, Plan } from "../src/core/plan/types.ts";
-import { hasBit } from "../src/core/reach/bits.ts";
+import { hasBit } from "../src/core/sets/bits.ts";
 import { isWork, type Reach, reachAt } from "../src/core/reach/reach.ts";
-import { instantOf } from "../src/core/timing/wall.ts";
+import { instantOf } from "../src/core/clock/local-time.ts";
 import { fastest, keep, type Row, sized } from "./measure.ts";
 import { evaluate, largeCourse, now, unseen } from "./reach.ts";
 

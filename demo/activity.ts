@@ -4,7 +4,7 @@ import { studentsOf } from "../src/core/placement/membership.ts";
 import { lookup } from "../src/core/plan/lookup.ts";
 import { type GroupMark, type HandIn, type Mark, noProgress, type Opening } from "../src/core/plan/progress.ts";
 import type { Item, Plan } from "../src/core/plan/types.ts";
-import { listBits } from "../src/core/reach/bits.ts";
+import { listBits } from "../src/core/sets/bits.ts";
 import { reachAt } from "../src/core/reach/reach.ts";
 import { resolveDates, resolvedInstant } from "../src/core/timing/resolving/resolve.ts";
 import { onlyId } from "../src/server/groups/entries.ts";

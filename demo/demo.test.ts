@@ -23,9 +23,9 @@ import {
 } from "../src/core/plan/types.ts";
 import { audit } from "../src/core/reach/audit/audit.ts";
 import type { FindingKind } from "../src/core/reach/audit/finding.ts";
-import { countBits } from "../src/core/reach/bits.ts";
+import { countBits } from "../src/core/sets/bits.ts";
 import { reachAt } from "../src/core/reach/reach.ts";
-import { daysBetween } from "../src/core/timing/wall.ts";
+import { daysBetween } from "../src/core/clock/local-time.ts";
 import { makeLargeCourse } from "./large.ts";
 import { rosterFiles } from "./rosters.ts";
 import { makeScenario } from "./scenario.ts";

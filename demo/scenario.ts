@@ -3,7 +3,7 @@
  * The same seed and moment give the same course; ids come from `namespace`, which is random at load.
  */
 import { v5 } from "uuid";
-import { plainForming } from "../src/core/placement/forming/wishes.ts";
+import { plainForming } from "../src/core/plan/forming.ts";
 import { usualPage } from "../src/core/placement/groups/page.ts";
 import { nextStripe } from "../src/core/placement/stripes.ts";
 import {

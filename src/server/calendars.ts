@@ -10,7 +10,7 @@ import { reachAt } from "../core/reach/reach.ts";
 import { studentPage } from "../core/reach/student-page.ts";
 import { visitorPage } from "../core/reach/visitor.ts";
 import { dateTable } from "../core/timing/resolving/table.ts";
-import { dayOf, daysBetween, mondayOf } from "../core/timing/wall.ts";
+import { dayOf, daysBetween, mondayOf } from "../core/clock/local-time.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { rows, run } from "./database.ts";

@@ -8,7 +8,7 @@ import { attributeNames, rosterRows } from "../core/intake/rows.ts";
 import { isUnusable, type Reconciled } from "../core/intake/verdict.ts";
 import { studentsAt } from "../core/plan/lookup.ts";
 import { plural } from "../core/text/plural.ts";
-import { dayAfter, instantOf, sayInstant, wallOf } from "../core/timing/wall.ts";
+import { dayAfter, instantOf, sayInstant, wallOf } from "../core/clock/local-time.ts";
 import { course } from "./courses.ts";
 import { fromJson, rows, run } from "./database.ts";
 import { applyIntake } from "./intakes.ts";

@@ -4,7 +4,7 @@ import { v4, v7 } from "uuid";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { storePlan } from "../../demo/load.ts";
 import { makeScenario } from "../../demo/scenario.ts";
-import { Command } from "../core/plan/apply.ts";
+import { Command } from "../core/commands.ts";
 import { isRefusal } from "../core/plan/command.ts";
 import { lookup } from "../core/plan/lookup.ts";
 import type { Group, Layer, Plan } from "../core/plan/types.ts";

@@ -6,7 +6,7 @@ import { threadOfCopy } from "../core/reach/combined.ts";
 import { groupsThen, isGroupWork } from "../core/reach/group-work.ts";
 import { type StudentItem, studentItem } from "../core/reach/student-page.ts";
 import { membershipsAt } from "../core/timing/resolving/resolve.ts";
-import { sayInstant } from "../core/timing/wall.ts";
+import { sayInstant } from "../core/clock/local-time.ts";
 import { commentsFor, workOf } from "./marking.ts";
 import { type Attached, handInsOf, type Post, postsOf, type WorkContent } from "./posts-and-hand-ins.ts";
 import type { Showing } from "./showing.ts";

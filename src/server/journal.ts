@@ -1,11 +1,11 @@
 /** The journal: who did what in a course, when, from what to what; and the plan as it was. Source: semantics.md section 8. */
 import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
-import type { Command } from "../core/plan/apply.ts";
+import type { Command } from "../core/commands.ts";
 import type { RowAfter, RowChange } from "../core/plan/difference.ts";
 import type { Plan } from "../core/plan/types.ts";
 import type { JournalDetail, JournalKind, JournalLine, MarkLine } from "../core/review/journal.ts";
-import { planBefore, revertible } from "../core/review/revert.ts";
+import { planBefore, revertible } from "../core/rolling/revert.ts";
 import { rowWords } from "../core/review/row-words.ts";
 import { fromJson, insertMany, rows, run } from "./database.ts";
 import { unpack } from "./pack.ts";

@@ -4,7 +4,7 @@
  * another process misses nothing.
  */
 import { momentsOf } from "../core/reach/changes.ts";
-import { instantOf } from "../core/timing/wall.ts";
+import { instantOf } from "../core/clock/local-time.ts";
 import { now } from "./clock.ts";
 import { rows } from "./database.ts";
 import type { CourseSeat } from "./guard.ts";

@@ -6,7 +6,7 @@
 import { v7 } from "uuid";
 import { membershipOf } from "../core/access/roles.ts";
 import { scopeOf } from "../core/access/scope.ts";
-import { Command, replay } from "../core/plan/apply.ts";
+import { Command, replay } from "../core/commands.ts";
 import type { MarkChange } from "../core/plan/progress.ts";
 import type { MarkLine } from "../core/review/journal.ts";
 import type { LiveState, Present } from "../core/review/live.ts";

@@ -4,7 +4,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { v7 } from "uuid";
 import { afterAll, beforeAll, beforeEach, expect, test, vi } from "vitest";
-import { Command } from "../core/plan/apply.ts";
+import { Command } from "../core/commands.ts";
 import { isRefusal } from "../core/plan/command.ts";
 import { coordinatorOf, type Desk, openDesk } from "../tests/desk.ts";
 import { now } from "./clock.ts";

@@ -5,7 +5,7 @@ import { membershipOf } from "../core/access/roles.ts";
 import { planWithin, scopeOf } from "../core/access/scope.ts";
 import { changeStaff } from "../core/access/staff.ts";
 import { studentsOf } from "../core/placement/membership.ts";
-import { Command } from "../core/plan/apply.ts";
+import { Command } from "../core/commands.ts";
 import { isRefusal } from "../core/plan/command.ts";
 import { blankItem } from "../core/plan/types.ts";
 import { coordinatorOf, type Desk, openDesk } from "../tests/desk.ts";

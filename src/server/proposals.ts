@@ -2,7 +2,7 @@
 import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import { type Drafter, isAllTheirs, whyNotDraft } from "../core/access/drafting.ts";
-import { apply, Command, replay } from "../core/plan/apply.ts";
+import { apply, Command, replay } from "../core/commands.ts";
 import { isRefusal, type Refusal, refuse } from "../core/plan/command.ts";
 import type { Progress } from "../core/plan/progress.ts";
 import type { Plan } from "../core/plan/types.ts";

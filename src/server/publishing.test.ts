@@ -1,6 +1,6 @@
 import { v4, v7 } from "uuid";
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from "vitest";
-import { Command } from "../core/plan/apply.ts";
+import { Command } from "../core/commands.ts";
 import { isRefusal } from "../core/plan/command.ts";
 import { applyDifference } from "../core/plan/difference.ts";
 import type { Plan } from "../core/plan/types.ts";

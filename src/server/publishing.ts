@@ -2,7 +2,7 @@
 import type { PoolConnection } from "mysql2/promise";
 import type { Message } from "../core/messages/message.ts";
 import { blankMistakes } from "../core/messages/placeholders.ts";
-import type { Command, Replay } from "../core/plan/apply.ts";
+import type { Command, Replay } from "../core/commands.ts";
 import type { Refusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { waitingIn } from "../core/review/draft.ts";

@@ -21,7 +21,7 @@ import {
 } from "../core/reach/student-page.ts";
 import { visitorPage } from "../core/reach/visitor.ts";
 import { studentsAmong } from "../core/timing/resolving/memberships.ts";
-import { instantOf, sayInstant, wallOf } from "../core/timing/wall.ts";
+import { instantOf, sayInstant, wallOf } from "../core/clock/local-time.ts";
 import { now } from "./clock.ts";
 import { draftedPlan } from "./drafts.ts";
 import type { CourseSeat } from "./guard.ts";

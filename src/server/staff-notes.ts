@@ -2,7 +2,7 @@
 import { v7 } from "uuid";
 import { z } from "zod";
 import { Id } from "../core/plan/types.ts";
-import { sayInstant } from "../core/timing/wall.ts";
+import { sayInstant } from "../core/clock/local-time.ts";
 import { now } from "./clock.ts";
 import { rows, run } from "./database.ts";
 import type { CourseSeat } from "./guard.ts";

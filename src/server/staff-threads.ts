@@ -6,7 +6,7 @@ import { threadOfCopy } from "../core/reach/combined.ts";
 import { isForGroup } from "../core/reach/for-groups.ts";
 import { reachAt } from "../core/reach/reach.ts";
 import { membershipsAt } from "../core/timing/resolving/resolve.ts";
-import { sayInstant } from "../core/timing/wall.ts";
+import { sayInstant } from "../core/clock/local-time.ts";
 import { now } from "./clock.ts";
 import type { CourseSeat } from "./guard.ts";
 import { type ShownPost, showPost } from "./item-page.ts";

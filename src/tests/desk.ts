@@ -4,7 +4,7 @@ import { v4, v7 } from "uuid";
 import { expect } from "vitest";
 import { storeActivity, storePlan } from "../../demo/load.ts";
 import { makeScenario } from "../../demo/scenario.ts";
-import { Command } from "../core/plan/apply.ts";
+import { Command } from "../core/commands.ts";
 import { isRefusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { createAccount, hashPassword } from "../server/accounts.ts";

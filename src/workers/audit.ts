@@ -1,5 +1,5 @@
 /** The audit of the published plan with the draft, given as commands, away from the page. No logic of its own. */
-import { type Command, replay } from "../core/plan/apply.ts";
+import { type Command, replay } from "../core/commands.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { type Audit, audit } from "../core/reach/audit/audit.ts";
 import type { Finding } from "../core/reach/audit/finding.ts";

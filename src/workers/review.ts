@@ -1,5 +1,5 @@
 /** The review of the draft away from the page, and what each change of it does, one at a time. No logic of its own. */
-import { type Command, replay } from "../core/plan/apply.ts";
+import { type Command, replay } from "../core/commands.ts";
 import { type Cause, causesOf } from "../core/review/causes.ts";
 import { type Review, review } from "../core/review/effects.ts";
 import { answerWith, type Failed } from "./told.ts";

@@ -1,6 +1,6 @@
 /** What may be drafted within a scope, and what may not, command by command. */
 import { describe, expect, test } from "vitest";
-import { Command } from "../plan/apply.ts";
+import { Command } from "../commands.ts";
 import { blankItem, type Item, type Plan, type StaffMay } from "../plan/types.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, group, t0 } from "../tests/fixture.ts";
 import { isAllTheirs, whyNotDraft } from "./drafting.ts";

@@ -1,7 +1,7 @@
 /** What a filter may go on with where the caret stands: fields, groups, sections, layers, columns, states. Section 7. */
 import { lookup } from "../plan/lookup.ts";
 import type { Plan } from "../plan/types.ts";
-import { wallOf } from "../timing/wall.ts";
+import { wallOf } from "../clock/local-time.ts";
 import { cellStates, columnsOf } from "./cells.ts";
 import { quote } from "./filter.ts";
 import { attributeNames, attributeOf, fold } from "./names.ts";

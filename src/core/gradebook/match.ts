@@ -5,9 +5,9 @@
 import { holdsAt, lookup } from "../plan/lookup.ts";
 import { comparePercent, isClose } from "../plan/percent.ts";
 import { progressByItem } from "../plan/progress.ts";
-import { type Bits, copyBits, eachBit, emptyBits, hasBit, isEmpty, listBits, setBit } from "../reach/bits.ts";
+import { type Bits, copyBits, eachBit, emptyBits, hasBit, isEmpty, listBits, setBit } from "../sets/bits.ts";
 import { type Roster, rosterOfThese } from "../reach/roster.ts";
-import { addDays, instantOf } from "../timing/wall.ts";
+import { addDays, instantOf } from "../clock/local-time.ts";
 import { type CellState, cellStates } from "./cells.ts";
 import type { SheetColumn } from "./column.ts";
 import type { Comparison, Filter } from "./filter.ts";

@@ -6,7 +6,7 @@
 import { type Progress, progressByItem } from "../plan/progress.ts";
 import { itemsAskedBy } from "../plan/references.ts";
 import type { Item, Plan } from "../plan/types.ts";
-import { and, andNot, type Bits, eachBit, emptyBits, hasBit, isEmpty, or, setBit } from "../reach/bits.ts";
+import { and, andNot, type Bits, eachBit, emptyBits, hasBit, isEmpty, or, setBit } from "../sets/bits.ts";
 import { momentsOf } from "../reach/changes.ts";
 import { foldersOf } from "../reach/folders.ts";
 import { isPublished, noAnswers, type Reach, reachAt, reachOf } from "../reach/reach.ts";

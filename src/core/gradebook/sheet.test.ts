@@ -9,7 +9,7 @@ import { reachWithMarks } from "../reach/update.ts";
 import { addItem, addStudent, coursePlan, instant, t0 } from "../tests/fixture.ts";
 import { isMissing } from "../tests/oracle.ts";
 import { randomCourse } from "../tests/random-course.ts";
-import { addDays, instantOf } from "../timing/wall.ts";
+import { addDays, instantOf } from "../clock/local-time.ts";
 import { cellStates, cellsOf, columnsOf } from "./cells.ts";
 import { countStates } from "./column.ts";
 import type { Filter } from "./filter.ts";

@@ -2,7 +2,7 @@
 import fc from "fast-check";
 import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
-import { apply, type Command } from "../plan/apply.ts";
+import { apply, type Command } from "../commands.ts";
 import { isRefusal } from "../plan/command.ts";
 import type { Grading } from "../plan/grading.ts";
 import type { Item, Plan } from "../plan/types.ts";

@@ -2,7 +2,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { readTable, type TextTable, writeCsv } from "../formats/text.ts";
-import { apply } from "../plan/apply.ts";
+import { apply } from "../commands.ts";
 import { isRefusal } from "../plan/command.ts";
 import { applyDifference, difference, same } from "../plan/difference.ts";
 import { holdsAt } from "../plan/lookup.ts";

@@ -1,6 +1,6 @@
 /** Logins that would belong to two people. Source: semantics.md section 2. */
 
-import { fold } from "./fold.ts";
+import { fold } from "../text/caseless.ts";
 import type { Known } from "./known.ts";
 import type { Judging } from "./verdict.ts";
 

@@ -6,7 +6,7 @@ import { defineCommand, derivedId, put, type Refusal, refuse } from "../plan/com
 import { fullName, holdsAt, lookup } from "../plan/lookup.ts";
 import { withCourse } from "../plan/tables.ts";
 import { type Enrolment, Id, NoClassDay, Person, type Plan, Role, Section } from "../plan/types.ts";
-import { fold } from "./fold.ts";
+import { fold } from "../text/caseless.ts";
 
 /** Somebody as the institution's directory lists them, or as they are typed. */
 export const PersonCard = Person.omit({ id: true, attributes: true });

@@ -3,7 +3,7 @@ import type { TextTable } from "../formats/text.ts";
 import { compareNames, fullName, holdsAt, lookup } from "../plan/lookup.ts";
 import type { Person, Plan } from "../plan/types.ts";
 import type { ColumnMatch } from "./columns.ts";
-import { fold } from "./fold.ts";
+import { fold } from "../text/caseless.ts";
 import { splitName } from "./rows.ts";
 
 /** What a list is held against. */

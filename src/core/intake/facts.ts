@@ -1,6 +1,6 @@
 /** What a row says about its person, and what of it is different from what is stored. Source: semantics.md section 2. */
 import type { Person } from "../plan/types.ts";
-import { fold } from "./fold.ts";
+import { fold } from "../text/caseless.ts";
 import type { RosterRow } from "./rows.ts";
 
 export interface FieldChange {

@@ -3,7 +3,7 @@
  * plan and kept; an intake adds rows to them by number, so that 100,000 rows need no index of their own.
  */
 import type { Enrolment, Person, Plan } from "../plan/types.ts";
-import { fold } from "./fold.ts";
+import { fold } from "../text/caseless.ts";
 
 export interface Known {
   /** Its place in the list: known people first, then ids that only the rows name. */

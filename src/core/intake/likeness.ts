@@ -1,6 +1,6 @@
 /** Possible same people under two ids: the same name, and the same birthday or e-mail. They are asked about, never guessed. */
 import { fullName } from "../plan/lookup.ts";
-import { fold } from "./fold.ts";
+import { fold } from "../text/caseless.ts";
 import { plainRow } from "./rows.ts";
 import type { Judging, Likeness } from "./verdict.ts";
 

@@ -2,7 +2,7 @@
 import { compareNames, compareText, holdsAt } from "../plan/lookup.ts";
 import type { Enrolment, Plan, Section } from "../plan/types.ts";
 import { judgeClashes } from "./clashes.ts";
-import { fold } from "./fold.ts";
+import { fold } from "../text/caseless.ts";
 import { Ids, type Known } from "./known.ts";
 import { findLikenesses } from "./likeness.ts";
 import { judgeRepeats } from "./repeats.ts";

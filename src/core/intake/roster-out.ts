@@ -3,7 +3,7 @@ import type { RosterLine } from "../formats/oneroster.ts";
 import { compareNames, compareText, fullName, holdsAt } from "../plan/lookup.ts";
 import type { Enrolment, Person, Plan } from "../plan/types.ts";
 import { writePattern } from "../timing/meetings.ts";
-import { fold } from "./fold.ts";
+import { fold } from "../text/caseless.ts";
 
 /** Which people of a course. Everything left out lets everyone through. */
 export interface PeopleFilter {

@@ -9,7 +9,7 @@ import type { Plan } from "../plan/types.ts";
 import { type ColumnMatch, matchColumns } from "./columns.ts";
 import { type Comparison, compareList, type Scope } from "./compare.ts";
 import { type Downstream, downstream } from "./downstream.ts";
-import { fold } from "./fold.ts";
+import { fold } from "../text/caseless.ts";
 import { reconcile } from "./reconcile.ts";
 import { attributeNames, type RosterRow, rosterRows } from "./rows.ts";
 import { takeIn, unusableRows } from "./take-in.ts";

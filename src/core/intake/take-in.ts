@@ -13,7 +13,7 @@ import {
   type Section,
 } from "../plan/types.ts";
 import { readPattern } from "../timing/meetings.ts";
-import { fold } from "./fold.ts";
+import { fold } from "../text/caseless.ts";
 import { isUnusable, isUsed, type Judged, type Reconciled, type ReconcileOptions } from "./verdict.ts";
 
 /** `own` are the rows of the section. */

@@ -5,11 +5,11 @@
 import { compareText, lookup } from "../plan/lookup.ts";
 import { noProgress } from "../plan/progress.ts";
 import type { Layer, Plan } from "../plan/types.ts";
-import { hasBit } from "../reach/bits.ts";
+import { hasBit } from "../sets/bits.ts";
 import { type Reach, reachAt } from "../reach/reach.ts";
 import { type MomentField, resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
 import { fieldTitle } from "../timing/typing/dates-file.ts";
-import { sayInstant } from "../timing/wall.ts";
+import { sayInstant } from "../clock/local-time.ts";
 
 interface Blank {
   /** In the text, without the braces. */

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import { apply } from "../plan/apply.ts";
+import { apply } from "../commands.ts";
 import { isRefusal } from "../plan/command.ts";
 import type { Group, Layer, Plan } from "../plan/types.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";

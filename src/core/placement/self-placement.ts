@@ -2,7 +2,7 @@
 import { derivedId, put, type Refusal, refuse } from "../plan/command.ts";
 import { compareText, fullName, holdsAt, isStudentAt, lookup } from "../plan/lookup.ts";
 import type { Enrolment, Group, Layer, Placement, Plan, Stripe } from "../plan/types.ts";
-import { instantOf } from "../timing/wall.ts";
+import { instantOf } from "../clock/local-time.ts";
 import { end, followAll, openPlacements } from "./commands.ts";
 import { studentsOf } from "./membership.ts";
 

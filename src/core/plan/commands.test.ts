@@ -12,7 +12,7 @@ import {
   section,
   t0,
 } from "../tests/fixture.ts";
-import { apply, Command, replay, sayCommand } from "./apply.ts";
+import { apply, Command, replay, sayCommand } from "../commands.ts";
 import { isRefusal, put } from "./command.ts";
 import { foldersAbove, fullName, homeEnrolment, lookup, outlineOrder, studentsAt, targetName } from "./lookup.ts";
 import { blankGroup, blankItem, type Enrolment, type Plan } from "./types.ts";

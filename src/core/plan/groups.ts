@@ -1,6 +1,6 @@
 /** Layers, groups, sets and placements, as rows of a plan. Source: semantics.md section 3. */
 import { z } from "zod";
-import { Forming } from "../placement/forming/wishes.ts";
+import { Forming } from "./forming.ts";
 import { Id, MeetingDays, Title, Wall } from "./basics.ts";
 
 /** One line of the ordered list by which a layer follows sections. Source: semantics.md section 3. */

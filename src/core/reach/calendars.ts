@@ -8,7 +8,7 @@ import { type Calendar, calendarOfRow } from "../timing/anchors.ts";
 import { type Memberships, resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
 import type { DateTable } from "../timing/resolving/table.ts";
 import { groupCalendar } from "../timing/resolving/usual.ts";
-import { isEmpty, isSubset, listBits } from "./bits.ts";
+import { isEmpty, isSubset, listBits } from "../sets/bits.ts";
 import type { Reach } from "./reach.ts";
 import type { StudentPage } from "./student-page.ts";
 

@@ -5,7 +5,7 @@ import type { Plan } from "../plan/types.ts";
 import type { Calendar } from "../timing/anchors.ts";
 import { instantsOf, instantsOfPerson } from "../timing/instants.ts";
 import { membershipsAt } from "../timing/resolving/resolve.ts";
-import { hasBit } from "./bits.ts";
+import { hasBit } from "../sets/bits.ts";
 import { reachAt } from "./reach.ts";
 
 /** When the last of all that people did was done. */

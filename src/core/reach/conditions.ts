@@ -9,7 +9,7 @@ import { type Progress, progressByItem, progressLookup } from "../plan/progress.
 import type { Condition, Item, Plan, Target } from "../plan/types.ts";
 import { instantByCalendar, isAnchor, sayMoment } from "../timing/anchors.ts";
 import { type Memberships, memberOf } from "../timing/resolving/resolve.ts";
-import { sayInstant } from "../timing/wall.ts";
+import { sayInstant } from "../clock/local-time.ts";
 import { placesOf, type Roster } from "./roster.ts";
 
 export interface Reason {

@@ -2,8 +2,8 @@
 import { foldersAbove, fullName, lookup, targetName } from "../plan/lookup.ts";
 import type { Audience, Item, Plan } from "../plan/types.ts";
 import { resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
-import { sayInstant } from "../timing/wall.ts";
-import { hasBit } from "./bits.ts";
+import { sayInstant } from "../clock/local-time.ts";
+import { hasBit } from "../sets/bits.ts";
 import { conditionFor, judge, type Reason, stillNeeded } from "./conditions.ts";
 import { futureOf } from "./future.ts";
 import { isPublished, type Reach } from "./reach.ts";

@@ -1,7 +1,7 @@
 /** Which groups an item is for: staff need not look at the others' threads or dates. Source: semantics.md section 4. */
 import { foldersAbove, lookup } from "../plan/lookup.ts";
 import type { Audience, Item, Plan } from "../plan/types.ts";
-import { isEmpty, overlap } from "./bits.ts";
+import { isEmpty, overlap } from "../sets/bits.ts";
 import type { Reach } from "./reach.ts";
 
 /** Whether an audience is for whoever will be in a group, by name. */

@@ -9,7 +9,7 @@ import { itemsAskedBy } from "../plan/references.ts";
 import type { Condition, Item, Plan } from "../plan/types.ts";
 import { calendarsIn } from "../timing/anchors.ts";
 import { instantsOfItem, instantsOfPerson } from "../timing/instants.ts";
-import { hasBit } from "./bits.ts";
+import { hasBit } from "../sets/bits.ts";
 import { foldersOf } from "./folders.ts";
 import { noAnswers, type Reach, reachOf } from "./reach.ts";
 import { rosterOfFew } from "./roster.ts";

@@ -1,6 +1,6 @@
 /** Conditions as sets: every part of a tree from its leaves. Source: semantics.md section 5. */
 import type { Condition } from "../plan/types.ts";
-import type { Algebra, Bits } from "./bits.ts";
+import type { Algebra, Bits } from "../sets/bits.ts";
 
 export type Leaf = Exclude<Condition, { of: Condition[] }>;
 

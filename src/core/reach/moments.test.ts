@@ -5,7 +5,7 @@ import { noProgress } from "../plan/progress.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, group, person, t0 } from "../tests/fixture.ts";
 import { randomCourse } from "../tests/random-course.ts";
 import { instantOfValue, resolveField } from "../timing/resolving/resolve.ts";
-import { hasBit, listBits } from "./bits.ts";
+import { hasBit, listBits } from "../sets/bits.ts";
 import type { MomentTest } from "./moments.ts";
 import { reachAt } from "./reach.ts";
 

@@ -8,8 +8,8 @@ import type { Item, Plan, Target } from "../plan/types.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../timing/anchors.ts";
 import type { GivenValue, MomentField } from "../timing/resolving/resolve.ts";
 import { inOrder } from "../timing/resolving/standing.ts";
-import { addDays, instantOf } from "../timing/wall.ts";
-import { type Algebra, type Bits, isEmpty } from "./bits.ts";
+import { addDays, instantOf } from "../clock/local-time.ts";
+import { type Algebra, type Bits, isEmpty } from "../sets/bits.ts";
 
 export interface MomentTest {
   field: MomentField;

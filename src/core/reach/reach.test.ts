@@ -13,7 +13,7 @@ import {
   person,
   t0,
 } from "../tests/fixture.ts";
-import { and, countBits, emptyBits, fullBits, listBits, setBit } from "./bits.ts";
+import { and, countBits, emptyBits, fullBits, listBits, setBit } from "../sets/bits.ts";
 import { judge } from "./conditions.ts";
 import { standingOf } from "./explain.ts";
 import { reachAt } from "./reach.ts";

@@ -7,8 +7,8 @@ import { compareNames, lookup, outlineOrder, studentsAt } from "../plan/lookup.t
 import { type Progress, progressLookup } from "../plan/progress.ts";
 import type { Group, Item, ItemKind, Person, Plan } from "../plan/types.ts";
 import { type ResolvedDates, resolveDates, resolvedInstant, toldOrigin } from "../timing/resolving/resolve.ts";
-import { sayInstant } from "../timing/wall.ts";
-import { hasBit } from "./bits.ts";
+import { sayInstant } from "../clock/local-time.ts";
+import { hasBit } from "../sets/bits.ts";
 import { standingOf } from "./explain.ts";
 import { groupsThen, isGroupWork } from "./group-work.ts";
 import { isWork, type Reach, reachAt } from "./reach.ts";

@@ -2,7 +2,7 @@
 import fc from "fast-check";
 import { v5 } from "uuid";
 import { describe, expect, test } from "vitest";
-import { type Command, type NewCommand, replay } from "../plan/apply.ts";
+import { type Command, type NewCommand, replay } from "../commands.ts";
 import { difference } from "../plan/difference.ts";
 import { noProgress } from "../plan/progress.ts";
 import { blankItem, type Plan } from "../plan/types.ts";

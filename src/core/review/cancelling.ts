@@ -2,7 +2,7 @@
  * Commands of a draft that undo each other: set and removed again, moved there and back, made and taken away. They leave
  * the draft together. Source: semantics.md section 8 ("A command that undoes another leaves no trace in the draft").
  */
-import { apply, type Command, replay } from "../plan/apply.ts";
+import { apply, type Command, replay } from "../commands.ts";
 import { type Context, isRefusal } from "../plan/command.ts";
 import { difference, type RowChange, same } from "../plan/difference.ts";
 import { lookup } from "../plan/lookup.ts";

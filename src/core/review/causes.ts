@@ -2,7 +2,7 @@
  * Which drafted change does what: each is reviewed by itself, over the plan as the changes before it leave it.
  * Source: semantics.md section 8.
  */
-import { apply, type Command } from "../plan/apply.ts";
+import { apply, type Command } from "../commands.ts";
 import { type Context, isRefusal } from "../plan/command.ts";
 import type { Progress } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";

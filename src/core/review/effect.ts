@@ -1,6 +1,6 @@
 /** One thing that is otherwise for a student with a draft than without it. Source: semantics.md section 8. */
 import type { DateField } from "../plan/types.ts";
-import type { Bits } from "../reach/bits.ts";
+import type { Bits } from "../sets/bits.ts";
 
 /**
  * `gains later`, `loses later`: not at the moment of publication, but before the term ends. `announced`, `veiled`: its

@@ -7,7 +7,7 @@ import { difference, type RowChange } from "../plan/difference.ts";
 import { holdsAt } from "../plan/lookup.ts";
 import type { Progress } from "../plan/progress.ts";
 import type { DateField, Item, Placement, Plan } from "../plan/types.ts";
-import { type Bits, eachBit, emptyBits, isEmpty, or, setBit } from "../reach/bits.ts";
+import { type Bits, eachBit, emptyBits, isEmpty, or, setBit } from "../sets/bits.ts";
 import { compareCourse } from "./course-effects.ts";
 import { type Add, type Effect, type EffectKind, type EffectLine, isTighter, plain, weightOf } from "./effect.ts";
 import { impactOf } from "./impact.ts";

@@ -3,7 +3,7 @@ import { lookup } from "../plan/lookup.ts";
 import { progressByItem } from "../plan/progress.ts";
 import { conditionsOf, itemsAskedBy, partsOf, targetsOf } from "../plan/references.ts";
 import type { Item, Plan, Target } from "../plan/types.ts";
-import { and, andNot, type Bits, emptyBits, isEmpty, listBits, or } from "../reach/bits.ts";
+import { and, andNot, type Bits, emptyBits, isEmpty, listBits, or } from "../sets/bits.ts";
 import { standingOf } from "../reach/explain.ts";
 import { foldersOf } from "../reach/folders.ts";
 import { askedThrough, asksProgress } from "../reach/future.ts";

@@ -2,7 +2,7 @@
  * A publication that leaves some of the draft out: what is taken, and what stays drafted with it because it needs what
  * was left out. Source: semantics.md section 8.
  */
-import { type Command, type Replay, replay } from "../plan/apply.ts";
+import { type Command, type Replay, replay } from "../commands.ts";
 import type { Context } from "../plan/command.ts";
 import type { Plan } from "../plan/types.ts";
 

@@ -5,7 +5,7 @@ import { type Sheet, sheetOf } from "../gradebook/sheet.ts";
 import { told } from "../gradebook/student-marks.ts";
 import { type Total, totalOf } from "../gradebook/totals.ts";
 import type { Item } from "../plan/types.ts";
-import { type Bits, eachBit, emptyBits, hasBit, isEmpty, setBit } from "../reach/bits.ts";
+import { type Bits, eachBit, emptyBits, hasBit, isEmpty, setBit } from "../sets/bits.ts";
 import type { Impact } from "./impact.ts";
 import { sides, type World } from "./world.ts";
 

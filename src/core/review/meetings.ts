@@ -12,7 +12,7 @@ import {
   listBits,
   or,
   setBit,
-} from "../reach/bits.ts";
+} from "../sets/bits.ts";
 import type { Reach } from "../reach/reach.ts";
 
 export interface SightlineChange {

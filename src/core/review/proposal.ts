@@ -1,5 +1,5 @@
 /** What an instructor or support person puts before the coordinator. Source: semantics.md section 9. */
-import type { Command } from "../plan/apply.ts";
+import type { Command } from "../commands.ts";
 
 export type ProposalState = "waiting" | "taken" | "handed back" | "taken back";
 export interface Proposal {

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
 import { rowsOf } from "../intake/undo.ts";
-import { apply, Command } from "../plan/apply.ts";
+import { apply, Command } from "../commands.ts";
 import { isRefusal } from "../plan/command.ts";
 import { difference, type RowChange } from "../plan/difference.ts";
 import { noProgress } from "../plan/progress.ts";
@@ -17,7 +17,7 @@ import { causesOf } from "./causes.ts";
 import { review } from "./effects.ts";
 import { partDraft } from "./leaving.ts";
 import { sightlineChange } from "./meetings.ts";
-import { planBefore, revertible } from "./revert.ts";
+import { planBefore, revertible } from "../rolling/revert.ts";
 import { rowWords, valueWords } from "./row-words.ts";
 
 const now = { now: t0 };

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { noProgress } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";
-import { hasBit } from "../reach/bits.ts";
+import { hasBit } from "../sets/bits.ts";
 import { standingOf } from "../reach/explain.ts";
 import { reachAt } from "../reach/reach.ts";
 import { studentIndex, studentItem, studentOutline, studentPage } from "../reach/student-page.ts";

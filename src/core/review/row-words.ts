@@ -4,7 +4,7 @@ import type { Row, RowChange } from "../plan/difference.ts";
 import { same } from "../plan/difference.ts";
 import { fullName, targetName } from "../plan/lookup.ts";
 import type { Plan, Target } from "../plan/types.ts";
-import { sayInstant, sayWall } from "../timing/wall.ts";
+import { sayInstant, sayWall } from "../clock/local-time.ts";
 
 export interface RowWords {
   /** The row, as staff call it. */

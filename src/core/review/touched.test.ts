@@ -1,7 +1,7 @@
 /** The review counts exactly whom a draft touches: held to everything that each student has, on random courses and drafts. */
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { apply, type Command } from "../plan/apply.ts";
+import { apply, type Command } from "../commands.ts";
 import type { Progress } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";
 import { t0 } from "../tests/fixture.ts";

@@ -3,7 +3,7 @@ import { sameList } from "../plan/difference.ts";
 import { holdsAt, lookup, studentsAt } from "../plan/lookup.ts";
 import type { Progress } from "../plan/progress.ts";
 import type { Item, Plan, Target } from "../plan/types.ts";
-import { and, andNot, type Bits, emptyBits, hasBit, isEmpty, listBits, setBit } from "../reach/bits.ts";
+import { and, andNot, type Bits, emptyBits, hasBit, isEmpty, listBits, setBit } from "../sets/bits.ts";
 import { progressAt } from "../reach/changes.ts";
 import { type Reach, reachAt } from "../reach/reach.ts";
 import type { StudentPage } from "../reach/student-page.ts";

@@ -21,7 +21,7 @@ import {
 } from "../plan/types.ts";
 import { isAnchor } from "../timing/anchors.ts";
 import type { MeetingDays } from "../timing/meetings.ts";
-import { addDays, daysBetween, mondayOf, sayDay } from "../timing/wall.ts";
+import { addDays, daysBetween, mondayOf, sayDay } from "../clock/local-time.ts";
 
 export const NewTerm = Course.pick({ code: true, title: true, term: true, termStart: true, termEnd: true }).extend({
   id: Course.shape.id,

@@ -5,7 +5,7 @@
 import type { Progress } from "../plan/progress.ts";
 import type { Audience, Condition, Moment, Plan, Target } from "../plan/types.ts";
 import { meetingsOf } from "../timing/meetings.ts";
-import { addDays, instantOf, wallOf } from "../timing/wall.ts";
+import { addDays, instantOf, wallOf } from "../clock/local-time.ts";
 
 export interface World {
   plan: Plan;

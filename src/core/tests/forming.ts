@@ -1,7 +1,7 @@
 /** Small questions to the solver, for tests. */
 import { type Formed, formNow, type Unformed } from "../placement/forming/form.ts";
 import type { FormingInput } from "../placement/forming/input.ts";
-import { type Forming, plainForming } from "../placement/forming/wishes.ts";
+import { type Forming, plainForming } from "../plan/forming.ts";
 
 export const ids = (count: number, from = 0) => Array.from({ length: count }, (_, at) => `p${at + from}`);
 export function inputOf(forming: Partial<Forming>, scopes: string[][], rest: Partial<FormingInput> = {}): FormingInput {

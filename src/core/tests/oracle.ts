@@ -5,7 +5,7 @@
 
 import { noProgress } from "../plan/progress.ts";
 import type { Condition, Item, Moment, Plan, Target } from "../plan/types.ts";
-import { addDays, instantOf, wallOf } from "../timing/wall.ts";
+import { addDays, instantOf, wallOf } from "../clock/local-time.ts";
 
 import { holds, inAudience, isIn, isStudent, mayHold, momentOf, type World } from "./condition-oracle.ts";
 

@@ -13,7 +13,7 @@ import type {
   Plan,
   Target,
 } from "../plan/types.ts";
-import { wallOf } from "../timing/wall.ts";
+import { wallOf } from "../clock/local-time.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, t0, zone } from "./fixture.ts";
 
 const hour = 3600_000;

@@ -26,7 +26,7 @@ import { shownTotal } from "../review/marks-effects.ts";
 import { calendarsIn } from "../timing/anchors.ts";
 import { deadlinesOfItem, instantsOfItem, termOf } from "../timing/instants.ts";
 import { resolveDates } from "../timing/resolving/resolve.ts";
-import { instantOf } from "../timing/wall.ts";
+import { instantOf } from "../clock/local-time.ts";
 
 function shownMarks(page: StudentPage): unknown {
   const { marks, total } = studentMarks(page);

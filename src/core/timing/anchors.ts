@@ -5,7 +5,7 @@
 import { homeEnrolment, lookup } from "../plan/lookup.ts";
 import type { Anchor, Group, Moment, Plan, Section } from "../plan/types.ts";
 import { type Meeting, meetingsOf } from "./meetings.ts";
-import { addDays, instantOf, sayDay, sayWall, wallOf } from "./wall.ts";
+import { addDays, instantOf, sayDay, sayWall, wallOf } from "../clock/local-time.ts";
 
 /** Whose meetings a student goes by: a key that students alike share, and the meetings in the pattern's order. */
 export interface Calendar {

@@ -2,7 +2,7 @@
 
 import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
-import { apply, type Command, sayCommand } from "../plan/apply.ts";
+import { apply, type Command, sayCommand } from "../commands.ts";
 import { isRefusal } from "../plan/command.ts";
 import { noProgress } from "../plan/progress.ts";
 import type { Anchor, Group, Item, Plan } from "../plan/types.ts";
@@ -13,7 +13,7 @@ import { meetingsOf } from "./meetings.ts";
 import { unequalBy, workingTime } from "./moving/working-time.ts";
 import { dateTable } from "./resolving/table.ts";
 import { groupCalendar, usualInGroup, usualOf } from "./resolving/usual.ts";
-import { instantOf } from "./wall.ts";
+import { instantOf } from "../clock/local-time.ts";
 
 const slot = (weekday: number, start: string, end: string) => ({ weekday, start, end, place: "" });
 

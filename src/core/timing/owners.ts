@@ -1,5 +1,5 @@
 /** Who has class meetings: a section, or a group of the meeting layer with meetings of its own. Source: semantics.md 3, 6. */
-import type { NewCommand } from "../plan/apply.ts";
+import type { NewCommand } from "../commands.ts";
 import { compareText } from "../plan/lookup.ts";
 import type { Plan } from "../plan/types.ts";
 import { meetingGroups } from "./anchors.ts";

@@ -24,7 +24,7 @@ import {
   timesFactor,
   toldOrigin,
 } from "./resolving/resolve.ts";
-import { addDays, instantOf, isDay, sayInstant, wallOf, weekdayOf } from "./wall.ts";
+import { addDays, instantOf, isDay, sayInstant, wallOf, weekdayOf } from "../clock/local-time.ts";
 
 describe("wall-clock times", () => {
   test("times that a clock change skips move forward by the gap, doubled ones mean the earlier", () => {

@@ -1,6 +1,6 @@
 import { BookOpenCheck, CalendarRange, ClipboardList, ListChecks, Moon, Spline, Sun, Users } from "lucide-react";
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { sayInstant } from "../../core/timing/wall.ts";
+import { sayInstant } from "../../core/clock/local-time.ts";
 import { Button } from "../kit/Button.tsx";
 import { Gradebook } from "../stations/gradebook/Gradebook.tsx";
 import { Intake } from "../stations/intake/Intake.tsx";

@@ -1,6 +1,6 @@
 import { Check } from "lucide-react";
 import { useState } from "react";
-import { firstSteps } from "../../core/plan/first-steps.ts";
+import { firstSteps } from "./first-steps.ts";
 import { Button } from "../kit/Button.tsx";
 import { useBench } from "./context.tsx";
 import styles from "./first.module.css";

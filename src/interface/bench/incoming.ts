@@ -1,5 +1,5 @@
 /** What comes to the bench: the published plan, the draft over it, what was done and what is proposed, told or asked for. */
-import { type Command, type Replay, replay } from "../../core/plan/apply.ts";
+import { type Command, type Replay, replay } from "../../core/commands.ts";
 import { applyDifference, type RowAfter } from "../../core/plan/difference.ts";
 import type { Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";

@@ -1,5 +1,5 @@
 /** What the bench knows: the published plan, the draft over it, progress, the chosen moment and selection. */
-import type { Replay } from "../../core/plan/apply.ts";
+import type { Replay } from "../../core/commands.ts";
 import type { Progress } from "../../core/plan/progress.ts";
 import type { Plan, StaffMay } from "../../core/plan/types.ts";
 import type { Draft, Seen } from "../../core/review/draft.ts";

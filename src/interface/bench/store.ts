@@ -5,7 +5,7 @@
 import { v7 } from "uuid";
 import { quote } from "../../core/gradebook/filter.ts";
 import type { Message } from "../../core/messages/message.ts";
-import { apply, type Command, type NewCommand, type Replay, sayCommand } from "../../core/plan/apply.ts";
+import { apply, type Command, type NewCommand, type Replay, sayCommand } from "../../core/commands.ts";
 import { isRefusal } from "../../core/plan/command.ts";
 import { noProgress, type Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";

@@ -1,5 +1,5 @@
 import { whyNotDraft } from "../../core/access/drafting.ts";
-import type { Command } from "../../core/plan/apply.ts";
+import type { Command } from "../../core/commands.ts";
 import type { Refusal } from "../../core/plan/command.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import type { BenchState } from "./state.ts";

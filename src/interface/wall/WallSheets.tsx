@@ -1,6 +1,6 @@
 /** Sheets for a projector or paper: one on the screen at a time, as large as fits; all of them on paper. */
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
-import type { WallSheet } from "../../core/placement/wall.ts";
+import type { WallSheet } from "../../core/placement/wall-sheet.ts";
 import { Stripe } from "../kit/Stripe.tsx";
 import styles from "./wall.module.css";
 

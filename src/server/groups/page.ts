@@ -5,7 +5,7 @@ import { compareNames, fullName } from "../../core/plan/lookup.ts";
 import { Doing, type Group, type Item, type Person, type Plan } from "../../core/plan/types.ts";
 import { groupView, itemsOfGroup } from "../../core/reach/group-page.ts";
 import type { StudentEntry } from "../../core/reach/student-page.ts";
-import { sayInstant } from "../../core/timing/wall.ts";
+import { sayInstant } from "../../core/clock/local-time.ts";
 import { now } from "../clock.ts";
 import type { CourseSeat } from "../guard.ts";
 import { plainNameOf, type ShownPost, showPost } from "../item-page.ts";

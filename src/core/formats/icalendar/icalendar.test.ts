@@ -4,7 +4,7 @@ import { describe, expect, test } from "vitest";
 import { addSection, coursePlan } from "../../tests/fixture.ts";
 import { meetingsOf } from "../../timing/meetings.ts";
 import { calendarCommands, changes, rowsOfCalendar } from "../../timing/typing/calendar-file.ts";
-import { instantOf } from "../../timing/wall.ts";
+import { instantOf } from "../../clock/local-time.ts";
 import { readCalendar } from "./read.ts";
 import { writeCalendar } from "./write.ts";
 

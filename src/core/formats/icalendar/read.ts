@@ -1,6 +1,6 @@
 /** iCalendar (RFC 5545) in: whole days and timed entries within some days, repeated ones as often as they occur. */
 import ICAL from "ical.js";
-import { dayAfter, instantOf, wallOf } from "../../timing/wall.ts";
+import { dayAfter, instantOf, wallOf } from "../../clock/local-time.ts";
 
 export type ReadEntry = { title: string; place: string } & (
   | { kind: "day"; day: string }

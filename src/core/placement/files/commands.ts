@@ -1,7 +1,7 @@
 /** The one command that takes a file of groups in. Source: semantics.md section 3. */
 
 import { z } from "zod";
-import { fold } from "../../intake/fold.ts";
+import { fold } from "../../text/caseless.ts";
 import { defineCommand, derivedId, put, type Refusal, refuse } from "../../plan/command.ts";
 import { isEnrolledAt, lookup } from "../../plan/lookup.ts";
 import { blankGroup, blankLayer, Group, Id, Layer, type Placement, type Plan } from "../../plan/types.ts";

@@ -5,7 +5,7 @@ import { formedOf, groupsOf, ids, inputOf } from "../../tests/forming.ts";
 import { contradiction, placeBlocks } from "./feasible.ts";
 import { formNow } from "./form.ts";
 import type { FormingInput } from "./input.ts";
-import type { Forming, HardWish } from "./wishes.ts";
+import type { Forming, HardWish } from "../../plan/forming.ts";
 
 describe("hard wishes", () => {
   test("sizes within a scope differ by at most one, and no group mixes scopes", () => {

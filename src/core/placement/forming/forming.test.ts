@@ -9,7 +9,7 @@ import { type FormingInput, numberIn } from "./input.ts";
 import { chooseLeads, groupNames } from "./names.ts";
 import { chance } from "./random.ts";
 import { Standing } from "./standing.ts";
-import type { Forming } from "./wishes.ts";
+import type { Forming } from "../../plan/forming.ts";
 
 /** Random courses to form: two scopes, a score, a year, partners. */
 const someInput = fc

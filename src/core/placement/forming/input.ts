@@ -2,7 +2,7 @@
 import { compareText, fullName, holdsAt, lookup, studentsAt } from "../../plan/lookup.ts";
 import type { Plan } from "../../plan/types.ts";
 import { placementsAt } from "../membership.ts";
-import type { Forming } from "./wishes.ts";
+import type { Forming } from "../../plan/forming.ts";
 
 /** Groups to be, of one group of the scope's layer or of everyone. */
 export interface FormingScope {

@@ -2,7 +2,7 @@
  * One scope to be divided, as numbers: people, bins (the groups to be), what may never be broken, and what is
  * minimised. Scopes never mix, so that each is formed on its own. Source: semantics.md section 3.
  */
-import type { HardWish } from "./wishes.ts";
+import type { HardWish } from "../../plan/forming.ts";
 
 /** A number to be spread: the distance of each person from the scope's mean. */
 export interface NumberTerm {

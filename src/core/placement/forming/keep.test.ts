@@ -1,7 +1,7 @@
 /** Formed groups in the plan: kept, formed again, topped up. Source: semantics.md section 3. */
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { apply, Command, sayCommand } from "../../plan/apply.ts";
+import { apply, Command, sayCommand } from "../../commands.ts";
 import { isRefusal } from "../../plan/command.ts";
 import { holdsAt, lookup } from "../../plan/lookup.ts";
 import type { Plan } from "../../plan/types.ts";
@@ -12,7 +12,7 @@ import { formingColumns, formingInput } from "./input.ts";
 import { formedGroups } from "./keep.ts";
 import { broken, exchanged, sayHard, saySoft, traits } from "./say.ts";
 import { topUp } from "./top-up.ts";
-import { type Forming, plainForming } from "./wishes.ts";
+import { type Forming, plainForming } from "../../plan/forming.ts";
 
 /** Two sections with their groups, and a layer of teams without any. */
 function course(day = 9, evening = 5): Plan {

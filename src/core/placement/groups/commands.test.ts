@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { apply, type Command } from "../../plan/apply.ts";
+import { apply, type Command } from "../../commands.ts";
 import { isRefusal } from "../../plan/command.ts";
 import { lookup } from "../../plan/lookup.ts";
 import type { Group, Plan } from "../../plan/types.ts";

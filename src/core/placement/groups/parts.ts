@@ -2,7 +2,7 @@
 import { compareText, homeEnrolment } from "../../plan/lookup.ts";
 import type { Plan } from "../../plan/types.ts";
 import { groupNames } from "../forming/names.ts";
-import type { Forming } from "../forming/wishes.ts";
+import type { Forming } from "../../plan/forming.ts";
 
 /** What each group would be called: the number, or the list of topics, begins anew in each scope. */
 export function namesFor(

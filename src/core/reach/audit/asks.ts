@@ -1,7 +1,7 @@
 /** What the audit asks about rather than accuses: copies that leave a group out, items for everyone that look narrow. Section 4. */
 import { lookup, outlineOrder } from "../../plan/lookup.ts";
 import type { Group, Item, Plan, Target } from "../../plan/types.ts";
-import { type Bits, countBits, hasBit, isEmpty, isSubset, or, sameBits } from "../bits.ts";
+import { type Bits, countBits, hasBit, isEmpty, isSubset, or, sameBits } from "../../sets/bits.ts";
 import { targetKey } from "../mentions.ts";
 import { isPublished, type Reach } from "../reach.ts";
 import { type Finding, finding } from "./finding.ts";

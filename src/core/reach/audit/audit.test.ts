@@ -1,6 +1,6 @@
 /** The audit's findings, each on the smallest course that has it. */
 import { describe, expect, test } from "vitest";
-import { apply, Command } from "../../plan/apply.ts";
+import { apply, Command } from "../../commands.ts";
 import { noProgress } from "../../plan/progress.ts";
 import type { Plan } from "../../plan/types.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, forOnly, group, t0 } from "../../tests/fixture.ts";

@@ -2,7 +2,7 @@
 import { foldersAbove, outlineOrder } from "../../plan/lookup.ts";
 import { itemsAskedBy } from "../../plan/references.ts";
 import type { Condition, Item, Plan } from "../../plan/types.ts";
-import { type Bits, countBits, isEmpty, overlap } from "../bits.ts";
+import { type Bits, countBits, isEmpty, overlap } from "../../sets/bits.ts";
 import { isPublished, type Reach } from "../reach.ts";
 import { type Finding, finding, studentsSay } from "./finding.ts";
 import { sayPart } from "./say.ts";

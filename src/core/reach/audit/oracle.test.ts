@@ -7,7 +7,7 @@ import { t0 } from "../../tests/fixture.ts";
 import { inGroup, meet } from "../../tests/meeting-oracle.ts";
 import { conditionOf, meant, sees, termOfStudent } from "../../tests/oracle.ts";
 import { randomCourse } from "../../tests/random-course.ts";
-import { hasBit } from "../bits.ts";
+import { hasBit } from "../../sets/bits.ts";
 import { reachAt } from "../reach.ts";
 import { audit } from "./audit.ts";
 import { mendsOf, tryCommands } from "./mends/mends.ts";

@@ -2,7 +2,7 @@
 import { writeCsv } from "../../formats/text.ts";
 import { fullName } from "../../plan/lookup.ts";
 import type { Plan } from "../../plan/types.ts";
-import { sayInstant, wallOf } from "../../timing/wall.ts";
+import { sayInstant, wallOf } from "../../clock/local-time.ts";
 import type { Audit } from "./audit.ts";
 import { type FindingKind, findingKinds, kindWords } from "./finding.ts";
 

@@ -16,7 +16,7 @@ import {
   isSubset,
   or,
   setBit,
-} from "../bits.ts";
+} from "../../sets/bits.ts";
 import type { Reach } from "../reach.ts";
 import { type Finding, finding } from "./finding.ts";
 import { type Surface, surfacesOf } from "./surfaces.ts";

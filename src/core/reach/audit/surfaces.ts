@@ -3,7 +3,7 @@ import { isMeeting } from "../../placement/groups/page.ts";
 import { windowAt } from "../../placement/self-placement.ts";
 import { lookup, outlineOrder } from "../../plan/lookup.ts";
 import type { Item } from "../../plan/types.ts";
-import { and, type Bits, countBits, emptyBits, or } from "../bits.ts";
+import { and, type Bits, countBits, emptyBits, or } from "../../sets/bits.ts";
 import type { Reach } from "../reach.ts";
 
 export interface Surface {

@@ -6,7 +6,7 @@
 import { noProgress } from "../../plan/progress.ts";
 import { conditionsOf, partsOf } from "../../plan/references.ts";
 import type { Condition, Item, Plan } from "../../plan/types.ts";
-import { algebraOf, type Bits, isEmpty, isSubset } from "../bits.ts";
+import { algebraOf, type Bits, isEmpty, isSubset } from "../../sets/bits.ts";
 import { verdictsOf } from "../judging.ts";
 import { mentionsIn } from "../mentions.ts";
 import { type Answers, noAnswers, type Reach, reachOf } from "../reach.ts";

@@ -2,7 +2,7 @@
 import { describe, expect, test } from "vitest";
 import type { Plan } from "../../plan/types.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, group } from "../../tests/fixture.ts";
-import { hasBit } from "../bits.ts";
+import { hasBit } from "../../sets/bits.ts";
 import { sweep } from "./sweep.ts";
 import { stepsOf, studentsOfTerm } from "./term.ts";
 

@@ -6,7 +6,7 @@
 import type { Plan } from "../../plan/types.ts";
 import { calendarsIn } from "../../timing/anchors.ts";
 import { instantsOf, termOf } from "../../timing/instants.ts";
-import { type Bits, copyBits, emptyBits } from "../bits.ts";
+import { type Bits, copyBits, emptyBits } from "../../sets/bits.ts";
 import type { Roster } from "../roster.ts";
 
 export interface Step {

@@ -1,7 +1,7 @@
 /** Findings about who can open what: leaks now and to come, stranded, for nobody, split without a thread. Section 4. */
 import { foldersAbove, lookup, outlineOrder } from "../../plan/lookup.ts";
 import type { Item } from "../../plan/types.ts";
-import { andNot, type Bits, countBits, hasBit, isEmpty, listBits, or } from "../bits.ts";
+import { andNot, type Bits, countBits, hasBit, isEmpty, listBits, or } from "../../sets/bits.ts";
 import { sayAudience } from "../explain.ts";
 import { isPublished, type Reach } from "../reach.ts";
 import { type Finding, finding, studentsSay } from "./finding.ts";

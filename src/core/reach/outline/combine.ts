@@ -14,7 +14,7 @@ import {
   type Override,
   type Plan,
 } from "../../plan/types.ts";
-import { type Bits, isEmpty, isSubset, or } from "../bits.ts";
+import { type Bits, isEmpty, isSubset, or } from "../../sets/bits.ts";
 import { type Reach, reachAt } from "../reach.ts";
 import { beneath, checkItem, gone, splitKinds, titleOf } from "./check.ts";
 import { withConditions } from "./copy.ts";

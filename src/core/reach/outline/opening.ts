@@ -4,7 +4,7 @@ import { foldersAbove } from "../../plan/lookup.ts";
 import { noProgress } from "../../plan/progress.ts";
 import { type Condition, Id, type Item, Moment, type Plan, type Target } from "../../plan/types.ts";
 import { sayMoment } from "../../timing/anchors.ts";
-import { isSubset, listBits } from "../bits.ts";
+import { isSubset, listBits } from "../../sets/bits.ts";
 import { reachAt } from "../reach.ts";
 import { gone, lastPosition, titleOf } from "./check.ts";
 

@@ -1,6 +1,6 @@
 /** Authoring: many at once, copies, opening to others, pages of groups, copies into one split item, settings. */
 import { describe, expect, test } from "vitest";
-import { apply, Command, type NewCommand } from "../../plan/apply.ts";
+import { apply, Command, type NewCommand } from "../../commands.ts";
 import { isRefusal } from "../../plan/command.ts";
 import { lookup } from "../../plan/lookup.ts";
 import { noProgress, type Progress, progressLookup } from "../../plan/progress.ts";
@@ -16,7 +16,7 @@ import {
   person,
   t0,
 } from "../../tests/fixture.ts";
-import { listBits } from "../bits.ts";
+import { listBits } from "../../sets/bits.ts";
 import { progressThrough, threadOfCopy } from "../combined.ts";
 import { reachAt } from "../reach.ts";
 import { entranceLeaks } from "./opening.ts";

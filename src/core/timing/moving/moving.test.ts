@@ -1,7 +1,7 @@
 /** Moving dates and losing a meeting. Source: semantics.md section 6. */
 import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
-import { apply, type Command, type NewCommand } from "../../plan/apply.ts";
+import { apply, type Command, type NewCommand } from "../../commands.ts";
 import { isRefusal } from "../../plan/command.ts";
 import { noProgress } from "../../plan/progress.ts";
 import type { Group, Item, Plan } from "../../plan/types.ts";

@@ -3,16 +3,16 @@
  * Days on which the group has no class are skipped: they are not counted, and nothing lands on one. Nothing is
  * clamped: what would need a meeting that there is not is listed and stays. Source: semantics.md section 6.
  */
-import type { NewCommand } from "../../plan/apply.ts";
+import type { NewCommand } from "../../commands.ts";
 import { lookup } from "../../plan/lookup.ts";
 import type { DateFields, Group, Item, Moment } from "../../plan/types.ts";
-import { type Bits, isEmpty, listBits } from "../../reach/bits.ts";
+import { type Bits, isEmpty, listBits } from "../../sets/bits.ts";
 import type { Reach } from "../../reach/reach.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../anchors.ts";
 import { freeDays, type Meeting } from "../meetings.ts";
 import { type MomentField, momentFields, resolveAmong } from "../resolving/resolve.ts";
 import { groupCalendar } from "../resolving/usual.ts";
-import { addDays, dayAfter, daysBetween, instantOf } from "../wall.ts";
+import { addDays, dayAfter, daysBetween, instantOf } from "../../clock/local-time.ts";
 
 export type Step = { unit: "days" | "meetings"; count: number };
 

@@ -2,16 +2,16 @@
  * A section, or a group that meets by itself, loses a meeting, or has it at another time: what is anchored to the meetings that change moves with them;
  * where one is lost, everything else is offered with a reasoned choice. Source: semantics.md section 6.
  */
-import type { NewCommand } from "../../plan/apply.ts";
+import type { NewCommand } from "../../commands.ts";
 import { lookup, outlineOrder } from "../../plan/lookup.ts";
 import type { DateFields, Item, Moment, Plan, Target } from "../../plan/types.ts";
-import { and, eachBit, isEmpty, isSubset, listBits } from "../../reach/bits.ts";
+import { and, eachBit, isEmpty, isSubset, listBits } from "../../sets/bits.ts";
 import type { Reach } from "../../reach/reach.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../anchors.ts";
 import { freeDays, type Meeting, type MeetingDays, meetingsOf } from "../meetings.ts";
 import { changeDays, type MeetingOwner, meetingOwner } from "../owners.ts";
 import { instantOfValue, type MomentField, momentFields, resolveAmong } from "../resolving/resolve.ts";
-import { instantOf, wallOf } from "../wall.ts";
+import { instantOf, wallOf } from "../../clock/local-time.ts";
 import { movedBy } from "./moving.ts";
 
 export interface Anchored {

@@ -7,7 +7,7 @@ import { reachAt } from "../../reach/reach.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, t0 } from "../../tests/fixture.ts";
 import { isAnchor } from "../anchors.ts";
 import { meetingsOf } from "../meetings.ts";
-import { addDays, instantOf, wallOf } from "../wall.ts";
+import { addDays, instantOf, wallOf } from "../../clock/local-time.ts";
 import {
   dateFields,
   differingTargets,

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import { apply, Command, type NewCommand } from "../../plan/apply.ts";
+import { apply, Command, type NewCommand } from "../../commands.ts";
 import { isRefusal } from "../../plan/command.ts";
 import { noProgress } from "../../plan/progress.ts";
 import type { DateFields, Plan, Target } from "../../plan/types.ts";

@@ -1,7 +1,7 @@
 /** Every override, with what each of its fields changes for whom, and what holds without it. Source: semantics.md section 6. */
 import { compareText, lookup, outlineOrder, targetName } from "../../plan/lookup.ts";
 import type { DateField, Item, Override, Plan, Target } from "../../plan/types.ts";
-import { and, listBits } from "../../reach/bits.ts";
+import { and, listBits } from "../../sets/bits.ts";
 import type { Reach } from "../../reach/reach.ts";
 import { dateFields, type GivenValue, resolveAmong, type Value } from "./resolve.ts";
 

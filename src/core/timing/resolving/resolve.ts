@@ -7,7 +7,7 @@
 import { lookup } from "../../plan/lookup.ts";
 import type { Allowance, Anchor, DateField, Item, Override, Plan, Target } from "../../plan/types.ts";
 import { isAnchor, wallByCalendar } from "../anchors.ts";
-import { addDays, instantOf } from "../wall.ts";
+import { addDays, instantOf } from "../../clock/local-time.ts";
 import { type Memberships, memberOf } from "./memberships.ts";
 import { standing } from "./standing.ts";
 

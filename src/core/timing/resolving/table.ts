@@ -6,10 +6,10 @@
  */
 import { lookup } from "../../plan/lookup.ts";
 import type { Allowance, DateField, Item, Override, Target } from "../../plan/types.ts";
-import { type Bits, eachBit } from "../../reach/bits.ts";
+import { type Bits, eachBit } from "../../sets/bits.ts";
 import type { Reach } from "../../reach/reach.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../anchors.ts";
-import { instantOf, wallOf } from "../wall.ts";
+import { instantOf, wallOf } from "../../clock/local-time.ts";
 import { allowancesFor, allowedBy, type GivenValue, isMomentField, type Value, withAllowance } from "./resolve.ts";
 import { inOrder } from "./standing.ts";
 

@@ -1,10 +1,10 @@
 /** The date that most members of a group have, and how many have another. */
 import { lookup } from "../../plan/lookup.ts";
 import type { DateField, Group, Item } from "../../plan/types.ts";
-import { type Bits, eachBit, isEmpty, overlap } from "../../reach/bits.ts";
+import { type Bits, eachBit, isEmpty, overlap } from "../../sets/bits.ts";
 import type { Reach } from "../../reach/reach.ts";
 import { type Calendar, calendarOf, calendarOfRow, meetsItself, wallByCalendar } from "../anchors.ts";
-import { instantOf } from "../wall.ts";
+import { instantOf } from "../../clock/local-time.ts";
 import { isMomentField } from "./resolve.ts";
 import type { DateTable } from "./table.ts";
 

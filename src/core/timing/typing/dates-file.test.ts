@@ -3,7 +3,7 @@ import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
 import { readWorkbook, writeWorkbook } from "../../formats/spreadsheet.ts";
 import { readTable, type TextTable, writeCsv } from "../../formats/text.ts";
-import { apply, type Command } from "../../plan/apply.ts";
+import { apply, type Command } from "../../commands.ts";
 import { isRefusal } from "../../plan/command.ts";
 import type { DateFields, Plan } from "../../plan/types.ts";
 import {

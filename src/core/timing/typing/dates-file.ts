@@ -3,7 +3,7 @@
  * after somebody edited it in a spreadsheet, with a verdict a row before anything changes. Source: semantics.md section 6.
  */
 import { cellsOf, type TextTable } from "../../formats/text.ts";
-import type { NewCommand } from "../../plan/apply.ts";
+import type { NewCommand } from "../../commands.ts";
 import { fullName, lookup, outlineOrder, targetName } from "../../plan/lookup.ts";
 import type { DateField, DateFields, Item, ItemKind, Plan, Target } from "../../plan/types.ts";
 import { dateFields, type GivenValue } from "../resolving/resolve.ts";

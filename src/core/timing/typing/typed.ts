@@ -5,7 +5,7 @@
 import { type Anchor, type Course, type DateField, Moment } from "../../plan/types.ts";
 import { isAnchor } from "../anchors.ts";
 import { type GivenValue, isMomentField } from "../resolving/resolve.ts";
-import { addDays, dayAfter, isDay, mondayOf, sayDay, weekdayOf } from "../wall.ts";
+import { addDays, dayAfter, isDay, mondayOf, sayDay, weekdayOf } from "../../clock/local-time.ts";
 
 export interface TypedContext {
   course: Pick<Course, "termStart" | "termEnd">;

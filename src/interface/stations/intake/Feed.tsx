@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useState } from "react";
-import { sayInstant } from "../../../core/timing/wall.ts";
+import { sayInstant } from "../../../core/clock/local-time.ts";
 import { useBench } from "../../bench/context.tsx";
 import { getJson, isFailure, postJson, sendJson } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";

@@ -5,7 +5,7 @@ import { freeName } from "../../../core/placement/groups/parts.ts";
 import { windowAt } from "../../../core/placement/self-placement.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
-import { sayWall } from "../../../core/timing/wall.ts";
+import { sayWall } from "../../../core/clock/local-time.ts";
 import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";

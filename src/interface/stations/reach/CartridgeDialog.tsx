@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { v7 } from "uuid";
-import type { Cartridge, CartridgeItem } from "../../../core/formats/cartridge.ts";
+import type { Cartridge, CartridgeItem } from "../../../core/reach/outline/cartridge.ts";
 import { fileTrouble } from "../../../core/formats/stored-files.ts";
 import { outlineOrder } from "../../../core/plan/lookup.ts";
 import { blankItem, type Item } from "../../../core/plan/types.ts";
@@ -31,7 +31,7 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
     setRead(null);
     setTrouble(null);
     setUnder(`Reading ${file.name}`);
-    const { readCartridge } = await import("../../../core/formats/cartridge.ts");
+    const { readCartridge } = await import("../../../core/reach/outline/cartridge.ts");
     const found = readCartridge(new Uint8Array(await file.arrayBuffer()));
     setUnder(null);
     if ("trouble" in found) setTrouble(found.trouble);
@@ -72,7 +72,7 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
       bytes.set(file.id, new Uint8Array(await answer.arrayBuffer()));
     }
     setUnder(null);
-    const { writeCartridge } = await import("../../../core/formats/cartridge.ts");
+    const { writeCartridge } = await import("../../../core/reach/outline/cartridge.ts");
     saveFile(`${plan.course.code} outline.imscc`, "application/zip", writeCartridge(plan, bytes) as BlobPart);
   };
   const count = read ? all(read.items).length : 0;

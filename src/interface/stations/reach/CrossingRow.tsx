@@ -1,6 +1,6 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
 import type { DragEvent } from "react";
-import { countBits } from "../../../core/reach/bits.ts";
+import { countBits } from "../../../core/sets/bits.ts";
 import { sayAudience } from "../../../core/reach/explain.ts";
 import { useBench } from "../../bench/context.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";

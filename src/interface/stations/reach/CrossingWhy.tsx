@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import type { Item } from "../../../core/plan/types.ts";
-import { type Bits, listBits } from "../../../core/reach/bits.ts";
+import { type Bits, listBits } from "../../../core/sets/bits.ts";
 import { type Explanation, explain } from "../../../core/reach/explain.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";

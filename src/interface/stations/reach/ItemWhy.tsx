@@ -4,7 +4,7 @@ import { owns } from "../../../core/access/drafting.ts";
 import { foldersAbove, fullName, lookup } from "../../../core/plan/lookup.ts";
 import type { Item } from "../../../core/plan/types.ts";
 import { sayPart } from "../../../core/reach/audit/say.ts";
-import { countBits } from "../../../core/reach/bits.ts";
+import { countBits } from "../../../core/sets/bits.ts";
 import { sayAudience } from "../../../core/reach/explain.ts";
 import { isWork } from "../../../core/reach/reach.ts";
 import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";

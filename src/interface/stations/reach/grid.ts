@@ -1,5 +1,5 @@
 /** What the grid of crossings and its rows are told. */
-import type { Bits } from "../../../core/reach/bits.ts";
+import type { Bits } from "../../../core/sets/bits.ts";
 import type { Column, ColumnView } from "./columns.ts";
 import type { OutlineRow } from "./useOutline.ts";
 

@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { lookup } from "../../../core/plan/lookup.ts";
-import { countBits } from "../../../core/reach/bits.ts";
+import { countBits } from "../../../core/sets/bits.ts";
 import { useBench } from "../../bench/context.tsx";
 import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";

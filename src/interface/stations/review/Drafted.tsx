@@ -1,4 +1,4 @@
-import type { Replay } from "../../../core/plan/apply.ts";
+import type { Replay } from "../../../core/commands.ts";
 import { waitingIn } from "../../../core/review/draft.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";

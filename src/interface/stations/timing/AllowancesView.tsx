@@ -2,7 +2,7 @@ import { useState } from "react";
 import { v7 } from "uuid";
 import { compareText, lookup, targetName } from "../../../core/plan/lookup.ts";
 import type { Allowance, Target } from "../../../core/plan/types.ts";
-import { countBits } from "../../../core/reach/bits.ts";
+import { countBits } from "../../../core/sets/bits.ts";
 import { sayAllowance } from "../../../core/timing/commands.ts";
 import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
 import { useBench, Why } from "../../bench/context.tsx";

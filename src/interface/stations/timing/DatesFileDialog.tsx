@@ -9,7 +9,7 @@ import {
   datesRows,
   readDatesFile,
 } from "../../../core/timing/typing/dates-file.ts";
-import { dayOf } from "../../../core/timing/wall.ts";
+import { dayOf } from "../../../core/clock/local-time.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";

@@ -2,8 +2,8 @@
 import { lookup, targetName } from "../../../plan/lookup.ts";
 import type { Item } from "../../../plan/types.ts";
 import type { DateTable } from "../../../timing/resolving/table.ts";
-import { sayInstant } from "../../../timing/wall.ts";
-import { eachBit, isEmpty, overlap } from "../../bits.ts";
+import { sayInstant } from "../../../clock/local-time.ts";
+import { eachBit, isEmpty, overlap } from "../../../sets/bits.ts";
 import { type Finding, finding } from "../finding.ts";
 import type { Dated } from "./dated.ts";
 import { about } from "./moments.ts";

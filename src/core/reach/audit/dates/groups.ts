@@ -6,8 +6,8 @@ import { plural } from "../../../text/plural.ts";
 import type { Calendar } from "../../../timing/anchors.ts";
 import { unequalBy, type WorkingTime, workingTime } from "../../../timing/moving/working-time.ts";
 import { groupCalendar, isForGroup, usualInGroup } from "../../../timing/resolving/usual.ts";
-import { dayOf, sayDay } from "../../../timing/wall.ts";
-import { listBits } from "../../bits.ts";
+import { dayOf, sayDay } from "../../../clock/local-time.ts";
+import { listBits } from "../../../sets/bits.ts";
 import { type Finding, finding, shortened, studentsSay } from "../finding.ts";
 import type { Dated } from "./dated.ts";
 

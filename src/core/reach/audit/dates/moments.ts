@@ -7,8 +7,8 @@ import type { Item } from "../../../plan/types.ts";
 import { type Calendar, isAnchor } from "../../../timing/anchors.ts";
 import { freeDays } from "../../../timing/meetings.ts";
 import { momentFields, orderFault, resolveField } from "../../../timing/resolving/resolve.ts";
-import { dayOf, sayDay } from "../../../timing/wall.ts";
-import { type Bits, eachBit, hasBit, isEmpty, listBits } from "../../bits.ts";
+import { dayOf, sayDay } from "../../../clock/local-time.ts";
+import { type Bits, eachBit, hasBit, isEmpty, listBits } from "../../../sets/bits.ts";
 import { type Finding, type FindingKind, finding, studentsSay } from "../finding.ts";
 import type { Dated } from "./dated.ts";
 

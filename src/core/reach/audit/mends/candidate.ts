@@ -1,5 +1,5 @@
 /** What may mend a finding, before it is tried. */
-import type { NewCommand } from "../../../plan/apply.ts";
+import type { NewCommand } from "../../../commands.ts";
 import type { Item, Plan } from "../../../plan/types.ts";
 import type { Reach } from "../../reach.ts";
 import type { Finding } from "../finding.ts";

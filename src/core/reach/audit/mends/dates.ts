@@ -4,7 +4,7 @@ import type { Item } from "../../../plan/types.ts";
 import { isAnchor, wallByCalendar } from "../../../timing/anchors.ts";
 import { freeDays } from "../../../timing/meetings.ts";
 import { resolveField } from "../../../timing/resolving/resolve.ts";
-import { dayAfter, sayWall } from "../../../timing/wall.ts";
+import { dayAfter, sayWall } from "../../../clock/local-time.ts";
 import type { Candidate, ItemCase } from "./candidate.ts";
 
 const remove = (overrideId: string): Candidate => ({

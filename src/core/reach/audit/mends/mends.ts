@@ -2,12 +2,12 @@
  * Mends: changes that remove a finding, each tried on the plan before it is offered. What is offered removes its finding
  * and adds no leak. Source: semantics.md section 4.
  */
-import { apply, type Command, type NewCommand } from "../../../plan/apply.ts";
+import { apply, type Command, type NewCommand } from "../../../commands.ts";
 import { derivedId, isRefusal } from "../../../plan/command.ts";
 import { same } from "../../../plan/difference.ts";
 import type { Progress } from "../../../plan/progress.ts";
 import type { Item, Plan } from "../../../plan/types.ts";
-import { andNot, countBits, countShared, isEmpty } from "../../bits.ts";
+import { andNot, countBits, countShared, isEmpty } from "../../../sets/bits.ts";
 import { type Reach, reachAt } from "../../reach.ts";
 import { findingsOf } from "../audit.ts";
 import { type Finding, type FindingKind, studentsSay } from "../finding.ts";

@@ -3,7 +3,7 @@ import type { Sheet } from "../../../../core/gradebook/sheet.ts";
 import { compareGroups, differenceOf, fewest, type GroupFigures } from "../../../../core/gradebook/statistics.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
-import type { Bits } from "../../../../core/reach/bits.ts";
+import type { Bits } from "../../../../core/sets/bits.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice } from "../../../kit/Fields.tsx";

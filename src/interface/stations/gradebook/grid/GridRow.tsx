@@ -6,7 +6,7 @@ import { sayTotal, wordOf } from "../../../../core/gradebook/totals.ts";
 import type { ShownColumn } from "../../../../core/gradebook/view.ts";
 import { fullName, homeEnrolment, lookup } from "../../../../core/plan/lookup.ts";
 import type { Group } from "../../../../core/plan/types.ts";
-import { hasBit } from "../../../../core/reach/bits.ts";
+import { hasBit } from "../../../../core/sets/bits.ts";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import styles from "../gradebook.module.css";
 import { type Line, meanOf, subtotalOf } from "./lines.ts";

@@ -4,7 +4,7 @@ import { code, type SheetColumn } from "../../../../core/gradebook/column.ts";
 import type { Sheet } from "../../../../core/gradebook/sheet.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Group } from "../../../../core/plan/types.ts";
-import { hasBit } from "../../../../core/reach/bits.ts";
+import { hasBit } from "../../../../core/sets/bits.ts";
 
 export type Line =
   | { kind: "student"; personId: string; index: number }

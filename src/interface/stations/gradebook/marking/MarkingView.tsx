@@ -5,7 +5,7 @@ import type { Sheet } from "../../../../core/gradebook/sheet.ts";
 import { handedInByGroup } from "../../../../core/gradebook/statistics.ts";
 import { fullName, lookup } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
-import type { Bits } from "../../../../core/reach/bits.ts";
+import type { Bits } from "../../../../core/sets/bits.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { Rows } from "../../../kit/Rows.tsx";

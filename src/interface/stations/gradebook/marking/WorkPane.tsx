@@ -8,7 +8,7 @@ import { progressByItem, progressLookup } from "../../../../core/plan/progress.t
 import type { Item } from "../../../../core/plan/types.ts";
 import { groupsThen, sharers } from "../../../../core/reach/group-work.ts";
 import { resolveDates, resolvedInstant } from "../../../../core/timing/resolving/resolve.ts";
-import { sayInstant } from "../../../../core/timing/wall.ts";
+import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";

@@ -3,7 +3,7 @@ import { code } from "../../../../core/gradebook/column.ts";
 import type { Sheet } from "../../../../core/gradebook/sheet.ts";
 import { progressLookup } from "../../../../core/plan/progress.ts";
 import type { Item } from "../../../../core/plan/types.ts";
-import { type Bits, listBits } from "../../../../core/reach/bits.ts";
+import { type Bits, listBits } from "../../../../core/sets/bits.ts";
 
 export type Which = "to be marked" | "handed in" | "not handed in" | "everyone";
 export interface Waiting {

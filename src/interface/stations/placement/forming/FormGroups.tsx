@@ -5,7 +5,7 @@ import type { Formed, Unformed } from "../../../../core/placement/forming/form.t
 import { formingInput, nameOf } from "../../../../core/placement/forming/input.ts";
 import { formedGroups, formedNames } from "../../../../core/placement/forming/keep.ts";
 import { sayHard } from "../../../../core/placement/forming/say.ts";
-import { type Forming, plainForming } from "../../../../core/placement/forming/wishes.ts";
+import { type Forming, plainForming } from "../../../../core/plan/forming.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import { blankLayer, type Layer } from "../../../../core/plan/types.ts";
 import { useBench } from "../../../bench/context.tsx";

@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import { Button as AriaButton } from "react-aria-components";
 import { formingColumns } from "../../../../core/placement/forming/input.ts";
 import { saySoft } from "../../../../core/placement/forming/say.ts";
-import type { Forming, SoftWish } from "../../../../core/placement/forming/wishes.ts";
+import type { Forming, SoftWish } from "../../../../core/plan/forming.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import { useBench } from "../../../bench/context.tsx";
 import kit from "../../../kit/controls.module.css";

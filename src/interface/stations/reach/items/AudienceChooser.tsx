@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import { same } from "../../../../core/plan/difference.ts";
 import type { Audience, Target } from "../../../../core/plan/types.ts";
-import { andNot, countBits, countShared, emptyBits, or } from "../../../../core/reach/bits.ts";
+import { andNot, countBits, countShared, emptyBits, or } from "../../../../core/sets/bits.ts";
 import { sayAudience } from "../../../../core/reach/explain.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";

@@ -4,7 +4,7 @@ import { fullName, lookup } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 import { conditionFor, judge, type Reason } from "../../../../core/reach/conditions.ts";
 import { asksProgress, releasesOf } from "../../../../core/reach/releases.ts";
-import { sayInstant } from "../../../../core/timing/wall.ts";
+import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";

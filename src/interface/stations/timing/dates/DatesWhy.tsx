@@ -2,7 +2,7 @@ import { useMemo, useState } from "react";
 import { fullName, targetName } from "../../../../core/plan/lookup.ts";
 import type { DateField, Item } from "../../../../core/plan/types.ts";
 import type { Finding } from "../../../../core/reach/audit/finding.ts";
-import { listBits } from "../../../../core/reach/bits.ts";
+import { listBits } from "../../../../core/sets/bits.ts";
 import { sayAllowance, sayGiven } from "../../../../core/timing/commands.ts";
 import { type ChainStep, chainOf, isSetAnywhere } from "../../../../core/timing/resolving/chain.ts";
 import { dateFields, resolveField, toldOrigin } from "../../../../core/timing/resolving/resolve.ts";

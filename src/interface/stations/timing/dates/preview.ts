@@ -1,7 +1,7 @@
 /** What a value that is being typed comes to: for each group of the layer, as if it were drafted. */
 
 import { v7 } from "uuid";
-import { apply, type Command, type NewCommand } from "../../../../core/plan/apply.ts";
+import { apply, type Command, type NewCommand } from "../../../../core/commands.ts";
 import { isRefusal } from "../../../../core/plan/command.ts";
 import type { DateField, Group, Target } from "../../../../core/plan/types.ts";
 import { type Reach, reachAt } from "../../../../core/reach/reach.ts";

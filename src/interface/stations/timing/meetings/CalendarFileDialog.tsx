@@ -7,7 +7,7 @@ import {
   changes,
   rowsOfCalendar,
 } from "../../../../core/timing/typing/calendar-file.ts";
-import { sayDay, sayWall } from "../../../../core/timing/wall.ts";
+import { sayDay, sayWall } from "../../../../core/clock/local-time.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";

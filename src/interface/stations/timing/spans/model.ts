@@ -6,7 +6,7 @@ import { type WorkingTime, workingTime } from "../../../../core/timing/moving/wo
 import type { MomentField } from "../../../../core/timing/resolving/resolve.ts";
 import type { DateTable } from "../../../../core/timing/resolving/table.ts";
 import { groupCalendar, isForGroup, usualInGroup } from "../../../../core/timing/resolving/usual.ts";
-import { dayOf } from "../../../../core/timing/wall.ts";
+import { dayOf } from "../../../../core/clock/local-time.ts";
 
 export const day = 86_400_000;
 const [leastLane, mostLane] = [11, 22];

@@ -1,6 +1,6 @@
 /** Going from bar to bar, and what is said of one. */
 
-import { sayInstant } from "../../../../core/timing/wall.ts";
+import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { plural } from "../../../kit/words.ts";
 import type { Bar, Row } from "./model.ts";
 

@@ -2,7 +2,7 @@ import type { APIRoute } from "astro";
 import { z } from "zod";
 import { Message } from "../../../../core/messages/message.ts";
 import { blankMistakes } from "../../../../core/messages/placeholders.ts";
-import { Command } from "../../../../core/plan/apply.ts";
+import { Command } from "../../../../core/commands.ts";
 import { readBody } from "../../../../server/body.ts";
 import { clockFixed, now } from "../../../../server/clock.ts";
 import { addCommands, draftedPlan, keepLetters, readDraft, stepDraft } from "../../../../server/drafts.ts";

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { sayCommand } from "../../../../core/plan/apply.ts";
+import { sayCommand } from "../../../../core/commands.ts";
 import { Id } from "../../../../core/plan/types.ts";
 import { Seen } from "../../../../core/review/draft.ts";
 import { readBody } from "../../../../server/body.ts";

@@ -1,26 +1,26 @@
 /** Every command there is, and applying lists of them. */
 import { z } from "zod";
-import { gradebookCommands } from "../gradebook/commands.ts";
-import { intakeCommands } from "../intake/commands.ts";
-import { placementCommands } from "../placement/commands.ts";
-import { groupFileCommands } from "../placement/files/commands.ts";
-import { formingCommands } from "../placement/forming/commands.ts";
-import { groupCommands } from "../placement/group-commands.ts";
-import { groupWorkCommands } from "../placement/groups/commands.ts";
-import { groupPageCommands } from "../placement/groups/page.ts";
-import { setCommands } from "../placement/groups/sets.ts";
-import { selfPlacementCommands } from "../placement/self-commands.ts";
-import { findingCommands } from "../reach/audit/commands.ts";
-import { combineCommands } from "../reach/outline/combine.ts";
-import { outlineCommands } from "../reach/outline/commands.ts";
-import { openingCommands } from "../reach/outline/opening.ts";
-import { pageCommands } from "../reach/outline/pages.ts";
-import { settingsCommands } from "../reach/outline/settings.ts";
-import { revertCommands } from "../review/revert.ts";
-import { timingCommands } from "../timing/commands.ts";
-import { timingSettings } from "../timing/settings.ts";
-import { type CommandDefinition, type Context, isRefusal, type Refusal, refuse } from "./command.ts";
-import type { Plan } from "./types.ts";
+import { gradebookCommands } from "./gradebook/commands.ts";
+import { intakeCommands } from "./intake/commands.ts";
+import { placementCommands } from "./placement/commands.ts";
+import { groupFileCommands } from "./placement/files/commands.ts";
+import { formingCommands } from "./placement/forming/commands.ts";
+import { groupCommands } from "./placement/group-commands.ts";
+import { groupWorkCommands } from "./placement/groups/commands.ts";
+import { groupPageCommands } from "./placement/groups/page.ts";
+import { setCommands } from "./placement/groups/sets.ts";
+import { selfPlacementCommands } from "./placement/self-commands.ts";
+import { findingCommands } from "./reach/audit/commands.ts";
+import { combineCommands } from "./reach/outline/combine.ts";
+import { outlineCommands } from "./reach/outline/commands.ts";
+import { openingCommands } from "./reach/outline/opening.ts";
+import { pageCommands } from "./reach/outline/pages.ts";
+import { settingsCommands } from "./reach/outline/settings.ts";
+import { revertCommands } from "./rolling/revert.ts";
+import { timingCommands } from "./timing/commands.ts";
+import { timingSettings } from "./timing/settings.ts";
+import { type CommandDefinition, type Context, isRefusal, type Refusal, refuse } from "./plan/command.ts";
+import type { Plan } from "./plan/types.ts";
 
 const definitions = [
   ...intakeCommands,

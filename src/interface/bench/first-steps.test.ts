@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { addItem, addLayer, addSection, coursePlan } from "../tests/fixture.ts";
+import { addItem, addLayer, addSection, coursePlan } from "../../core/tests/fixture.ts";
 import { firstSteps } from "./first-steps.ts";
 
 test("a new course leads from station to station, each once what it needs is there, and stops when all are done", () => {

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
-import { wallSheets } from "./wall.ts";
+import { wallSheets } from "./wall-sheet.ts";
 
 test("a sheet a section, names under each group that it has, and who is in none", () => {
   const plan = coursePlan();

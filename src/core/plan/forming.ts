@@ -1,6 +1,6 @@
 /** What is asked of forming groups, as it is kept with the layer. Source: semantics.md section 3. */
 import { z } from "zod";
-import { Id } from "../../plan/basics.ts";
+import { Id } from "./basics.ts";
 
 const People = z.array(Id).min(2).max(500);
 const Weight = z.number().min(0.1).max(100);
