@@ -1,6 +1,34 @@
-/** Imports point one way: pages, then interface and server, then core. */
+/** Imports point one way: pages, then interface and server, then core; and within core, from each layer to those before it. */
+const layers = [
+  ["text", "clock", "sets"],
+  ["formats"],
+  ["plan"],
+  ["placement"],
+  ["timing"],
+  ["reach"],
+  ["gradebook"],
+  ["intake"],
+  ["rolling"],
+  ["commands\\.ts"],
+  ["access"],
+  ["messages"],
+  ["review"],
+];
+const inCore = (names) => `^src/core/(${names.join("|")})(/|$)`;
+/** What a layer of the core may not import: those after it. A type alone may come from the registry of commands. */
+const upward = layers.slice(0, -1).map((names, at) => ({
+  name: `core-order-${names.join("-").replace("\\.ts", "")}`,
+  comment: "Each folder of the core imports only those before it, in the order of docs/architecture.md.",
+  severity: "error",
+  from: { path: inCore(names), pathNot: "\\.test\\.ts$" },
+  to: {
+    path: inCore(layers.slice(at + 1).flat()),
+    dependencyTypesNot: ["type-only"],
+  },
+}));
 module.exports = {
   forbidden: [
+    ...upward,
     { name: "no-circles", severity: "error", from: {}, to: { circular: true } },
     {
       name: "core-is-pure",

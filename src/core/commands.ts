@@ -10,6 +10,8 @@ import { groupWorkCommands } from "./placement/groups/commands.ts";
 import { groupPageCommands } from "./placement/groups/page.ts";
 import { setCommands } from "./placement/groups/sets.ts";
 import { selfPlacementCommands } from "./placement/self-commands.ts";
+import { type CommandDefinition, type Context, isRefusal, type Refusal, refuse } from "./plan/command.ts";
+import type { Plan } from "./plan/types.ts";
 import { findingCommands } from "./reach/audit/commands.ts";
 import { combineCommands } from "./reach/outline/combine.ts";
 import { outlineCommands } from "./reach/outline/commands.ts";
@@ -19,8 +21,6 @@ import { settingsCommands } from "./reach/outline/settings.ts";
 import { revertCommands } from "./rolling/revert.ts";
 import { timingCommands } from "./timing/commands.ts";
 import { timingSettings } from "./timing/settings.ts";
-import { type CommandDefinition, type Context, isRefusal, type Refusal, refuse } from "./plan/command.ts";
-import type { Plan } from "./plan/types.ts";
 
 const definitions = [
   ...intakeCommands,

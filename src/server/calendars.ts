@@ -2,6 +2,7 @@
 import { createHash, randomBytes } from "node:crypto";
 import { v7 } from "uuid";
 import { membershipOf } from "../core/access/roles.ts";
+import { dayOf, daysBetween, mondayOf } from "../core/clock/local-time.ts";
 import { type CalendarEntry, writeCalendar } from "../core/formats/icalendar/write.ts";
 import { fullName, targetName } from "../core/plan/lookup.ts";
 import type { Plan } from "../core/plan/types.ts";
@@ -10,7 +11,6 @@ import { reachAt } from "../core/reach/reach.ts";
 import { studentPage } from "../core/reach/student-page.ts";
 import { visitorPage } from "../core/reach/visitor.ts";
 import { dateTable } from "../core/timing/resolving/table.ts";
-import { dayOf, daysBetween, mondayOf } from "../core/clock/local-time.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { rows, run } from "./database.ts";

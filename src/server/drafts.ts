@@ -1,7 +1,7 @@
 /** Somebody's draft: commands over the published plan, with undo and redo. Source: semantics.md section 8. */
 import type { PoolConnection } from "mysql2/promise";
-import type { Message } from "../core/messages/message.ts";
 import { Command, type Replay, replay } from "../core/commands.ts";
+import type { Message } from "../core/messages/message.ts";
 import type { Refusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { cancelledBy } from "../core/review/cancelling.ts";

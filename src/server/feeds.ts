@@ -1,6 +1,7 @@
 /** Rosters drawn from the registrar: on a press or nightly, waiting for review or applied within limits. */
 
 import { v7 } from "uuid";
+import { dayAfter, instantOf, sayInstant, wallOf } from "../core/clock/local-time.ts";
 import type { TextTable } from "../core/formats/text.ts";
 import { matchColumns } from "../core/intake/columns.ts";
 import { reconcile } from "../core/intake/reconcile.ts";
@@ -8,7 +9,6 @@ import { attributeNames, rosterRows } from "../core/intake/rows.ts";
 import { isUnusable, type Reconciled } from "../core/intake/verdict.ts";
 import { studentsAt } from "../core/plan/lookup.ts";
 import { plural } from "../core/text/plural.ts";
-import { dayAfter, instantOf, sayInstant, wallOf } from "../core/clock/local-time.ts";
 import { course } from "./courses.ts";
 import { fromJson, rows, run } from "./database.ts";
 import { applyIntake } from "./intakes.ts";

@@ -1,4 +1,6 @@
 /** An item's page and the marks page as the student sees them: their work, threads, and what was written to them. */
+
+import { sayInstant } from "../core/clock/local-time.ts";
 import { commentHolders, type StudentMarks, studentMarks } from "../core/gradebook/student-marks.ts";
 import { lookup } from "../core/plan/lookup.ts";
 import type { Item, Plan } from "../core/plan/types.ts";
@@ -6,7 +8,6 @@ import { threadOfCopy } from "../core/reach/combined.ts";
 import { groupsThen, isGroupWork } from "../core/reach/group-work.ts";
 import { type StudentItem, studentItem } from "../core/reach/student-page.ts";
 import { membershipsAt } from "../core/timing/resolving/resolve.ts";
-import { sayInstant } from "../core/clock/local-time.ts";
 import { commentsFor, workOf } from "./marking.ts";
 import { type Attached, handInsOf, type Post, postsOf, type WorkContent } from "./posts-and-hand-ins.ts";
 import type { Showing } from "./showing.ts";

@@ -5,8 +5,8 @@ import type { Command } from "../core/commands.ts";
 import type { RowAfter, RowChange } from "../core/plan/difference.ts";
 import type { Plan } from "../core/plan/types.ts";
 import type { JournalDetail, JournalKind, JournalLine, MarkLine } from "../core/review/journal.ts";
-import { planBefore, revertible } from "../core/rolling/revert.ts";
 import { rowWords } from "../core/review/row-words.ts";
+import { planBefore, revertible } from "../core/rolling/revert.ts";
 import { fromJson, insertMany, rows, run } from "./database.ts";
 import { unpack } from "./pack.ts";
 

@@ -3,8 +3,9 @@
  * in the course, the reader's notices, or the clock. All but the clock is asked of the database at every use, so that
  * another process misses nothing.
  */
-import { momentsOf } from "../core/reach/changes.ts";
+
 import { instantOf } from "../core/clock/local-time.ts";
+import { momentsOf } from "../core/reach/changes.ts";
 import { now } from "./clock.ts";
 import { rows } from "./database.ts";
 import type { CourseSeat } from "./guard.ts";

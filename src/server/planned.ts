@@ -2,13 +2,13 @@
 
 import type { PoolConnection } from "mysql2/promise";
 import { membershipOf } from "../core/access/roles.ts";
-import type { Message } from "../core/messages/message.ts";
+import { sayInstant } from "../core/clock/local-time.ts";
 import type { Replay } from "../core/commands.ts";
+import type { Message } from "../core/messages/message.ts";
 import type { Seen } from "../core/review/draft.ts";
 import { review } from "../core/review/effects.ts";
 import { partDraft } from "../core/review/leaving.ts";
 import { plural } from "../core/text/plural.ts";
-import { sayInstant } from "../core/clock/local-time.ts";
 import { now } from "./clock.ts";
 import { course, lockCourse, remember } from "./courses.ts";
 import { fromJson, rows, run, transaction } from "./database.ts";

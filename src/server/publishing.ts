@@ -1,8 +1,8 @@
 /** Publishing a draft, at once or at a moment: all of it or nothing, and once however often it is sent. Source: semantics.md 8. */
 import type { PoolConnection } from "mysql2/promise";
+import type { Command, Replay } from "../core/commands.ts";
 import type { Message } from "../core/messages/message.ts";
 import { blankMistakes } from "../core/messages/placeholders.ts";
-import type { Command, Replay } from "../core/commands.ts";
 import type { Refusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { waitingIn } from "../core/review/draft.ts";

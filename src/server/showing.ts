@@ -1,5 +1,6 @@
 /** What the student's own pages and look-through render: one way to it, so that they cannot differ. */
 import { diffArrays } from "diff";
+import { instantOf, sayInstant, wallOf } from "../core/clock/local-time.ts";
 import { compareText, fullName, outlineOrder, studentsAt, targetName } from "../core/plan/lookup.ts";
 import type { Progress } from "../core/plan/progress.ts";
 import { type Person, type Plan, Target, Wall } from "../core/plan/types.ts";
@@ -21,7 +22,6 @@ import {
 } from "../core/reach/student-page.ts";
 import { visitorPage } from "../core/reach/visitor.ts";
 import { studentsAmong } from "../core/timing/resolving/memberships.ts";
-import { instantOf, sayInstant, wallOf } from "../core/clock/local-time.ts";
 import { now } from "./clock.ts";
 import { draftedPlan } from "./drafts.ts";
 import type { CourseSeat } from "./guard.ts";

@@ -1,8 +1,8 @@
 /** Notes that staff leave one another on items, groups and people; no answer to a student ever holds one. Source: semantics.md section 9. */
 import { v7 } from "uuid";
 import { z } from "zod";
-import { Id } from "../core/plan/types.ts";
 import { sayInstant } from "../core/clock/local-time.ts";
+import { Id } from "../core/plan/types.ts";
 import { now } from "./clock.ts";
 import { rows, run } from "./database.ts";
 import type { CourseSeat } from "./guard.ts";

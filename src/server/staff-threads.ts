@@ -1,4 +1,6 @@
 /** The threads of a discussion as staff read and answer them, all that are theirs side by side. Source: semantics.md 4 and 9. */
+
+import { sayInstant } from "../core/clock/local-time.ts";
 import { lookup } from "../core/plan/lookup.ts";
 import { noProgress } from "../core/plan/progress.ts";
 import type { Group, Item } from "../core/plan/types.ts";
@@ -6,7 +8,6 @@ import { threadOfCopy } from "../core/reach/combined.ts";
 import { isForGroup } from "../core/reach/for-groups.ts";
 import { reachAt } from "../core/reach/reach.ts";
 import { membershipsAt } from "../core/timing/resolving/resolve.ts";
-import { sayInstant } from "../core/clock/local-time.ts";
 import { now } from "./clock.ts";
 import type { CourseSeat } from "./guard.ts";
 import { type ShownPost, showPost } from "./item-page.ts";

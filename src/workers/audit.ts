@@ -3,10 +3,10 @@ import { type Command, replay } from "../core/commands.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { type Audit, audit } from "../core/reach/audit/audit.ts";
 import type { Finding } from "../core/reach/audit/finding.ts";
-import { type Mend, mendsOf } from "../core/reach/audit/mends/mends.ts";
 import { usualLayer } from "../core/reach/audit/sightlines.ts";
 import { reachAt } from "../core/reach/reach.ts";
 import { type SightlineChange, sightlineChange } from "../core/review/meetings.ts";
+import { type Mend, mendsOf } from "../core/review/mends/mends.ts";
 import { answerWith, type Failed, type Told } from "./told.ts";
 
 export interface AuditSubject {

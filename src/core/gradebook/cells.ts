@@ -2,8 +2,8 @@
 import { outlineOrder } from "../plan/lookup.ts";
 import { type Mark, progressLookup } from "../plan/progress.ts";
 import type { Item, Plan } from "../plan/types.ts";
-import { hasBit } from "../sets/bits.ts";
 import { type Reach, takesHandIns } from "../reach/reach.ts";
+import { hasBit } from "../sets/bits.ts";
 import { instantOfValue, resolveField } from "../timing/resolving/resolve.ts";
 import { wasOpenBefore } from "./opened.ts";
 

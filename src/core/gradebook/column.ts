@@ -4,9 +4,9 @@
  */
 import { progressByItem } from "../plan/progress.ts";
 import type { Item } from "../plan/types.ts";
-import { type Bits, eachBit, emptyBits, hasBit, setBit } from "../sets/bits.ts";
 import { type Reach, takesHandIns } from "../reach/reach.ts";
 import { placesOf } from "../reach/roster.ts";
+import { type Bits, eachBit, emptyBits, hasBit, setBit } from "../sets/bits.ts";
 import { type DateTable, dateTable } from "../timing/resolving/table.ts";
 import { type CellState, cellStates, handInLimit } from "./cells.ts";
 import { openedBefore, type Past, pastOf } from "./opened.ts";

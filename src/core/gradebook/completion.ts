@@ -1,10 +1,12 @@
 /** What a filter may go on with where the caret stands: fields, groups, sections, layers, columns, states. Section 7. */
+
+import { wallOf } from "../clock/local-time.ts";
 import { lookup } from "../plan/lookup.ts";
 import type { Plan } from "../plan/types.ts";
-import { wallOf } from "../clock/local-time.ts";
+import { fold } from "../text/caseless.ts";
 import { cellStates, columnsOf } from "./cells.ts";
 import { quote } from "./filter.ts";
-import { attributeNames, attributeOf, fold } from "./names.ts";
+import { attributeNames, attributeOf } from "./names.ts";
 
 export interface Completion {
   /** What stands from `from` to the caret gives way to this. */

@@ -2,25 +2,18 @@
  * Which students pass a filter, for all at once: every term is a set of students, and the words between them are what
  * sets do. Source: semantics.md section 7.
  */
+
+import { addDays, instantOf } from "../clock/local-time.ts";
 import { holdsAt, lookup } from "../plan/lookup.ts";
 import { comparePercent, isClose } from "../plan/percent.ts";
 import { progressByItem } from "../plan/progress.ts";
-import { type Bits, copyBits, eachBit, emptyBits, hasBit, isEmpty, listBits, setBit } from "../sets/bits.ts";
 import { type Roster, rosterOfThese } from "../reach/roster.ts";
-import { addDays, instantOf } from "../clock/local-time.ts";
+import { type Bits, copyBits, eachBit, emptyBits, hasBit, isEmpty, listBits, setBit } from "../sets/bits.ts";
+import { fold } from "../text/caseless.ts";
 import { type CellState, cellStates } from "./cells.ts";
 import type { SheetColumn } from "./column.ts";
 import type { Comparison, Filter } from "./filter.ts";
-import {
-  attributeOf,
-  columnsNamed,
-  fold,
-  groupsNamed,
-  layersNamed,
-  namesOf,
-  sectionsNamed,
-  setsNamed,
-} from "./names.ts";
+import { attributeOf, columnsNamed, groupsNamed, layersNamed, namesOf, sectionsNamed, setsNamed } from "./names.ts";
 import type { Sheet } from "./sheet.ts";
 import { compareTotal } from "./totals.ts";
 

@@ -1,10 +1,10 @@
 /** What filters call things: groups, sections, sets, layers and columns by their names, without case. Section 7. */
+
 import { fullName, once } from "../plan/lookup.ts";
 import type { Item, Plan } from "../plan/types.ts";
+import { fold } from "../text/caseless.ts";
 import { cellStates } from "./cells.ts";
 import type { FilterNames } from "./filter.ts";
-
-export const fold = (text: string) => text.normalize("NFC").toLowerCase();
 
 function byName<Row extends { id: string }>(rows: Row[], names: (row: Row) => string[]): Map<string, string[]> {
   const found = new Map<string, string[]>();

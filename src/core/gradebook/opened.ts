@@ -6,11 +6,11 @@
 import { type Progress, progressByItem } from "../plan/progress.ts";
 import { itemsAskedBy } from "../plan/references.ts";
 import type { Item, Plan } from "../plan/types.ts";
-import { and, andNot, type Bits, eachBit, emptyBits, hasBit, isEmpty, or, setBit } from "../sets/bits.ts";
 import { momentsOf } from "../reach/changes.ts";
 import { foldersOf } from "../reach/folders.ts";
 import { isPublished, noAnswers, type Reach, reachAt, reachOf } from "../reach/reach.ts";
 import { rosterOfThese } from "../reach/roster.ts";
+import { and, andNot, type Bits, eachBit, emptyBits, hasBit, isEmpty, or, setBit } from "../sets/bits.ts";
 import { calendarsIn } from "../timing/anchors.ts";
 import { instantsOfItem, instantsOfPerson } from "../timing/instants.ts";
 

@@ -1,6 +1,7 @@
 /** All cells and totals at once are those of one cell after another, before and after a mark. Source: semantics.md section 7. */
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import { addDays, instantOf } from "../clock/local-time.ts";
 import { holdsAt } from "../plan/lookup.ts";
 import { type MarkChange, noProgress, type Progress, withMarks } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";
@@ -9,7 +10,6 @@ import { reachWithMarks } from "../reach/update.ts";
 import { addItem, addStudent, coursePlan, instant, t0 } from "../tests/fixture.ts";
 import { isMissing } from "../tests/oracle.ts";
 import { randomCourse } from "../tests/random-course.ts";
-import { addDays, instantOf } from "../clock/local-time.ts";
 import { cellStates, cellsOf, columnsOf } from "./cells.ts";
 import { countStates } from "./column.ts";
 import type { Filter } from "./filter.ts";

@@ -7,8 +7,8 @@ import jStat from "jstat";
 import { lookup } from "../plan/lookup.ts";
 import { progressByItem } from "../plan/progress.ts";
 import type { Group, Item } from "../plan/types.ts";
-import { type Bits, eachBit, hasBit, listBits } from "../sets/bits.ts";
 import { rosterOfThese } from "../reach/roster.ts";
+import { type Bits, eachBit, hasBit, listBits } from "../sets/bits.ts";
 import { code, countStates } from "./column.ts";
 import type { Sheet } from "./sheet.ts";
 

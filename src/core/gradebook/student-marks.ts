@@ -2,9 +2,9 @@
 
 import { progressLookup } from "../plan/progress.ts";
 import type { Item, Plan } from "../plan/types.ts";
-import { hasBit } from "../sets/bits.ts";
 import { groupsThen } from "../reach/group-work.ts";
 import type { StudentPage } from "../reach/student-page.ts";
+import { hasBit } from "../sets/bits.ts";
 import { type CellState, cellsOf, columnsOf } from "./cells.ts";
 import { type Total, totalOf } from "./totals.ts";
 

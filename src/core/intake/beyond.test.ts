@@ -1,8 +1,8 @@
 /** What surrounds reconciling: questions, comparing, consequences, undoing, people by hand, and rosters going out. */
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { readTable, type TextTable, writeCsv } from "../formats/text.ts";
 import { apply } from "../commands.ts";
+import { readTable, type TextTable, writeCsv } from "../formats/text.ts";
 import { isRefusal } from "../plan/command.ts";
 import { applyDifference, difference, same } from "../plan/difference.ts";
 import { holdsAt } from "../plan/lookup.ts";

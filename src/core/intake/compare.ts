@@ -2,8 +2,8 @@
 import type { TextTable } from "../formats/text.ts";
 import { compareNames, fullName, holdsAt, lookup } from "../plan/lookup.ts";
 import type { Person, Plan } from "../plan/types.ts";
-import type { ColumnMatch } from "./columns.ts";
 import { fold } from "../text/caseless.ts";
+import type { ColumnMatch } from "./columns.ts";
 import { splitName } from "./rows.ts";
 
 /** What a list is held against. */

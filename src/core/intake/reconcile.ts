@@ -1,8 +1,8 @@
 /** Reconciling an intake: every row gets exactly one verdict, before anything changes. Source: semantics.md section 2. */
 import { compareNames, compareText, holdsAt } from "../plan/lookup.ts";
 import type { Enrolment, Plan, Section } from "../plan/types.ts";
-import { judgeClashes } from "./clashes.ts";
 import { fold } from "../text/caseless.ts";
+import { judgeClashes } from "./clashes.ts";
 import { Ids, type Known } from "./known.ts";
 import { findLikenesses } from "./likeness.ts";
 import { judgeRepeats } from "./repeats.ts";

@@ -1,6 +1,7 @@
 /** One id in several rows: equal rows, conflicting rows, and rows in two sections. Source: semantics.md section 2. */
-import { disagree, equalRows } from "./facts.ts";
+
 import { fold } from "../text/caseless.ts";
+import { disagree, equalRows } from "./facts.ts";
 import type { Known } from "./known.ts";
 import type { RosterRow } from "./rows.ts";
 import { type Judging, rowKey } from "./verdict.ts";

@@ -2,8 +2,8 @@
 import type { RosterLine } from "../formats/oneroster.ts";
 import { compareNames, compareText, fullName, holdsAt } from "../plan/lookup.ts";
 import type { Enrolment, Person, Plan } from "../plan/types.ts";
-import { writePattern } from "../timing/meetings.ts";
 import { fold } from "../text/caseless.ts";
+import { writePattern } from "../timing/meetings.ts";
 
 /** Which people of a course. Everything left out lets everyone through. */
 export interface PeopleFilter {

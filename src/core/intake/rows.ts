@@ -2,8 +2,8 @@
 import type { Cells } from "../formats/cells.ts";
 import { cellsOf, type TextTable } from "../formats/text.ts";
 import type { Person, Role } from "../plan/types.ts";
-import { type ColumnField, type ColumnMatch, columnFields, isEmail } from "./columns.ts";
 import { fold } from "../text/caseless.ts";
+import { type ColumnField, type ColumnMatch, columnFields, isEmail } from "./columns.ts";
 
 export interface RosterRow {
   file: string;

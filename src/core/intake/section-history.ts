@@ -1,7 +1,8 @@
 /** How a section grew and shrank over the term. Source: semantics.md section 2. */
+
+import { addDays, instantOf, mondayOf } from "../clock/local-time.ts";
 import { holdsAt } from "../plan/lookup.ts";
 import type { Enrolment, Plan } from "../plan/types.ts";
-import { addDays, instantOf, mondayOf } from "../clock/local-time.ts";
 
 export interface SectionWeek {
   /** Its Monday, a calendar day. */

@@ -12,8 +12,8 @@ import {
   type Plan,
   type Section,
 } from "../plan/types.ts";
-import { readPattern } from "../timing/meetings.ts";
 import { fold } from "../text/caseless.ts";
+import { readPattern } from "../timing/meetings.ts";
 import { isUnusable, isUsed, type Judged, type Reconciled, type ReconcileOptions } from "./verdict.ts";
 
 /** `own` are the rows of the section. */

@@ -1,7 +1,7 @@
 /** What reconciling answers, row by row. Source: semantics.md section 2. */
 import type { Enrolment, Person } from "../plan/types.ts";
-import { changesTo, type FieldChange, noChanges } from "./facts.ts";
 import { fold } from "../text/caseless.ts";
+import { changesTo, type FieldChange, noChanges } from "./facts.ts";
 import type { Ids, Known } from "./known.ts";
 import type { RosterRow } from "./rows.ts";
 

@@ -2,14 +2,15 @@
  * What a message says to each: `{name}`, `{given name}`, `{course}`, `{now}`, `{group of LAYER}`, `{code of LAYER}`,
  * `{due of ITEM}`, `{opens of ITEM}`, `{closes of ITEM}`. A date is told only to whom the item is meant for.
  */
+
+import { sayInstant } from "../clock/local-time.ts";
 import { compareText, lookup } from "../plan/lookup.ts";
 import { noProgress } from "../plan/progress.ts";
 import type { Layer, Plan } from "../plan/types.ts";
-import { hasBit } from "../sets/bits.ts";
 import { type Reach, reachAt } from "../reach/reach.ts";
+import { hasBit } from "../sets/bits.ts";
 import { type MomentField, resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
 import { fieldTitle } from "../timing/typing/dates-file.ts";
-import { sayInstant } from "../clock/local-time.ts";
 
 interface Blank {
   /** In the text, without the braces. */

@@ -2,10 +2,10 @@
 import { z } from "zod";
 import { MeetingDays } from "../plan/basics.ts";
 import { defineCommand, derivedId, drop, put, type Refusal, refuse } from "../plan/command.ts";
+import { meetsItself } from "../plan/groups.ts";
 import { compareText, lookup } from "../plan/lookup.ts";
 import { withCourse } from "../plan/tables.ts";
 import { blankGroup, blankLayer, Group, Id, Layer, PlacementRule, type Plan } from "../plan/types.ts";
-import { meetsItself } from "../timing/anchors.ts";
 import { followAll } from "./commands.ts";
 import { ruleFor } from "./following.ts";
 import { aimsAt } from "./groups/aims.ts";

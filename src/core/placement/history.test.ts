@@ -4,15 +4,15 @@ import { expect, test } from "vitest";
 import { apply, Command, replay } from "../commands.ts";
 import { isRefusal } from "../plan/command.ts";
 import { difference } from "../plan/difference.ts";
+import { plainForming } from "../plan/forming.ts";
 import { holdsAt, lookup, studentsAt } from "../plan/lookup.ts";
 import type { Plan } from "../plan/types.ts";
-import { type Bits, hasBit } from "../sets/bits.ts";
 import { rosterAt } from "../reach/roster.ts";
+import { type Bits, hasBit } from "../sets/bits.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { type Formed, formNow } from "./forming/form.ts";
 import { formingInput } from "./forming/input.ts";
 import { formedGroups } from "./forming/keep.ts";
-import { plainForming } from "../plan/forming.ts";
 import { countLayer, placementsAt } from "./membership.ts";
 
 const people = ["a", "b", "c", "d", "e", "f"];

@@ -1,8 +1,9 @@
 /** Students placing themselves: by choosing a group that has room, or by typing a code. Source: semantics.md section 3. */
+
+import { instantOf } from "../clock/local-time.ts";
 import { derivedId, put, type Refusal, refuse } from "../plan/command.ts";
 import { compareText, fullName, holdsAt, isStudentAt, lookup } from "../plan/lookup.ts";
 import type { Enrolment, Group, Layer, Placement, Plan, Stripe } from "../plan/types.ts";
-import { instantOf } from "../clock/local-time.ts";
 import { end, followAll, openPlacements } from "./commands.ts";
 import { studentsOf } from "./membership.ts";
 

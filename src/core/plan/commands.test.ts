@@ -1,6 +1,7 @@
 /** What each command does to a plan, and the one line that tray, review and journal say of it. */
 import { describe, expect, test } from "vitest";
 import { membershipOf } from "../access/roles.ts";
+import { apply, Command, replay, sayCommand } from "../commands.ts";
 import {
   addItem,
   addLayer,
@@ -12,7 +13,6 @@ import {
   section,
   t0,
 } from "../tests/fixture.ts";
-import { apply, Command, replay, sayCommand } from "../commands.ts";
 import { isRefusal, put } from "./command.ts";
 import { foldersAbove, fullName, homeEnrolment, lookup, outlineOrder, studentsAt, targetName } from "./lookup.ts";
 import { blankGroup, blankItem, type Enrolment, type Plan } from "./types.ts";

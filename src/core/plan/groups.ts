@@ -1,7 +1,7 @@
 /** Layers, groups, sets and placements, as rows of a plan. Source: semantics.md section 3. */
 import { z } from "zod";
-import { Forming } from "./forming.ts";
 import { Id, MeetingDays, Title, Wall } from "./basics.ts";
+import { Forming } from "./forming.ts";
 
 /** One line of the ordered list by which a layer follows sections. Source: semantics.md section 3. */
 export const PlacementRule = z.object({
@@ -134,3 +134,7 @@ export type GroupPage = z.infer<typeof GroupPage>;
 export type Group = z.infer<typeof Group>;
 export type NamedSet = z.infer<typeof NamedSet>;
 export type Placement = z.infer<typeof Placement>;
+
+/** Whether a group has meetings of its own. */
+export const meetsItself = ({ pattern, added }: Pick<Group, "pattern" | "added">): boolean =>
+  pattern.length > 0 || added.length > 0;

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { addItem, addLayer, addSection, addStudent, coursePlan, forOnly, group, t0 } from "../tests/fixture.ts";
 import { apply, Command, replay } from "../commands.ts";
+import { addItem, addLayer, addSection, addStudent, coursePlan, forOnly, group, t0 } from "../tests/fixture.ts";
 import { isRefusal } from "./command.ts";
 import { applyDifference, difference, type RowChange } from "./difference.ts";
 import type { Plan } from "./types.ts";

@@ -4,11 +4,12 @@
  */
 import { lookup, outlineOrder } from "../plan/lookup.ts";
 import type { Group, Item, Plan } from "../plan/types.ts";
+import { isEmpty, isSubset, listBits } from "../sets/bits.ts";
 import { type Calendar, calendarOfRow } from "../timing/anchors.ts";
+import type { StudentsAt } from "../timing/resolving/memberships.ts";
 import { type Memberships, resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
 import type { DateTable } from "../timing/resolving/table.ts";
 import { groupCalendar } from "../timing/resolving/usual.ts";
-import { isEmpty, isSubset, listBits } from "../sets/bits.ts";
 import type { Reach } from "./reach.ts";
 import type { StudentPage } from "./student-page.ts";
 
@@ -153,7 +154,7 @@ export function staffEntries(table: DateTable): Entry[] {
 }
 
 /** What gives a student their date of an item, for as long as it does. */
-function originOf(reach: Reach, item: Item, index: number): string {
+function originOf(reach: StudentsAt, item: Item, index: number): string {
   const memberships = reach.memberships(index);
   const { due, opens } = resolveDates(reach.plan, item, memberships);
   const { target, anchor, allowances } = (due.value === null ? opens : due).origin;

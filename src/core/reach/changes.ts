@@ -2,10 +2,10 @@
 import { once } from "../plan/lookup.ts";
 import { type Progress, progressByItem } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";
+import { hasBit } from "../sets/bits.ts";
 import type { Calendar } from "../timing/anchors.ts";
 import { instantsOf, instantsOfPerson } from "../timing/instants.ts";
 import { membershipsAt } from "../timing/resolving/resolve.ts";
-import { hasBit } from "../sets/bits.ts";
 import { reachAt } from "./reach.ts";
 
 /** When the last of all that people did was done. */

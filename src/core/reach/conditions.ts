@@ -3,13 +3,13 @@
  * true or false, the value found, and what would make it true. Source: semantics.md section 5.
  */
 
+import { sayInstant } from "../clock/local-time.ts";
 import { targetName } from "../plan/lookup.ts";
 import { reachesPercent, showPercent } from "../plan/percent.ts";
 import { type Progress, progressByItem, progressLookup } from "../plan/progress.ts";
 import type { Condition, Item, Plan, Target } from "../plan/types.ts";
 import { instantByCalendar, isAnchor, sayMoment } from "../timing/anchors.ts";
 import { type Memberships, memberOf } from "../timing/resolving/resolve.ts";
-import { sayInstant } from "../clock/local-time.ts";
 import { placesOf, type Roster } from "./roster.ts";
 
 export interface Reason {

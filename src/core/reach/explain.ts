@@ -1,9 +1,10 @@
 /** Why a student can or cannot open an item, in the order in which the rules decide. Source: semantics.md 4, 5. */
+
+import { sayInstant } from "../clock/local-time.ts";
 import { foldersAbove, fullName, lookup, targetName } from "../plan/lookup.ts";
 import type { Audience, Item, Plan } from "../plan/types.ts";
-import { resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
-import { sayInstant } from "../clock/local-time.ts";
 import { hasBit } from "../sets/bits.ts";
+import { resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
 import { conditionFor, judge, type Reason, stillNeeded } from "./conditions.ts";
 import { futureOf } from "./future.ts";
 import { isPublished, type Reach } from "./reach.ts";

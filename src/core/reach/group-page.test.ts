@@ -1,7 +1,7 @@
 /** Who meets on a group's page, what stands there, and what members may do. */
 import { describe, expect, test } from "vitest";
-import { renameByMember } from "../placement/groups/page.ts";
 import { apply, Command } from "../commands.ts";
+import { renameByMember } from "../placement/groups/page.ts";
 import { isRefusal } from "../plan/command.ts";
 import { noProgress } from "../plan/progress.ts";
 import type { GroupPage, Plan } from "../plan/types.ts";

@@ -2,10 +2,10 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { noProgress } from "../plan/progress.ts";
+import { hasBit, listBits } from "../sets/bits.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, group, person, t0 } from "../tests/fixture.ts";
 import { randomCourse } from "../tests/random-course.ts";
 import { instantOfValue, resolveField } from "../timing/resolving/resolve.ts";
-import { hasBit, listBits } from "../sets/bits.ts";
 import type { MomentTest } from "./moments.ts";
 import { reachAt } from "./reach.ts";
 

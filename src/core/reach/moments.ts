@@ -3,13 +3,14 @@
  * person are final; those of groups and sections go by the course's policy; then the base; allowances move due and
  * closes by whole days. Nothing is asked student by student. Source: semantics.md section 6, steps 1 to 4.
  */
+
+import { addDays, instantOf } from "../clock/local-time.ts";
 import { lookup } from "../plan/lookup.ts";
 import type { Item, Plan, Target } from "../plan/types.ts";
+import { type Algebra, type Bits, isEmpty } from "../sets/bits.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../timing/anchors.ts";
 import type { GivenValue, MomentField } from "../timing/resolving/resolve.ts";
 import { inOrder } from "../timing/resolving/standing.ts";
-import { addDays, instantOf } from "../clock/local-time.ts";
-import { type Algebra, type Bits, isEmpty } from "../sets/bits.ts";
 
 export interface MomentTest {
   field: MomentField;

@@ -1,11 +1,11 @@
 /** Reach, explanations and reasons held to a slow evaluator on random courses. */
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import { hasBit } from "../sets/bits.ts";
 import { isStudent } from "../tests/condition-oracle.ts";
 import { t0 } from "../tests/fixture.ts";
 import { isAnnounced, meant, sees } from "../tests/oracle.ts";
 import { conditionOf, randomCourse } from "../tests/random-course.ts";
-import { hasBit } from "../sets/bits.ts";
 import { conditionFor, judge } from "./conditions.ts";
 import { explain, standingOf } from "./explain.ts";
 import { reachAt } from "./reach.ts";

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { noProgress } from "../plan/progress.ts";
+import { and, countBits, emptyBits, fullBits, listBits, setBit } from "../sets/bits.ts";
 import {
   addItem,
   addLayer,
@@ -13,7 +14,6 @@ import {
   person,
   t0,
 } from "../tests/fixture.ts";
-import { and, countBits, emptyBits, fullBits, listBits, setBit } from "../sets/bits.ts";
 import { judge } from "./conditions.ts";
 import { standingOf } from "./explain.ts";
 import { reachAt } from "./reach.ts";

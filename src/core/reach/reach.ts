@@ -4,13 +4,14 @@
  * over a change and asks again only for what the change touches.
  * Source: semantics.md section 4.
  */
+
+import { instantOf } from "../clock/local-time.ts";
 import { foldersAbove, lookup } from "../plan/lookup.ts";
 import { noProgress, type Progress } from "../plan/progress.ts";
 import type { Audience, Condition, DateField, Entrance, Item, Plan, Target } from "../plan/types.ts";
+import { type Algebra, algebraOf, type Bits, clearBit, emptyBits, sameBits, setBit } from "../sets/bits.ts";
 import { type Calendar, instantByCalendar, isAnchor } from "../timing/anchors.ts";
 import { differingTargets, type Memberships } from "../timing/resolving/resolve.ts";
-import { instantOf } from "../clock/local-time.ts";
-import { type Algebra, algebraOf, type Bits, clearBit, emptyBits, sameBits, setBit } from "../sets/bits.ts";
 import { progressThrough } from "./combined.ts";
 import { progressHolders } from "./conditions.ts";
 import { foldersOf } from "./folders.ts";

@@ -32,7 +32,13 @@ test("when each group gets an item, as far as the clock decides", () => {
   const sets = ["North", "South", "West"].map((id) => reach.members(group(id)));
   const start = Date.parse("2026-09-27T23:00:00Z");
   expect(releasesOf(reach, item, sets)).toEqual([
-    { first: Date.parse("2026-12-01T09:00:00Z"), last: Date.parse("2026-12-08T09:00:00Z"), members: 2, meant: 2, reached: 2 },
+    {
+      first: Date.parse("2026-12-01T09:00:00Z"),
+      last: Date.parse("2026-12-08T09:00:00Z"),
+      members: 2,
+      meant: 2,
+      reached: 2,
+    },
     { first: start, last: start, members: 1, meant: 1, reached: 1 },
     { first: null, last: null, members: 0, meant: 0, reached: 0 },
   ]);

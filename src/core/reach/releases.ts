@@ -2,8 +2,8 @@
 import { noProgress } from "../plan/progress.ts";
 import { conditionsOf, partsOf } from "../plan/references.ts";
 import type { Item, Plan } from "../plan/types.ts";
-import { instantsOfItem, termOf } from "../timing/instants.ts";
 import { and, type Bits, countBits, emptyBits, isEmpty, isSubset, or } from "../sets/bits.ts";
+import { instantsOfItem, termOf } from "../timing/instants.ts";
 import { noAnswers, type Reach, reachOf } from "./reach.ts";
 
 export interface Release {

@@ -14,9 +14,9 @@ import {
 } from "../plan/lookup.ts";
 import { collect, sourceOf } from "../plan/tables.ts";
 import type { Enrolment, Placement, Plan, Target } from "../plan/types.ts";
+import { type Bits, copyBits, emptyBits, hasBit, or, setBit } from "../sets/bits.ts";
 import { type Calendar, calendarOf, meetingGroups } from "../timing/anchors.ts";
 import { type Memberships, membershipsIn } from "../timing/resolving/resolve.ts";
-import { type Bits, copyBits, emptyBits, hasBit, or, setBit } from "../sets/bits.ts";
 
 export interface Roster {
   /** Person ids, by name; the place in this list is the bit. */

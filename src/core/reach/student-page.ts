@@ -2,13 +2,14 @@
  * What one student is shown, as values: the student's own page, look-through, indexes and item pages all render
  * these, so they cannot differ. Source: semantics.md sections 4 to 6 and 9.
  */
+
+import { sayInstant } from "../clock/local-time.ts";
 import { studentsOf } from "../placement/membership.ts";
 import { compareNames, lookup, outlineOrder, studentsAt } from "../plan/lookup.ts";
 import { type Progress, progressLookup } from "../plan/progress.ts";
 import type { Group, Item, ItemKind, Person, Plan } from "../plan/types.ts";
-import { type ResolvedDates, resolveDates, resolvedInstant, toldOrigin } from "../timing/resolving/resolve.ts";
-import { sayInstant } from "../clock/local-time.ts";
 import { hasBit } from "../sets/bits.ts";
+import { type ResolvedDates, resolveDates, resolvedInstant, toldOrigin } from "../timing/resolving/resolve.ts";
 import { standingOf } from "./explain.ts";
 import { groupsThen, isGroupWork } from "./group-work.ts";
 import { isWork, type Reach, reachAt } from "./reach.ts";

@@ -5,9 +5,9 @@ import { put } from "../plan/command.ts";
 import { difference } from "../plan/difference.ts";
 import { noProgress } from "../plan/progress.ts";
 import type { Item, Plan } from "../plan/types.ts";
+import { listBits } from "../sets/bits.ts";
 import { addItem, addLayer, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { randomCourse } from "../tests/random-course.ts";
-import { listBits } from "../sets/bits.ts";
 import { questions, type Reach, reachAt } from "./reach.ts";
 import { reachAfter } from "./update.ts";
 

@@ -1,13 +1,14 @@
 /** What a draft does beyond single items: order, groups and their pages, class list, calendar, self-placement. Section 8. */
+
+import { instantOf } from "../clock/local-time.ts";
 import { selfPlacementOf } from "../placement/self-placement.ts";
 import { same } from "../plan/difference.ts";
 import { fullName, lookup } from "../plan/lookup.ts";
 import type { Person, Plan } from "../plan/types.ts";
-import { and, andNot, type Bits, eachBit, emptyBits, hasBit, listBits, or, setBit } from "../sets/bits.ts";
 import { studentMeetings } from "../reach/calendars.ts";
 import { groupView, itemsOfGroup } from "../reach/group-page.ts";
 import { type StudentPage, studentClassList, studentGroups } from "../reach/student-page.ts";
-import { instantOf } from "../clock/local-time.ts";
+import { and, andNot, type Bits, eachBit, emptyBits, hasBit, listBits, or, setBit } from "../sets/bits.ts";
 import { type Add, type EffectKind, plain } from "./effect.ts";
 import type { Impact } from "./impact.ts";
 import { sightOf } from "./item-sight.ts";

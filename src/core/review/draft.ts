@@ -1,7 +1,7 @@
 /** Somebody's draft, as the server keeps it and the bench shows it. Source: semantics.md section 8. */
 import { z } from "zod";
-import type { Message } from "../messages/message.ts";
 import type { Command } from "../commands.ts";
+import type { Message } from "../messages/message.ts";
 
 export interface Draft {
   /** Moves on with every change of it. */

@@ -1,14 +1,15 @@
 /** What a draft does to who can open which item, when it opens and is due for them, and what its page says. Section 8. */
+
+import { instantOf } from "../clock/local-time.ts";
 import { same } from "../plan/difference.ts";
 import { lookup } from "../plan/lookup.ts";
 import { progressByItem } from "../plan/progress.ts";
 import { conditionsOf, itemsAskedBy, partsOf } from "../plan/references.ts";
 import type { Item, Plan } from "../plan/types.ts";
-import { and, andNot, type Bits, emptyBits, isEmpty, listBits, or } from "../sets/bits.ts";
 import { type StudentItem, type StudentPage, studentEntry, studentItem } from "../reach/student-page.ts";
+import { and, andNot, type Bits, emptyBits, isEmpty, listBits, or } from "../sets/bits.ts";
 import { isAnchor } from "../timing/anchors.ts";
 import { dateFields, isMomentField, type ResolvedDates, resolveDates } from "../timing/resolving/resolve.ts";
-import { instantOf } from "../clock/local-time.ts";
 import { type Add, type EffectKind, plain } from "./effect.ts";
 import type { Impact } from "./impact.ts";
 import { ItemSight, type Sight, targetsFor } from "./item-sight.ts";

@@ -3,12 +3,12 @@ import { lookup } from "../plan/lookup.ts";
 import { progressByItem } from "../plan/progress.ts";
 import { conditionsOf, itemsAskedBy, partsOf, targetsOf } from "../plan/references.ts";
 import type { Item, Plan, Target } from "../plan/types.ts";
-import { and, andNot, type Bits, emptyBits, isEmpty, listBits, or } from "../sets/bits.ts";
 import { standingOf } from "../reach/explain.ts";
 import { foldersOf } from "../reach/folders.ts";
 import { askedThrough, asksProgress } from "../reach/future.ts";
 import { targetKey } from "../reach/mentions.ts";
 import { isPublished, type Reach } from "../reach/reach.ts";
+import { and, andNot, type Bits, emptyBits, isEmpty, listBits, or } from "../sets/bits.ts";
 import { bitsOfPeople, eachAlone, membersAt, partsBy, type Side, sides, type World } from "./world.ts";
 
 export interface Sight {

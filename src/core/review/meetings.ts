@@ -1,6 +1,7 @@
 /** Pairs of students from different groups who come to see each other, or no longer do. Source: semantics.md 4 and 8. */
 import { lookup } from "../plan/lookup.ts";
 import { surfacesOf } from "../reach/audit/surfaces.ts";
+import type { Reach } from "../reach/reach.ts";
 import {
   and,
   andNot,
@@ -13,7 +14,6 @@ import {
   or,
   setBit,
 } from "../sets/bits.ts";
-import type { Reach } from "../reach/reach.ts";
 
 export interface SightlineChange {
   /** Pairs. */

@@ -1,14 +1,15 @@
 import fc from "fast-check";
 import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
-import { rowsOf } from "../intake/undo.ts";
 import { apply, Command } from "../commands.ts";
+import { rowsOf } from "../intake/undo.ts";
 import { isRefusal } from "../plan/command.ts";
 import { difference, type RowChange } from "../plan/difference.ts";
 import { noProgress } from "../plan/progress.ts";
 import { referencesOf } from "../plan/references.ts";
 import { blankGroup, type Item, type Plan } from "../plan/types.ts";
 import { reachAt } from "../reach/reach.ts";
+import { planBefore, revertible } from "../rolling/revert.ts";
 import type { World } from "../tests/condition-oracle.ts";
 import { addItem, addLayer, addStudent, coursePlan, forOnly, group, person, t0 } from "../tests/fixture.ts";
 import { inGroup, meet } from "../tests/meeting-oracle.ts";
@@ -17,7 +18,6 @@ import { causesOf } from "./causes.ts";
 import { review } from "./effects.ts";
 import { partDraft } from "./leaving.ts";
 import { sightlineChange } from "./meetings.ts";
-import { planBefore, revertible } from "../rolling/revert.ts";
 import { rowWords, valueWords } from "./row-words.ts";
 
 const now = { now: t0 };

@@ -1,10 +1,11 @@
 /** What a change of rows was, in words: from what to what. Source: semantics.md section 8, the journal. */
+
+import { sayInstant, sayWall } from "../clock/local-time.ts";
 import { nameOf } from "../intake/undo.ts";
 import type { Row, RowChange } from "../plan/difference.ts";
 import { same } from "../plan/difference.ts";
 import { fullName, targetName } from "../plan/lookup.ts";
 import type { Plan, Target } from "../plan/types.ts";
-import { sayInstant, sayWall } from "../clock/local-time.ts";
 
 export interface RowWords {
   /** The row, as staff call it. */

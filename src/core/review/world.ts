@@ -3,10 +3,10 @@ import { sameList } from "../plan/difference.ts";
 import { holdsAt, lookup, studentsAt } from "../plan/lookup.ts";
 import type { Progress } from "../plan/progress.ts";
 import type { Item, Plan, Target } from "../plan/types.ts";
-import { and, andNot, type Bits, emptyBits, hasBit, isEmpty, listBits, setBit } from "../sets/bits.ts";
 import { progressAt } from "../reach/changes.ts";
 import { type Reach, reachAt } from "../reach/reach.ts";
 import type { StudentPage } from "../reach/student-page.ts";
+import { and, andNot, type Bits, emptyBits, hasBit, isEmpty, listBits, setBit } from "../sets/bits.ts";
 import { calendarsIn } from "../timing/anchors.ts";
 import { deadlinesOfItem, instantsOfItem, termOf } from "../timing/instants.ts";
 

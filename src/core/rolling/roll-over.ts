@@ -5,6 +5,7 @@
  */
 import { v5 } from "uuid";
 import type { z } from "zod";
+import { addDays, daysBetween, mondayOf, sayDay } from "../clock/local-time.ts";
 import { lookup } from "../plan/lookup.ts";
 import {
   type Audience,
@@ -21,7 +22,6 @@ import {
 } from "../plan/types.ts";
 import { isAnchor } from "../timing/anchors.ts";
 import type { MeetingDays } from "../timing/meetings.ts";
-import { addDays, daysBetween, mondayOf, sayDay } from "../clock/local-time.ts";
 
 export const NewTerm = Course.pick({ code: true, title: true, term: true, termStart: true, termEnd: true }).extend({
   id: Course.shape.id,

@@ -2,10 +2,11 @@
  * Who is a student, who is in a group, and what a condition says of them, or may still come to: semantics.md section 4,
  * one sentence at a time, written without a look at the engine.
  */
+
+import { addDays, instantOf, wallOf } from "../clock/local-time.ts";
 import type { Progress } from "../plan/progress.ts";
 import type { Audience, Condition, Moment, Plan, Target } from "../plan/types.ts";
 import { meetingsOf } from "../timing/meetings.ts";
-import { addDays, instantOf, wallOf } from "../clock/local-time.ts";
 
 export interface World {
   plan: Plan;

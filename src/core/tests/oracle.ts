@@ -3,9 +3,9 @@
  * obvious, written without a look at the engine. The engine is held to it.
  */
 
+import { addDays, instantOf, wallOf } from "../clock/local-time.ts";
 import { noProgress } from "../plan/progress.ts";
 import type { Condition, Item, Moment, Plan, Target } from "../plan/types.ts";
-import { addDays, instantOf, wallOf } from "../clock/local-time.ts";
 
 import { holds, inAudience, isIn, isStudent, mayHold, momentOf, type World } from "./condition-oracle.ts";
 

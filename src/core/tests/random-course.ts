@@ -1,5 +1,6 @@
 /** Random courses for property tests: nesting, doorways, indexes, variants, extra entrances, moments exactly at t. */
 import fc from "fast-check";
+import { wallOf } from "../clock/local-time.ts";
 import type { Progress } from "../plan/progress.ts";
 import type {
   Audience,
@@ -13,7 +14,6 @@ import type {
   Plan,
   Target,
 } from "../plan/types.ts";
-import { wallOf } from "../clock/local-time.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, t0, zone } from "./fixture.ts";
 
 const hour = 3600_000;

@@ -1,9 +1,9 @@
 /** Random drafts over the random courses: a few commands of the kinds that coordinators draft. */
 import fc from "fast-check";
 import { v5 } from "uuid";
+import { wallOf } from "../clock/local-time.ts";
 import { type Command, type NewCommand, replay } from "../commands.ts";
 import { blankItem, type Plan, type Target } from "../plan/types.ts";
-import { wallOf } from "../clock/local-time.ts";
 import { t0, zone } from "./fixture.ts";
 
 const hour = 3600_000;

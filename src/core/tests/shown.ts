@@ -3,6 +3,8 @@
  * and what may be written, groups and their pages, class list, calendar, marks, self-placement. The review is held to it.
  * Source: semantics.md section 8, touched.
  */
+
+import { instantOf } from "../clock/local-time.ts";
 import { studentMarks } from "../gradebook/student-marks.ts";
 import { selfPlacementOf } from "../placement/self-placement.ts";
 import { lookup } from "../plan/lookup.ts";
@@ -26,7 +28,6 @@ import { shownTotal } from "../review/marks-effects.ts";
 import { calendarsIn } from "../timing/anchors.ts";
 import { deadlinesOfItem, instantsOfItem, termOf } from "../timing/instants.ts";
 import { resolveDates } from "../timing/resolving/resolve.ts";
-import { instantOf } from "../clock/local-time.ts";
 
 function shownMarks(page: StudentPage): unknown {
   const { marks, total } = studentMarks(page);

@@ -2,10 +2,12 @@
  * Meeting anchors: "two days after meeting 4" as each student's own moment, through the group of the meeting layer
  * that has a pattern, otherwise through the home section. Source: semantics.md section 6.
  */
+
+import { addDays, instantOf, sayDay, sayWall, wallOf } from "../clock/local-time.ts";
+import { meetsItself } from "../plan/groups.ts";
 import { homeEnrolment, lookup } from "../plan/lookup.ts";
 import type { Anchor, Group, Moment, Plan, Section } from "../plan/types.ts";
 import { type Meeting, meetingsOf } from "./meetings.ts";
-import { addDays, instantOf, sayDay, sayWall, wallOf } from "../clock/local-time.ts";
 
 /** Whose meetings a student goes by: a key that students alike share, and the meetings in the pattern's order. */
 export interface Calendar {
@@ -27,9 +29,6 @@ export function calendarOfRow(plan: Plan, row: Section | Group): Calendar {
   known.set(plan.course, calendar);
   return calendar;
 }
-
-/** Whether a group has meetings of its own. */
-export const meetsItself = ({ pattern, added }: Group): boolean => pattern.length > 0 || added.length > 0;
 
 /** The groups of the meeting layer that have meetings of their own, in order. */
 export function meetingGroups(plan: Plan): Group[] {

@@ -1,9 +1,10 @@
 /** The moments at which something of a course opens, closes or changes by the clock alone. Source: semantics.md section 5. */
+
+import { addDays, dayAfter, instantOf } from "../clock/local-time.ts";
 import { lookup, once } from "../plan/lookup.ts";
 import type { Condition, Item, Moment, Plan } from "../plan/types.ts";
 import { type Calendar, instantByCalendar, isAnchor, wallByCalendar } from "./anchors.ts";
 import { allowancesFor } from "./resolving/resolve.ts";
-import { addDays, dayAfter, instantOf } from "../clock/local-time.ts";
 
 /** The term as instants, [from, until): its first day's beginning, and the end of its last. */
 export function termOf({ course }: Plan): { from: number; until: number } {

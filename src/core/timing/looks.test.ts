@@ -2,6 +2,7 @@
 
 import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
+import { instantOf } from "../clock/local-time.ts";
 import { apply, type Command, sayCommand } from "../commands.ts";
 import { isRefusal } from "../plan/command.ts";
 import { noProgress } from "../plan/progress.ts";
@@ -13,7 +14,6 @@ import { meetingsOf } from "./meetings.ts";
 import { unequalBy, workingTime } from "./moving/working-time.ts";
 import { dateTable } from "./resolving/table.ts";
 import { groupCalendar, usualInGroup, usualOf } from "./resolving/usual.ts";
-import { instantOf } from "../clock/local-time.ts";
 
 const slot = (weekday: number, start: string, end: string) => ({ weekday, start, end, place: "" });
 

@@ -1,6 +1,7 @@
 /** The class meetings of a section, counted from its pattern within the term. Source: semantics.md section 6. */
-import type { Course, MeetingSlot, Section } from "../plan/types.ts";
+
 import { dayAfter, instantOf, weekdayOf } from "../clock/local-time.ts";
+import type { Course, MeetingSlot, Section } from "../plan/types.ts";
 
 export interface Meeting {
   /** 1 for the first meeting of the term. */

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import { addDays, instantOf, isDay, sayInstant, wallOf, weekdayOf } from "../clock/local-time.ts";
 import type { DateField, DateFields, Plan, Target } from "../plan/types.ts";
 import {
   addItem,
@@ -24,7 +25,6 @@ import {
   timesFactor,
   toldOrigin,
 } from "./resolving/resolve.ts";
-import { addDays, instantOf, isDay, sayInstant, wallOf, weekdayOf } from "../clock/local-time.ts";
 
 describe("wall-clock times", () => {
   test("times that a clock change skips move forward by the gap, doubled ones mean the earlier", () => {

@@ -1,9 +1,9 @@
 import { Check } from "lucide-react";
 import { useState } from "react";
-import { firstSteps } from "./first-steps.ts";
 import { Button } from "../kit/Button.tsx";
 import { useBench } from "./context.tsx";
 import styles from "./first.module.css";
+import { firstSteps } from "./first-steps.ts";
 import { stationNames } from "./names.ts";
 
 /** In a new course: the stations in the order of the work, what is done, and what this one is for. */

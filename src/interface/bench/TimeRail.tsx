@@ -1,9 +1,9 @@
 import { scaleLinear } from "d3-scale";
 import { useMemo } from "react";
 import { Label, Slider, SliderOutput, SliderThumb, SliderTrack } from "react-aria-components";
+import { dayAfter, daysBetween, instantOf, mondayOf, sayDay, sayInstant, wallOf } from "../../core/clock/local-time.ts";
 import { compareText } from "../../core/plan/lookup.ts";
 import { meetingsOf } from "../../core/timing/meetings.ts";
-import { dayAfter, daysBetween, instantOf, mondayOf, sayDay, sayInstant, wallOf } from "../../core/clock/local-time.ts";
 import { Button } from "../kit/Button.tsx";
 import { useBench } from "./context.tsx";
 import styles from "./frame.module.css";

@@ -1,6 +1,7 @@
 /** How far a new course is: what is done at each station, in the order of the work, and what comes next. */
-import { isWork } from "../../core/reach/reach.ts";
+
 import type { Plan } from "../../core/plan/types.ts";
+import { isWork } from "../../core/reach/reach.ts";
 
 export interface FirstStep {
   station: "intake" | "placement" | "reach" | "timing" | "gradebook";

@@ -3,9 +3,9 @@
  * A command is applied here at once, then sent; the server applies the same one before it keeps it.
  */
 import { v7 } from "uuid";
+import { apply, type Command, type NewCommand, type Replay, sayCommand } from "../../core/commands.ts";
 import { quote } from "../../core/gradebook/filter.ts";
 import type { Message } from "../../core/messages/message.ts";
-import { apply, type Command, type NewCommand, type Replay, sayCommand } from "../../core/commands.ts";
 import { isRefusal } from "../../core/plan/command.ts";
 import { noProgress, type Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";

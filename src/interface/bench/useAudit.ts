@@ -2,8 +2,8 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Audit } from "../../core/reach/audit/audit.ts";
 import type { Finding } from "../../core/reach/audit/finding.ts";
-import type { Mend } from "../../core/reach/audit/mends/mends.ts";
 import type { Parted } from "../../core/review/leaving.ts";
+import type { Mend } from "../../core/review/mends/mends.ts";
 import type { Added, AuditMessage, AuditQuestion, AuditSubject } from "../../workers/audit.ts";
 import AuditWorker from "../../workers/audit.ts?worker";
 import type { BenchState } from "./store.ts";

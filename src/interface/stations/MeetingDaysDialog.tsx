@@ -1,8 +1,8 @@
 import { useState } from "react";
+import { isDay, sayInstant, wallOf } from "../../core/clock/local-time.ts";
 import type { NewCommand } from "../../core/commands.ts";
 import { type Meeting, meetingsOf, readPattern, writePattern } from "../../core/timing/meetings.ts";
 import { changeDays, type MeetingOwner } from "../../core/timing/owners.ts";
-import { isDay, sayInstant, wallOf } from "../../core/clock/local-time.ts";
 import { useBench } from "../bench/context.tsx";
 import { Button } from "../kit/Button.tsx";
 import { DateTime } from "../kit/DateTime.tsx";

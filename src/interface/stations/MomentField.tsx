@@ -1,6 +1,6 @@
+import { dayAfter } from "../../core/clock/local-time.ts";
 import type { Anchor, Moment } from "../../core/plan/types.ts";
 import { isAnchor } from "../../core/timing/anchors.ts";
-import { dayAfter } from "../../core/clock/local-time.ts";
 import { useBench } from "../bench/context.tsx";
 import { DateTime, Day, TimeOfDay } from "../kit/DateTime.tsx";
 import { Choice } from "../kit/Fields.tsx";

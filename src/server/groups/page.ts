@@ -1,11 +1,12 @@
 /** A group's own page: as one of its members sees it, and as staff do. Source: semantics.md sections 4 and 9. */
+
+import { sayInstant } from "../../core/clock/local-time.ts";
 import { allowedOn } from "../../core/placement/groups/page.ts";
 import { studentsOf } from "../../core/placement/membership.ts";
 import { compareNames, fullName } from "../../core/plan/lookup.ts";
 import { Doing, type Group, type Item, type Person, type Plan } from "../../core/plan/types.ts";
 import { groupView, itemsOfGroup } from "../../core/reach/group-page.ts";
 import type { StudentEntry } from "../../core/reach/student-page.ts";
-import { sayInstant } from "../../core/clock/local-time.ts";
 import { now } from "../clock.ts";
 import type { CourseSeat } from "../guard.ts";
 import { plainNameOf, type ShownPost, showPost } from "../item-page.ts";

@@ -1,10 +1,10 @@
 /** Calendars written are read by the standard's own reader to the same moments, and calendars of others are read right. */
 import ICAL from "ical.js";
 import { describe, expect, test } from "vitest";
+import { instantOf } from "../../clock/local-time.ts";
 import { addSection, coursePlan } from "../../tests/fixture.ts";
 import { meetingsOf } from "../../timing/meetings.ts";
 import { calendarCommands, changes, rowsOfCalendar } from "../../timing/typing/calendar-file.ts";
-import { instantOf } from "../../clock/local-time.ts";
 import { readCalendar } from "./read.ts";
 import { writeCalendar } from "./write.ts";
 

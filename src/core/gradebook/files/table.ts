@@ -2,11 +2,12 @@
  * The gradebook as a table: a row a student, a column an item, out as CSV or XLSX and in again. Students are matched
  * by the registrar's id, columns by title. Source: semantics.md section 7.
  */
+
 import type { Unreadable } from "../../formats/text.ts";
 import { fullName, homeEnrolment } from "../../plan/lookup.ts";
 import type { Item } from "../../plan/types.ts";
+import { fold } from "../../text/caseless.ts";
 import { type JudgedMark, judgeMark, type MarkVerdict, sayMark } from "../entry.ts";
-import { fold } from "../names.ts";
 import type { Sheet } from "../sheet.ts";
 
 /** One mark of a file, before it is judged: whom and what it names, and the text of the mark. */

@@ -1,10 +1,10 @@
 /** The one command that takes a file of groups in. Source: semantics.md section 3. */
 
 import { z } from "zod";
-import { fold } from "../../text/caseless.ts";
 import { defineCommand, derivedId, put, type Refusal, refuse } from "../../plan/command.ts";
 import { isEnrolledAt, lookup } from "../../plan/lookup.ts";
 import { blankGroup, blankLayer, Group, Id, Layer, type Placement, type Plan } from "../../plan/types.ts";
+import { fold } from "../../text/caseless.ts";
 import { plural } from "../../text/plural.ts";
 import { end, openPlacements } from "../commands.ts";
 import { twins } from "../groups/rework.ts";

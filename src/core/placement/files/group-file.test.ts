@@ -1,8 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import { apply } from "../../commands.ts";
 import { readWorkbook, writeWorkbook } from "../../formats/spreadsheet.ts";
 import { readTable, type TextTable, writeCsv } from "../../formats/text.ts";
-import { apply } from "../../commands.ts";
 import { isRefusal } from "../../plan/command.ts";
 import { lookup } from "../../plan/lookup.ts";
 import type { Group, Plan } from "../../plan/types.ts";

@@ -1,8 +1,8 @@
 /** Groups and memberships as a file: out, in again, and judged row by row before anything is drafted. Source: semantics.md section 3. */
 import { cellsOf, type TextTable } from "../../formats/text.ts";
-import { fold } from "../../text/caseless.ts";
 import { compareNames, fullName, holdsAt, isEnrolledAt, lookup } from "../../plan/lookup.ts";
 import type { Group, Layer, Person, Plan } from "../../plan/types.ts";
+import { fold } from "../../text/caseless.ts";
 import { groupsAt, placementsIn } from "../membership.ts";
 
 export const groupFileHeader = ["Layer", "Group", "Label", "Student id", "Family name", "Given name", "Lead"];

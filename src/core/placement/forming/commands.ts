@@ -2,12 +2,12 @@
 
 import { z } from "zod";
 import { type Context, defineCommand, derivedId, put, type Refusal, refuse } from "../../plan/command.ts";
+import { Forming } from "../../plan/forming.ts";
 import { compareText, isEnrolledAt, lookup } from "../../plan/lookup.ts";
 import { Group, Id, Layer, type Placement, type Plan } from "../../plan/types.ts";
 import { plural } from "../../text/plural.ts";
 import { end, openPlacements } from "../commands.ts";
 import { topUp } from "./top-up.ts";
-import { Forming } from "../../plan/forming.ts";
 
 /** Ends what `ends` says and begins a placement in a group for each person. */
 function move(plan: Plan, commandId: string, ended: Placement[], into: [string, string][], now: number): Plan {

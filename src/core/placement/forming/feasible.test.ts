@@ -1,11 +1,11 @@
 /** Hard wishes: kept, or a smallest set that contradicts is named. Source: semantics.md section 3. */
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import type { Forming, HardWish } from "../../plan/forming.ts";
 import { formedOf, groupsOf, ids, inputOf } from "../../tests/forming.ts";
 import { contradiction, placeBlocks } from "./feasible.ts";
 import { formNow } from "./form.ts";
 import type { FormingInput } from "./input.ts";
-import type { Forming, HardWish } from "../../plan/forming.ts";
 
 describe("hard wishes", () => {
   test("sizes within a scope differ by at most one, and no group mixes scopes", () => {

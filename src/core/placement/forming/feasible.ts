@@ -1,6 +1,7 @@
 /** Whether hard wishes can hold together, and which of them contradict. Source: semantics.md section 3. */
-import { type Blocks, blocksOf, type Instance } from "./instance.ts";
+
 import type { HardWish } from "../../plan/forming.ts";
+import { type Blocks, blocksOf, type Instance } from "./instance.ts";
 
 type Answer = { bins: Int32Array; blocks: Blocks } | "impossible" | "unknown";
 

@@ -3,13 +3,13 @@
  * give the same output. Source: semantics.md section 3.
  */
 
+import type { Forming, HardWish } from "../../plan/forming.ts";
 import { costsOf } from "./cost.ts";
 import { contradiction, placeBlocks } from "./feasible.ts";
 import { type FormingInput, type FormingScope, numberIn } from "./input.ts";
 import type { Instance } from "./instance.ts";
 import { chance } from "./random.ts";
 import { improve, start, stepsFor } from "./search.ts";
-import type { Forming, HardWish } from "../../plan/forming.ts";
 
 /** One scope formed: its groups by place; the first are those that were there. */
 export interface FormedScope {

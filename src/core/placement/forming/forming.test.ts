@@ -1,6 +1,7 @@
 /** Soft wishes, names and leads, held to semantics.md section 3 and to slow answers. */
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import type { Forming } from "../../plan/forming.ts";
 import { formedOf, groupsOf, ids, inputOf } from "../../tests/forming.ts";
 import { lowerBound, roundingLoss } from "./bound.ts";
 import { totalOf } from "./cost.ts";
@@ -9,7 +10,6 @@ import { type FormingInput, numberIn } from "./input.ts";
 import { chooseLeads, groupNames } from "./names.ts";
 import { chance } from "./random.ts";
 import { Standing } from "./standing.ts";
-import type { Forming } from "../../plan/forming.ts";
 
 /** Random courses to form: two scopes, a score, a year, partners. */
 const someInput = fc

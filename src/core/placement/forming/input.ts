@@ -1,8 +1,9 @@
 /** What forming needs to know of a plan, small enough to be sent to a worker. Source: semantics.md section 3. */
+
+import type { Forming } from "../../plan/forming.ts";
 import { compareText, fullName, holdsAt, lookup, studentsAt } from "../../plan/lookup.ts";
 import type { Plan } from "../../plan/types.ts";
 import { placementsAt } from "../membership.ts";
-import type { Forming } from "../../plan/forming.ts";
 
 /** Groups to be, of one group of the scope's layer or of everyone. */
 export interface FormingScope {

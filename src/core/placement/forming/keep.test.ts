@@ -3,6 +3,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { apply, Command, sayCommand } from "../../commands.ts";
 import { isRefusal } from "../../plan/command.ts";
+import { type Forming, plainForming } from "../../plan/forming.ts";
 import { holdsAt, lookup } from "../../plan/lookup.ts";
 import type { Plan } from "../../plan/types.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../../tests/fixture.ts";
@@ -12,7 +13,6 @@ import { formingColumns, formingInput } from "./input.ts";
 import { formedGroups } from "./keep.ts";
 import { broken, exchanged, sayHard, saySoft, traits } from "./say.ts";
 import { topUp } from "./top-up.ts";
-import { type Forming, plainForming } from "../../plan/forming.ts";
 
 /** Two sections with their groups, and a layer of teams without any. */
 function course(day = 9, evening = 5): Plan {

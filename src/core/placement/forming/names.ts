@@ -1,6 +1,7 @@
 /** Names and leads of formed groups. Source: semantics.md section 3. */
-import { chance } from "./random.ts";
+
 import type { Forming } from "../../plan/forming.ts";
+import { chance } from "./random.ts";
 
 /** The names of a scope's groups; the number restarts in each scope. Those in `taken` are passed over. */
 export function groupNames(names: Forming["names"], scope: string, count: number, taken: Set<string>): string[] {

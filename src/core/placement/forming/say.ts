@@ -1,7 +1,8 @@
 /** What forming says in words: wishes, and where they are not quite met. Source: semantics.md section 3. */
+
+import type { HardWish, SoftWish } from "../../plan/forming.ts";
 import { type Formed, instancesOf } from "./form.ts";
 import { type FormingInput, numberIn } from "./input.ts";
-import type { HardWish, SoftWish } from "../../plan/forming.ts";
 
 type NameOf = (id: string) => string;
 

@@ -1,5 +1,4 @@
-/** What is aimed at groups: items, dates, allowances, placement rules and filters. Source: semantics.md sections 3 to 7. */
-import { type Filter, isMistake, parseFilter } from "../../gradebook/filter.ts";
+/** What is aimed at groups: items, dates, allowances and placement rules. Source: semantics.md sections 3 to 7. */
 import { put } from "../../plan/command.ts";
 import { compareText } from "../../plan/lookup.ts";
 import { mapReferences, partsOf, type Retarget } from "../../plan/references.ts";
@@ -17,25 +16,10 @@ export interface Aims {
   rules: number;
   /** Names of the sets that hold one of them. */
   sets: string[];
-  /** Names of saved filters that ask for one of them. */
-  filters: string[];
-}
-export interface SavedFilter {
-  name: string;
-  text: string;
 }
 
 const targetsIn = (condition: Condition | null): Target[] =>
   condition === null ? [] : partsOf(condition).flatMap((part) => (part.kind === "in" ? part.targets : []));
-
-const groupsNamed = (filter: Filter): string[] =>
-  filter.kind === "and" || filter.kind === "or"
-    ? filter.parts.flatMap(groupsNamed)
-    : filter.kind === "not"
-      ? groupsNamed(filter.part)
-      : filter.kind === "is" && filter.field === "group"
-        ? [filter.value.toLowerCase()]
-        : [];
 
 function howAimed(item: Item, hit: (target: Target) => boolean): Aims["items"][number]["how"] {
   const how: Aims["items"][number]["how"] = [];
@@ -50,7 +34,7 @@ function howAimed(item: Item, hit: (target: Target) => boolean): Aims["items"][n
 }
 
 /** Everything that names one of the groups. */
-export function aimsAt(plan: Plan, groupIds: readonly string[], filters: readonly SavedFilter[] = []): Aims {
+export function aimsAt(plan: Plan, groupIds: readonly string[]): Aims {
   const wanted = new Set(groupIds);
   const hit = ({ kind, id }: Target) => kind === "group" && wanted.has(id);
   const byTitle = (a: { title: string }, b: { title: string }) => compareText(a.title, b.title);
@@ -60,7 +44,6 @@ export function aimsAt(plan: Plan, groupIds: readonly string[], filters: readonl
       .map(({ itemId }) => itemId),
   );
   const layerIds = new Set(groupIds.map((id) => plan.groups[id]?.layerId));
-  const names = new Set(groupIds.map((id) => plan.groups[id]?.name.toLowerCase()));
   return {
     items: Object.values(plan.items)
       .map((item) => ({ id: item.id, title: item.title, how: howAimed(item, hit) }))
@@ -77,12 +60,6 @@ export function aimsAt(plan: Plan, groupIds: readonly string[], filters: readonl
       .filter(({ groupId }) => wanted.has(groupId)).length,
     sets: Object.values(plan.sets)
       .filter(({ groupIds: held }) => held.some((id) => wanted.has(id)))
-      .map(({ name }) => name),
-    filters: filters
-      .filter(({ text }) => {
-        const filter = parseFilter(text);
-        return !isMistake(filter) && groupsNamed(filter).some((name) => names.has(name));
-      })
       .map(({ name }) => name),
   };
 }

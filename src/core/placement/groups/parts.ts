@@ -1,8 +1,9 @@
 /** Names for many groups at once, and a group's people in parts. Source: semantics.md section 3. */
+
+import type { Forming } from "../../plan/forming.ts";
 import { compareText, homeEnrolment } from "../../plan/lookup.ts";
 import type { Plan } from "../../plan/types.ts";
 import { groupNames } from "../forming/names.ts";
-import type { Forming } from "../../plan/forming.ts";
 
 /** What each group would be called: the number, or the list of topics, begins anew in each scope. */
 export function namesFor(

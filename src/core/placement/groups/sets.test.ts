@@ -1,13 +1,13 @@
 import { describe, expect, test } from "vitest";
+import { apply, type Command } from "../../commands.ts";
 import { isMistake, parseFilter } from "../../gradebook/filter.ts";
 import { matcher } from "../../gradebook/match.ts";
 import { sheetOf } from "../../gradebook/sheet.ts";
-import { apply, type Command } from "../../commands.ts";
 import { isRefusal } from "../../plan/command.ts";
 import { noProgress } from "../../plan/progress.ts";
 import type { Plan } from "../../plan/types.ts";
-import { countBits } from "../../sets/bits.ts";
 import { reachAt } from "../../reach/reach.ts";
+import { countBits } from "../../sets/bits.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, group, t0 } from "../../tests/fixture.ts";
 import { membershipsAt, resolveField, toldOrigin } from "../../timing/resolving/resolve.ts";
 

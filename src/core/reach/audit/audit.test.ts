@@ -3,10 +3,10 @@ import { describe, expect, test } from "vitest";
 import { apply, Command } from "../../commands.ts";
 import { noProgress } from "../../plan/progress.ts";
 import type { Plan } from "../../plan/types.ts";
+import { mendsOf } from "../../review/mends/mends.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, forOnly, group, t0 } from "../../tests/fixture.ts";
 import { audit } from "./audit.ts";
 import type { FindingKind } from "./finding.ts";
-import { mendsOf } from "./mends/mends.ts";
 
 /** Ada and Eli in North, Ben in South, Cas in Upper of a private layer and in South. */
 function course(): Plan {

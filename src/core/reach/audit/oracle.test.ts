@@ -2,15 +2,15 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import type { Condition, Plan } from "../../plan/types.ts";
+import { mendsOf, tryCommands } from "../../review/mends/mends.ts";
+import { hasBit } from "../../sets/bits.ts";
 import { isStudent, mayFail, mayHold, type World } from "../../tests/condition-oracle.ts";
 import { t0 } from "../../tests/fixture.ts";
 import { inGroup, meet } from "../../tests/meeting-oracle.ts";
 import { conditionOf, meant, sees, termOfStudent } from "../../tests/oracle.ts";
 import { randomCourse } from "../../tests/random-course.ts";
-import { hasBit } from "../../sets/bits.ts";
 import { reachAt } from "../reach.ts";
 import { audit } from "./audit.ts";
-import { mendsOf, tryCommands } from "./mends/mends.ts";
 import { sightlines } from "./sightlines.ts";
 import { sweep } from "./sweep.ts";
 

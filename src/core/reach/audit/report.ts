@@ -1,8 +1,9 @@
 /** The audit as a report: what a coordinator can hand to someone who asks whether sections are kept apart. */
+
+import { sayInstant, wallOf } from "../../clock/local-time.ts";
 import { writeCsv } from "../../formats/text.ts";
 import { fullName } from "../../plan/lookup.ts";
 import type { Plan } from "../../plan/types.ts";
-import { sayInstant, wallOf } from "../../clock/local-time.ts";
 import type { Audit } from "./audit.ts";
 import { type FindingKind, findingKinds, kindWords } from "./finding.ts";
 

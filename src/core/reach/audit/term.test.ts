@@ -1,8 +1,8 @@
 /** The term in steps: moments of the clock, and what happens to each student between them. */
 import { describe, expect, test } from "vitest";
 import type { Plan } from "../../plan/types.ts";
-import { addItem, addLayer, addSection, addStudent, coursePlan, group } from "../../tests/fixture.ts";
 import { hasBit } from "../../sets/bits.ts";
+import { addItem, addLayer, addSection, addStudent, coursePlan, group } from "../../tests/fixture.ts";
 import { sweep } from "./sweep.ts";
 import { stepsOf, studentsOfTerm } from "./term.ts";
 

@@ -4,9 +4,9 @@
  * moments of the clock is one step. Source: semantics.md section 4, stranded.
  */
 import type { Plan } from "../../plan/types.ts";
+import { type Bits, copyBits, emptyBits } from "../../sets/bits.ts";
 import { calendarsIn } from "../../timing/anchors.ts";
 import { instantsOf, termOf } from "../../timing/instants.ts";
-import { type Bits, copyBits, emptyBits } from "../../sets/bits.ts";
 import type { Roster } from "../roster.ts";
 
 export interface Step {

@@ -1,8 +1,8 @@
 import { strToU8, zipSync } from "fflate";
 import { describe, expect, test } from "vitest";
+import { fileTrouble, plainName, typeOf } from "../../formats/stored-files.ts";
 import { addItem, coursePlan } from "../../tests/fixture.ts";
 import { type Cartridge, readCartridge, writeCartridge } from "./cartridge.ts";
-import { fileTrouble, plainName, typeOf } from "../../formats/stored-files.ts";
 
 const manifest = (items: string, resources: string) => `<?xml version="1.0"?>
 <manifest identifier="m" xmlns="http://www.imsglobal.org/xsd/imsccv1p3/imscp_v1p1">

@@ -4,9 +4,9 @@
  */
 import { XMLBuilder, XMLParser } from "fast-xml-parser";
 import { strFromU8, strToU8, unzipSync, zipSync } from "fflate";
+import { plainName, typeOf } from "../../formats/stored-files.ts";
 import { outlineOrder } from "../../plan/lookup.ts";
 import type { Item, Plan } from "../../plan/types.ts";
-import { plainName, typeOf } from "../../formats/stored-files.ts";
 
 /** An item as an archive has it, before it is one of a plan. */
 export interface CartridgeItem {

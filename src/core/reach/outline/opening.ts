@@ -3,8 +3,8 @@ import { defineCommand, derivedId, put, refuse } from "../../plan/command.ts";
 import { foldersAbove } from "../../plan/lookup.ts";
 import { noProgress } from "../../plan/progress.ts";
 import { type Condition, Id, type Item, Moment, type Plan, type Target } from "../../plan/types.ts";
-import { sayMoment } from "../../timing/anchors.ts";
 import { isSubset, listBits } from "../../sets/bits.ts";
+import { sayMoment } from "../../timing/anchors.ts";
 import { reachAt } from "../reach.ts";
 import { gone, lastPosition, titleOf } from "./check.ts";
 

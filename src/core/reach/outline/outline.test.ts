@@ -5,6 +5,7 @@ import { isRefusal } from "../../plan/command.ts";
 import { lookup } from "../../plan/lookup.ts";
 import { noProgress, type Progress, progressLookup } from "../../plan/progress.ts";
 import type { Plan } from "../../plan/types.ts";
+import { listBits } from "../../sets/bits.ts";
 import {
   addItem,
   addLayer,
@@ -16,7 +17,6 @@ import {
   person,
   t0,
 } from "../../tests/fixture.ts";
-import { listBits } from "../../sets/bits.ts";
 import { progressThrough, threadOfCopy } from "../combined.ts";
 import { reachAt } from "../reach.ts";
 import { entranceLeaks } from "./opening.ts";

@@ -3,16 +3,17 @@
  * Days on which the group has no class are skipped: they are not counted, and nothing lands on one. Nothing is
  * clamped: what would need a meeting that there is not is listed and stays. Source: semantics.md section 6.
  */
+
+import { addDays, dayAfter, daysBetween, instantOf } from "../../clock/local-time.ts";
 import type { NewCommand } from "../../commands.ts";
 import { lookup } from "../../plan/lookup.ts";
 import type { DateFields, Group, Item, Moment } from "../../plan/types.ts";
 import { type Bits, isEmpty, listBits } from "../../sets/bits.ts";
-import type { Reach } from "../../reach/reach.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../anchors.ts";
 import { freeDays, type Meeting } from "../meetings.ts";
+import type { StudentsAt } from "../resolving/memberships.ts";
 import { type MomentField, momentFields, resolveAmong } from "../resolving/resolve.ts";
 import { groupCalendar } from "../resolving/usual.ts";
-import { addDays, dayAfter, daysBetween, instantOf } from "../../clock/local-time.ts";
 
 export type Step = { unit: "days" | "meetings"; count: number };
 
@@ -60,7 +61,7 @@ export function meetingsOn(wall: string, count: number, calendar: Calendar, time
 }
 
 /** What a date that somebody has was given as, before allowances; null where it is unset, "none", or their own. */
-function givenFor({ plan, memberships }: Reach, item: Item, index: number, field: MomentField): Moment | null {
+function givenFor({ plan, memberships }: StudentsAt, item: Item, index: number, field: MomentField): Moment | null {
   const all = lookup(plan).overridesOfItem.get(item.id) ?? [];
   const shared = all.filter(({ target }) => target.kind !== "person");
   const { origin, value } = resolveAmong(plan, item, memberships(index), field, shared);
@@ -75,7 +76,7 @@ const overrideValue = (
 ) => all.find(({ target }) => target.kind === kind && target.id === id)?.dates[field];
 
 /** What most members of a group have it given as; of an empty group its own override or the base. */
-export function givenInGroup(reach: Reach, item: Item, group: Group, field: MomentField): Moment | null {
+export function givenInGroup(reach: StudentsAt, item: Item, group: Group, field: MomentField): Moment | null {
   const members: Bits = reach.members({ kind: "group", id: group.id });
   if (isEmpty(members)) {
     const all = lookup(reach.plan).overridesOfItem.get(item.id) ?? [];
@@ -94,7 +95,7 @@ export function givenInGroup(reach: Reach, item: Item, group: Group, field: Mome
 }
 
 /** The days on which a group has no class: the course's, and those of the section whose meetings it goes by. */
-export const freeDaysOf = (reach: Reach, calendar: Calendar): Set<string> =>
+export const freeDaysOf = (reach: StudentsAt, calendar: Calendar): Set<string> =>
   freeDays(reach.plan.course, reach.plan.sections[calendar.key]);
 
 /** A given moment moved; null where there is no meeting to move it to. */
@@ -123,7 +124,7 @@ export function movedBy(given: Moment, step: Step, calendar: Calendar, free: Rea
 
 /** Every date of some items in some groups, before and after. */
 export function movesOf(
-  reach: Reach,
+  reach: StudentsAt,
   bars: { item: Item; group: Group }[],
   step: Step,
   fields: readonly MomentField[] = momentFields,

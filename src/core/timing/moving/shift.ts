@@ -2,16 +2,17 @@
  * A section, or a group that meets by itself, loses a meeting, or has it at another time: what is anchored to the meetings that change moves with them;
  * where one is lost, everything else is offered with a reasoned choice. Source: semantics.md section 6.
  */
+
+import { instantOf, wallOf } from "../../clock/local-time.ts";
 import type { NewCommand } from "../../commands.ts";
 import { lookup, outlineOrder } from "../../plan/lookup.ts";
 import type { DateFields, Item, Moment, Plan, Target } from "../../plan/types.ts";
 import { and, eachBit, isEmpty, isSubset, listBits } from "../../sets/bits.ts";
-import type { Reach } from "../../reach/reach.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../anchors.ts";
 import { freeDays, type Meeting, type MeetingDays, meetingsOf } from "../meetings.ts";
 import { changeDays, type MeetingOwner, meetingOwner } from "../owners.ts";
+import type { StudentsAt } from "../resolving/memberships.ts";
 import { instantOfValue, type MomentField, momentFields, resolveAmong } from "../resolving/resolve.ts";
-import { instantOf, wallOf } from "../../clock/local-time.ts";
 import { movedBy } from "./moving.ts";
 
 export interface Anchored {
@@ -76,7 +77,7 @@ function daysWithout({ added, moved, noClassDays }: MeetingDays, lost: Meeting, 
 
 /** What students of a section or group have a field given as, before persons' own and allowances, and whom that is for. */
 function givenIn(
-  reach: Reach,
+  reach: StudentsAt,
   item: Item,
   index: number,
   field: MomentField,
@@ -116,7 +117,7 @@ function choice(
 }
 
 /** Null where the section or group has no such meeting. `to`: when it takes place instead; null: it is lost. */
-export function shiftOf(reach: Reach, ownerId: string, number: number, to: string | null = null): Shift | null {
+export function shiftOf(reach: StudentsAt, ownerId: string, number: number, to: string | null = null): Shift | null {
   const { plan } = reach;
   const { timeZone } = plan.course;
   const owner = meetingOwner(plan, ownerId);
@@ -192,7 +193,7 @@ export function shiftCommands({ change, offers }: Shift, taken: ReadonlySet<Offe
 }
 
 /** How many students go by the meetings of a section or group. */
-export function goingBy(reach: Reach, ownerId: string): number {
+export function goingBy(reach: StudentsAt, ownerId: string): number {
   let count = 0;
   const bits = reach.calendars().find(({ calendar }) => calendar.key === ownerId)?.bits;
   if (bits) eachBit(bits, () => count++);

@@ -1,7 +1,7 @@
 /** Working time of a group: opens to due, in days and in meetings. Source: semantics.md section 6, looks over a plan. */
 
-import type { Calendar } from "../anchors.ts";
 import { dayOf, daysBetween } from "../../clock/local-time.ts";
+import type { Calendar } from "../anchors.ts";
 
 export interface WorkingTime {
   /** Calendar days on the wall clock from the day it opens to the day it is due. */

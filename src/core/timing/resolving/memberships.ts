@@ -1,6 +1,7 @@
 /** What somebody is in at a moment: everything that an override, an allowance or an audience can name. */
 import { holdsAt, lookup, studentsAt } from "../../plan/lookup.ts";
-import type { Plan, Target } from "../../plan/types.ts";
+import type { Item, Plan, Target } from "../../plan/types.ts";
+import type { Algebra, Bits } from "../../sets/bits.ts";
 import { type Calendar, calendarOf } from "../anchors.ts";
 
 /** What a student is in at one moment: everything an override or an audience can name. */
@@ -13,6 +14,27 @@ export interface Memberships {
   setIds: Set<string>;
   /** Whose class meetings the person's meeting anchors go by. */
   readonly calendar: Calendar;
+}
+
+/**
+ * The students of a course at a moment, as the dates of all of them at once ask for them: what a reach is as far as dates
+ * are concerned. Sets of students are bits, by their place in `students`.
+ */
+export interface StudentsAt {
+  plan: Plan;
+  t: number;
+  students: readonly string[];
+  indexOf: ReadonlyMap<string, number>;
+  everyone: Bits;
+  sets: Algebra;
+  /** Who is in what: the same object for the same memberships. */
+  roster: object;
+  memberships(index: number): Memberships;
+  members(target: Target): Bits;
+  /** Students by whose meetings they go by. */
+  calendars(): { calendar: Calendar; bits: Bits }[];
+  /** Whom an item is meant for. */
+  meant(item: Item): Bits;
 }
 
 export const memberOf = (memberships: Memberships, target: Target): boolean =>

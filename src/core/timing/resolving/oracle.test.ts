@@ -1,13 +1,13 @@
 /** Dates held to a slow oracle on random overrides, allowances, memberships and both policies. */
 import fc from "fast-check";
 import { expect, test } from "vitest";
+import { addDays, instantOf, wallOf } from "../../clock/local-time.ts";
 import { noProgress } from "../../plan/progress.ts";
 import type { Allowance, Anchor, DateField, DateFields, Item, Plan, Target } from "../../plan/types.ts";
 import { reachAt } from "../../reach/reach.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, t0 } from "../../tests/fixture.ts";
 import { isAnchor } from "../anchors.ts";
 import { meetingsOf } from "../meetings.ts";
-import { addDays, instantOf, wallOf } from "../../clock/local-time.ts";
 import {
   dateFields,
   differingTargets,

@@ -2,7 +2,7 @@
 import { compareText, lookup, outlineOrder, targetName } from "../../plan/lookup.ts";
 import type { DateField, Item, Override, Plan, Target } from "../../plan/types.ts";
 import { and, listBits } from "../../sets/bits.ts";
-import type { Reach } from "../../reach/reach.ts";
+import type { StudentsAt } from "./memberships.ts";
 import { dateFields, type GivenValue, resolveAmong, type Value } from "./resolve.ts";
 
 export interface FieldEffect {
@@ -30,7 +30,7 @@ const isThere = (plan: Plan, { kind, id }: Target): boolean =>
 
 /** What some overrides do together: as if all of them were taken away at once. */
 function effectOf(
-  reach: Reach,
+  reach: StudentsAt,
   item: Item,
   override: Override,
   field: DateField,
@@ -77,7 +77,7 @@ function effectOf(
 }
 
 /** Every override in the order of the outline, by name; `without` more taken away at once than each alone. */
-export function overrideEffects(reach: Reach, without: ReadonlySet<string> = new Set()): OverrideEffect[] {
+export function overrideEffects(reach: StudentsAt, without: ReadonlySet<string> = new Set()): OverrideEffect[] {
   const { plan } = reach;
   return outlineOrder(plan).flatMap(({ item }) =>
     (lookup(plan).overridesOfItem.get(item.id) ?? [])

@@ -4,10 +4,11 @@
  * read by the student's own calendar first.
  * Source: semantics.md section 6, steps 1 to 4. table.ts computes the same for all students at once.
  */
+
+import { addDays, instantOf } from "../../clock/local-time.ts";
 import { lookup } from "../../plan/lookup.ts";
 import type { Allowance, Anchor, DateField, Item, Override, Plan, Target } from "../../plan/types.ts";
 import { isAnchor, wallByCalendar } from "../anchors.ts";
-import { addDays, instantOf } from "../../clock/local-time.ts";
 import { type Memberships, memberOf } from "./memberships.ts";
 import { standing } from "./standing.ts";
 

@@ -4,12 +4,13 @@
  * before what a change did not touch.
  * Source: semantics.md section 6, steps 1 to 4.
  */
+
+import { instantOf, wallOf } from "../../clock/local-time.ts";
 import { lookup } from "../../plan/lookup.ts";
 import type { Allowance, DateField, Item, Override, Target } from "../../plan/types.ts";
 import { type Bits, eachBit } from "../../sets/bits.ts";
-import type { Reach } from "../../reach/reach.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../anchors.ts";
-import { instantOf, wallOf } from "../../clock/local-time.ts";
+import type { StudentsAt } from "./memberships.ts";
 import { allowancesFor, allowedBy, type GivenValue, isMomentField, type Value, withAllowance } from "./resolve.ts";
 import { inOrder } from "./standing.ts";
 
@@ -21,7 +22,7 @@ import { inOrder } from "./standing.ts";
 export type Column = Float64Array;
 
 export interface DateTable {
-  reach: Reach;
+  reach: StudentsAt;
   column(item: Item, field: DateField): Column;
   /** The number that everybody has, where nothing differs for anyone; undefined where it may. */
   common(item: Item, field: DateField): number | undefined;
@@ -63,7 +64,7 @@ const sameRows = (a: Override[], b: Override[]) => a.length === b.length && a.ev
 const none: Override[] = [];
 
 /** Whether all that columns are made of, beside items and overrides, is the same in both. */
-function isAlike(a: Reach, b: Reach): boolean {
+function isAlike(a: StudentsAt, b: StudentsAt): boolean {
   const [one, other] = [a.plan, b.plan];
   return (
     a.roster === b.roster &&
@@ -79,7 +80,7 @@ function isAlike(a: Reach, b: Reach): boolean {
  * one keeps nothing: a column stands until one of another item is asked for. A look at every item once then touches
  * the same memory over and over.
  */
-export function dateTable(reach: Reach, before?: DateTable, passing = false): DateTable {
+export function dateTable(reach: StudentsAt, before?: DateTable, passing = false): DateTable {
   const { plan } = reach;
   const old = before && isAlike(before.reach, reach) ? (before as Made) : null;
   const kinds = old?.kinds ?? new Map<string, Kinds>();

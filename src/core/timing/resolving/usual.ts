@@ -1,10 +1,12 @@
 /** The date that most members of a group have, and how many have another. */
+
+import { instantOf } from "../../clock/local-time.ts";
+import { meetsItself } from "../../plan/groups.ts";
 import { lookup } from "../../plan/lookup.ts";
 import type { DateField, Group, Item } from "../../plan/types.ts";
-import { type Bits, eachBit, isEmpty, overlap } from "../../sets/bits.ts";
-import type { Reach } from "../../reach/reach.ts";
-import { type Calendar, calendarOf, calendarOfRow, meetsItself, wallByCalendar } from "../anchors.ts";
-import { instantOf } from "../../clock/local-time.ts";
+import { type Bits, eachBit, isEmpty } from "../../sets/bits.ts";
+import { type Calendar, calendarOf, calendarOfRow, wallByCalendar } from "../anchors.ts";
+import type { StudentsAt } from "./memberships.ts";
 import { isMomentField } from "./resolve.ts";
 import type { DateTable } from "./table.ts";
 
@@ -37,7 +39,7 @@ export function usualOf(column: Float64Array, members: Bits): Usual {
 }
 
 /** Whose meetings most members of a group go by; of an empty group those of the section that it follows. */
-export function groupCalendar(reach: Reach, group: Group): Calendar {
+export function groupCalendar(reach: StudentsAt, group: Group): Calendar {
   const { plan } = reach;
   if (group.layerId === plan.course.meetingLayerId && meetsItself(group)) return calendarOfRow(plan, group);
   const members = reach.members({ kind: "group", id: group.id });
@@ -69,10 +71,4 @@ export function usualInGroup(table: DateTable, item: Item, group: Group, field: 
     return { number: typeof given === "number" ? given : Number.NaN, differ: 0 };
   const wall = wallByCalendar(given as never, groupCalendar(table.reach, group), plan.course.timeZone);
   return { number: wall === null ? Number.NaN : instantOf(wall, plan.course.timeZone), differ: 0 };
-}
-
-/** Whether an item is for anybody in a group; an empty group has what it would have. */
-export function isForGroup(reach: Reach, item: Item, group: Group): boolean {
-  const members = reach.members({ kind: "group", id: group.id });
-  return isEmpty(members) || overlap(reach.meant(item), members);
 }

@@ -1,11 +1,11 @@
 /** What a calendar file means for a section or a group that meets by itself: days without class, meetings that are known, added, or not in it. Section 6. */
 
-import type { ReadEntry } from "../../formats/icalendar/read.ts";
+import { instantOf, wallOf } from "../../clock/local-time.ts";
 import type { NewCommand } from "../../commands.ts";
+import type { ReadEntry } from "../../formats/icalendar/read.ts";
 import type { Course } from "../../plan/types.ts";
 import { freeDays, type MeetingDays, meetingsOf } from "../meetings.ts";
 import { changeDays, type MeetingOwner } from "../owners.ts";
-import { instantOf, wallOf } from "../../clock/local-time.ts";
 
 export type CalendarRow =
   | { kind: "no class"; day: string; title: string; known: boolean }

@@ -1,9 +1,9 @@
 import fc from "fast-check";
 import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
+import { apply, type Command } from "../../commands.ts";
 import { readWorkbook, writeWorkbook } from "../../formats/spreadsheet.ts";
 import { readTable, type TextTable, writeCsv } from "../../formats/text.ts";
-import { apply, type Command } from "../../commands.ts";
 import { isRefusal } from "../../plan/command.ts";
 import type { DateFields, Plan } from "../../plan/types.ts";
 import {

@@ -2,8 +2,9 @@
  * The whole table of dates as rows of text, a row an item and a row for each who has dates of their own; and read back
  * after somebody edited it in a spreadsheet, with a verdict a row before anything changes. Source: semantics.md section 6.
  */
-import { cellsOf, type TextTable } from "../../formats/text.ts";
+
 import type { NewCommand } from "../../commands.ts";
+import { cellsOf, type TextTable } from "../../formats/text.ts";
 import { fullName, lookup, outlineOrder, targetName } from "../../plan/lookup.ts";
 import type { DateField, DateFields, Item, ItemKind, Plan, Target } from "../../plan/types.ts";
 import { dateFields, type GivenValue } from "../resolving/resolve.ts";

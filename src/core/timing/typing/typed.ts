@@ -2,10 +2,11 @@
  * Dates as people type them: "fri 5pm", "mon 5 oct 9:00", "+1w", "m6 start", "last meeting before 1 dec", "none"; and
  * moments written so that they read back the same. Source: semantics.md section 6.
  */
+
+import { addDays, dayAfter, isDay, mondayOf, sayDay, weekdayOf } from "../../clock/local-time.ts";
 import { type Anchor, type Course, type DateField, Moment } from "../../plan/types.ts";
 import { isAnchor } from "../anchors.ts";
 import { type GivenValue, isMomentField } from "../resolving/resolve.ts";
-import { addDays, dayAfter, isDay, mondayOf, sayDay, weekdayOf } from "../../clock/local-time.ts";
 
 export interface TypedContext {
   course: Pick<Course, "termStart" | "termEnd">;

@@ -1,9 +1,9 @@
+import { sayInstant } from "../../../core/clock/local-time.ts";
 import type { Cells } from "../../../core/gradebook/cells.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
 import { progressLookup } from "../../../core/plan/progress.ts";
 import { explain } from "../../../core/reach/explain.ts";
 import { resolveDates, resolvedInstant } from "../../../core/timing/resolving/resolve.ts";
-import { sayInstant } from "../../../core/clock/local-time.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import base from "../station.module.css";

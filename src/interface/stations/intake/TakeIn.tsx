@@ -1,8 +1,8 @@
 import { FileSpreadsheet } from "lucide-react";
 import { useEffect, useState } from "react";
 import { DropZone, FileTrigger } from "react-aria-components";
-import type { SourceFile } from "../../../core/formats/read.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
+import type { SourceFile } from "../../../core/formats/read.ts";
 import { useBench } from "../../bench/context.tsx";
 import { getJson, isFailure, sendJson } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";

@@ -1,7 +1,7 @@
 import { scaleLinear } from "d3-scale";
+import { instantOf, sayInstant } from "../../../core/clock/local-time.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Placement } from "../../../core/plan/types.ts";
-import { instantOf, sayInstant } from "../../../core/clock/local-time.ts";
 import { useBench } from "../../bench/context.tsx";
 import { stripeColour } from "../../kit/Stripe.tsx";
 import styles from "./placement.module.css";

@@ -1,11 +1,11 @@
 import { useState } from "react";
 import { v7 } from "uuid";
+import { sayWall } from "../../../core/clock/local-time.ts";
 import { saySoft } from "../../../core/placement/forming/say.ts";
 import { freeName } from "../../../core/placement/groups/parts.ts";
 import { windowAt } from "../../../core/placement/self-placement.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
-import { sayWall } from "../../../core/clock/local-time.ts";
 import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";

@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
+import { sayInstant } from "../../../core/clock/local-time.ts";
 import { fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
 import type { Enrolment } from "../../../core/plan/types.ts";
-import { sayInstant } from "../../../core/clock/local-time.ts";
 import { useBench } from "../../bench/context.tsx";
 import { getJson, isFailure } from "../../bench/fetch.ts";
 import { plural } from "../../kit/words.ts";

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { v7 } from "uuid";
-import type { Cartridge, CartridgeItem } from "../../../core/reach/outline/cartridge.ts";
 import { fileTrouble } from "../../../core/formats/stored-files.ts";
 import { outlineOrder } from "../../../core/plan/lookup.ts";
 import { blankItem, type Item } from "../../../core/plan/types.ts";
+import type { Cartridge, CartridgeItem } from "../../../core/reach/outline/cartridge.ts";
 import { lastPosition } from "../../../core/reach/outline/check.ts";
 import { useBench } from "../../bench/context.tsx";
 import type { NewCommand } from "../../bench/store.ts";

@@ -1,7 +1,7 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
 import type { DragEvent } from "react";
-import { countBits } from "../../../core/sets/bits.ts";
 import { sayAudience } from "../../../core/reach/explain.ts";
+import { countBits } from "../../../core/sets/bits.ts";
 import { useBench } from "../../bench/context.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { stripeColour } from "../../kit/Stripe.tsx";

@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import type { Item } from "../../../core/plan/types.ts";
-import { type Bits, listBits } from "../../../core/sets/bits.ts";
 import { type Explanation, explain } from "../../../core/reach/explain.ts";
+import { type Bits, listBits } from "../../../core/sets/bits.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";

@@ -1,7 +1,7 @@
 import { useState } from "react";
+import { wallOf } from "../../../core/clock/local-time.ts";
 import type { Target } from "../../../core/plan/types.ts";
 import { studentsAmong } from "../../../core/timing/resolving/memberships.ts";
-import { wallOf } from "../../../core/clock/local-time.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { DateTime } from "../../kit/DateTime.tsx";

@@ -2,8 +2,8 @@
 import { describe, expect, test } from "vitest";
 import { noProgress } from "../../../core/plan/progress.ts";
 import type { Plan } from "../../../core/plan/types.ts";
-import { countBits } from "../../../core/sets/bits.ts";
 import { reachAt } from "../../../core/reach/reach.ts";
+import { countBits } from "../../../core/sets/bits.ts";
 import {
   addItem,
   addLayer,

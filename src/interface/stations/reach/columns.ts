@@ -1,8 +1,8 @@
 /** The columns of the crossings: groups of a layer, registrar's sections, or single students; very many are folded. */
 import { compareText, fullName, lookup } from "../../../core/plan/lookup.ts";
 import type { Stripe, Target } from "../../../core/plan/types.ts";
-import { type Bits, emptyBits, listBits, or, setBit } from "../../../core/sets/bits.ts";
 import type { Reach } from "../../../core/reach/reach.ts";
+import { type Bits, emptyBits, listBits, or, setBit } from "../../../core/sets/bits.ts";
 
 /** What stands in the columns. `of`: within this target; `block`: a fold that was opened, as places in the whole. */
 export type ColumnView =

@@ -1,7 +1,7 @@
 /** How an item stands for a group: the thread at a crossing. */
 import type { Item } from "../../../core/plan/types.ts";
-import { and, andNot, type Bits, countBits } from "../../../core/sets/bits.ts";
 import { isPublished, type Reach } from "../../../core/reach/reach.ts";
+import { and, andNot, type Bits, countBits } from "../../../core/sets/bits.ts";
 
 export type Thread = "over" | "under" | "half over" | "knotted" | "empty";
 export interface Crossing {

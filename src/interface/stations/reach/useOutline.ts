@@ -2,8 +2,8 @@
 import { useMemo } from "react";
 import { lookup, outlineOrder } from "../../../core/plan/lookup.ts";
 import type { Item } from "../../../core/plan/types.ts";
-import { type Bits, emptyBits, sameBits, setBit } from "../../../core/sets/bits.ts";
 import { type Reach, reachAt } from "../../../core/reach/reach.ts";
+import { type Bits, emptyBits, sameBits, setBit } from "../../../core/sets/bits.ts";
 import { instantsOf } from "../../../core/timing/instants.ts";
 import { useBench } from "../../bench/context.tsx";
 import type { Column } from "./columns.ts";

@@ -1,9 +1,9 @@
 import { useMemo, useState } from "react";
 import { v4 } from "uuid";
+import { dayAfter } from "../../../core/clock/local-time.ts";
 import type { Plan } from "../../../core/plan/types.ts";
 import { readPlanFile } from "../../../core/rolling/portable.ts";
 import { type NewTerm, rollOver } from "../../../core/rolling/roll-over.ts";
-import { dayAfter } from "../../../core/clock/local-time.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { isFailure, postJson } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";

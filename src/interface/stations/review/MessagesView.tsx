@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useState } from "react";
-import type { SentMessage } from "../../../core/messages/message.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
+import type { SentMessage } from "../../../core/messages/message.ts";
 import { useBench, Why } from "../../bench/context.tsx";
 import { getJson, isFailure, postJson } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import type { Planned } from "../../../core/review/draft.ts";
 import { dayAfter, instantOf, wallOf } from "../../../core/clock/local-time.ts";
+import type { Planned } from "../../../core/review/draft.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { DateTime } from "../../kit/DateTime.tsx";

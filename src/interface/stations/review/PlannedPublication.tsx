@@ -1,9 +1,9 @@
 import { useMemo, useState } from "react";
-import { type Message, recipientsOf } from "../../../core/messages/message.ts";
+import { sayInstant } from "../../../core/clock/local-time.ts";
 import { replay } from "../../../core/commands.ts";
+import { type Message, recipientsOf } from "../../../core/messages/message.ts";
 import type { Plan } from "../../../core/plan/types.ts";
 import type { Planned } from "../../../core/review/draft.ts";
-import { sayInstant } from "../../../core/clock/local-time.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import type { Proposal } from "../../../core/review/proposal.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
+import type { Proposal } from "../../../core/review/proposal.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, TextField } from "../../kit/Fields.tsx";

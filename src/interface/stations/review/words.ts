@@ -1,7 +1,8 @@
 /** Effects of a draft in words. */
+
+import { sayWall } from "../../../core/clock/local-time.ts";
 import type { DateField, Plan } from "../../../core/plan/types.ts";
 import { type Effect, type EffectKind, isTighter, weightOf } from "../../../core/review/effect.ts";
-import { sayWall } from "../../../core/clock/local-time.ts";
 
 const say = (value: Effect["from"]) =>
   value === null ? "not set" : /T/.test(String(value)) ? sayWall(String(value)) : String(value);

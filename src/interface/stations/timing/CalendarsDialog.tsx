@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
-import { compareText, lookup } from "../../../core/plan/lookup.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
+import { compareText, lookup } from "../../../core/plan/lookup.ts";
 import { useBench } from "../../bench/context.tsx";
 import { getJson, isFailure, postJson, sendJson } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { dayOf } from "../../../core/clock/local-time.ts";
 import { readWorkbook } from "../../../core/formats/spreadsheet.ts";
 import { readTable } from "../../../core/formats/text.ts";
 import {
@@ -9,7 +10,6 @@ import {
   datesRows,
   readDatesFile,
 } from "../../../core/timing/typing/dates-file.ts";
-import { dayOf } from "../../../core/clock/local-time.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";

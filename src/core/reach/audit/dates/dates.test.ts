@@ -2,6 +2,7 @@
 import { describe, expect, test } from "vitest";
 import { noProgress } from "../../../plan/progress.ts";
 import type { Plan } from "../../../plan/types.ts";
+import { mendsOf } from "../../../review/mends/mends.ts";
 import {
   addItem,
   addLayer,
@@ -17,7 +18,6 @@ import {
 } from "../../../tests/fixture.ts";
 import { audit } from "../audit.ts";
 import { type FindingKind, isTiming, timingKinds } from "../finding.ts";
-import { mendsOf } from "../mends/mends.ts";
 
 /** D1 meets Mon Wed Fri 09:00; EV has no meetings. Day follows D1, Evening EV. */
 function course(): Plan {

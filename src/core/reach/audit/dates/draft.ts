@@ -1,9 +1,10 @@
 /** Overrides that reach nobody, and dues that a draft moves earlier. Source: semantics.md sections 6 and 8. */
+
+import { sayInstant } from "../../../clock/local-time.ts";
 import { lookup, targetName } from "../../../plan/lookup.ts";
 import type { Item } from "../../../plan/types.ts";
-import type { DateTable } from "../../../timing/resolving/table.ts";
-import { sayInstant } from "../../../clock/local-time.ts";
 import { eachBit, isEmpty, overlap } from "../../../sets/bits.ts";
+import type { DateTable } from "../../../timing/resolving/table.ts";
 import { type Finding, finding } from "../finding.ts";
 import type { Dated } from "./dated.ts";
 import { about } from "./moments.ts";

@@ -1,13 +1,14 @@
 /** Dates of the groups of a layer beside each other: two dues on a day, unequal working time. Section 6, looks over a plan. */
 
+import { dayOf, sayDay } from "../../../clock/local-time.ts";
 import { lookup } from "../../../plan/lookup.ts";
 import type { Group, Item } from "../../../plan/types.ts";
+import { listBits } from "../../../sets/bits.ts";
 import { plural } from "../../../text/plural.ts";
 import type { Calendar } from "../../../timing/anchors.ts";
 import { unequalBy, type WorkingTime, workingTime } from "../../../timing/moving/working-time.ts";
-import { groupCalendar, isForGroup, usualInGroup } from "../../../timing/resolving/usual.ts";
-import { dayOf, sayDay } from "../../../clock/local-time.ts";
-import { listBits } from "../../../sets/bits.ts";
+import { groupCalendar, usualInGroup } from "../../../timing/resolving/usual.ts";
+import { isForGroup } from "../../for-groups.ts";
 import { type Finding, finding, shortened, studentsSay } from "../finding.ts";
 import type { Dated } from "./dated.ts";
 
@@ -37,7 +38,7 @@ export type Dues = Map<Group, Map<string, Item[]>>;
 export function noteDues({ table }: Dated, item: Item, groups: GroupWithCalendar[], dues: Dues): void {
   const { timeZone } = table.reach.plan.course;
   for (const { group } of groups) {
-    if (!isForGroup(table.reach, item, group)) continue;
+    if (!isForGroup(table.reach, item, group.id)) continue;
     const { number } = usualInGroup(table, item, group, "due");
     if (!Number.isFinite(number)) continue;
     const days = dues.get(group) ?? new Map<string, Item[]>();
@@ -85,7 +86,7 @@ export function unequalTime(dated: Dated, item: Item, groups: GroupWithCalendar[
   // What is one date for all is as much time for all.
   if (opens !== undefined && due !== undefined) return [];
   const times = groups
-    .filter(({ group }) => isForGroup(reach, item, group))
+    .filter(({ group }) => isForGroup(reach, item, group.id))
     .map(({ group, calendar }) => ({
       group,
       time: workingTime(number(group, "opens"), number(group, "due"), calendar, plan.course.timeZone),

@@ -2,13 +2,14 @@
  * Dates that cannot be meant, item by item: out of order, without a date, due when there is no class, due before the
  * meeting before. Source: semantics.md section 6.
  */
+
+import { dayOf, sayDay } from "../../../clock/local-time.ts";
 import { lookup } from "../../../plan/lookup.ts";
 import type { Item } from "../../../plan/types.ts";
+import { type Bits, eachBit, hasBit, isEmpty, listBits } from "../../../sets/bits.ts";
 import { type Calendar, isAnchor } from "../../../timing/anchors.ts";
 import { freeDays } from "../../../timing/meetings.ts";
 import { momentFields, orderFault, resolveField } from "../../../timing/resolving/resolve.ts";
-import { dayOf, sayDay } from "../../../clock/local-time.ts";
-import { type Bits, eachBit, hasBit, isEmpty, listBits } from "../../../sets/bits.ts";
 import { type Finding, type FindingKind, finding, studentsSay } from "../finding.ts";
 import type { Dated } from "./dated.ts";
 

@@ -1,5 +1,6 @@
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
+import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { sayLate } from "../../../../core/gradebook/cells.ts";
 import { exceeds, readMark, sayExceeds, sayMark } from "../../../../core/gradebook/entry.ts";
 import type { Sheet } from "../../../../core/gradebook/sheet.ts";
@@ -8,7 +9,6 @@ import { progressByItem, progressLookup } from "../../../../core/plan/progress.t
 import type { Item } from "../../../../core/plan/types.ts";
 import { groupsThen, sharers } from "../../../../core/reach/group-work.ts";
 import { resolveDates, resolvedInstant } from "../../../../core/timing/resolving/resolve.ts";
-import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";

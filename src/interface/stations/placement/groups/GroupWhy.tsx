@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { filtersNaming } from "../../../../core/gradebook/naming-groups.ts";
 import { type Aims, aimsAt } from "../../../../core/placement/groups/aims.ts";
 import { sayParts } from "../../../../core/placement/groups/page.ts";
 import { studentsOf } from "../../../../core/placement/membership.ts";
@@ -25,7 +26,7 @@ const titles = (list: { title: string }[]) =>
     .join(", ") + (list.length > 6 ? ` and ${list.length - 6} more` : "");
 
 /** What is aimed at a group, by name, a line a kind. */
-function sayAims({ items, dates, allowances, rules, sets, filters }: Aims): string[] {
+function sayAims({ items, dates, allowances, rules, sets }: Aims, filters: string[]): string[] {
   const how = (kind: Aims["items"][number]["how"][number]) => items.filter((item) => item.how.includes(kind));
   const lines: [string, { title: string }[]][] = [
     ["for it", how("for")],
@@ -54,8 +55,8 @@ export function GroupWhy({ groupId }: { groupId: string }) {
   const group = plan.groups[groupId];
   if (!group) return null;
   const layer = plan.layers[group.layerId];
-  const aims = aimsAt(plan, [groupId], saved);
-  const said = sayAims(aims);
+  const aims = aimsAt(plan, [groupId]);
+  const said = sayAims(aims, filtersNaming(plan, [groupId], saved));
   const alone = aims.items.filter(({ id, how }) => {
     const to = plan.items[id]?.audience.to;
     return how.includes("for") && Array.isArray(to) && to.length === 1;

@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
+import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { type Finding, findingKinds, kindWords } from "../../../../core/reach/audit/finding.ts";
 import { termOf } from "../../../../core/timing/instants.ts";
-import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Checkbox } from "../../../kit/Fields.tsx";
 import { Rows } from "../../../kit/Rows.tsx";

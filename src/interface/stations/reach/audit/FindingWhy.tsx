@@ -1,9 +1,9 @@
 import { useEffect, useState } from "react";
+import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { openFindings } from "../../../../core/reach/audit/audit.ts";
 import { type Finding, kindWords } from "../../../../core/reach/audit/finding.ts";
-import type { Mend } from "../../../../core/reach/audit/mends/mends.ts";
+import type { Mend } from "../../../../core/review/mends/mends.ts";
 import { termOf } from "../../../../core/timing/instants.ts";
-import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { TextField } from "../../../kit/Fields.tsx";

@@ -1,8 +1,8 @@
 import { useMemo } from "react";
 import { same } from "../../../../core/plan/difference.ts";
 import type { Audience, Target } from "../../../../core/plan/types.ts";
-import { andNot, countBits, countShared, emptyBits, or } from "../../../../core/sets/bits.ts";
 import { sayAudience } from "../../../../core/reach/explain.ts";
+import { andNot, countBits, countShared, emptyBits, or } from "../../../../core/sets/bits.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Views } from "../../../kit/Views.tsx";

@@ -1,10 +1,10 @@
 /** An item's own condition and its variants, when each group gets it, and trying it on one student. */
 import { useMemo, useState } from "react";
+import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { fullName, lookup } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 import { conditionFor, judge, type Reason } from "../../../../core/reach/conditions.ts";
 import { asksProgress, releasesOf } from "../../../../core/reach/releases.ts";
-import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";

@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useState } from "react";
+import { instantOf, sayInstant } from "../../../../core/clock/local-time.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
 import type { Draft } from "../../../../core/review/draft.ts";
 import type { JournalDetail, JournalKind, JournalLine } from "../../../../core/review/journal.ts";
-import { instantOf, sayInstant } from "../../../../core/clock/local-time.ts";
 import { useBench, Why } from "../../../bench/context.tsx";
 import { getJson, isFailure, postJson } from "../../../bench/fetch.ts";
 import { Button } from "../../../kit/Button.tsx";

@@ -1,11 +1,11 @@
 import { type FocusEvent, type KeyboardEvent, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { Popover } from "react-aria-components";
+import { dayOf } from "../../../../core/clock/local-time.ts";
 import type { DateField, Group, Moment, Target } from "../../../../core/plan/types.ts";
 import { isAnchor } from "../../../../core/timing/anchors.ts";
 import { sayGiven } from "../../../../core/timing/commands.ts";
 import { type GivenValue, isMomentField, type Value } from "../../../../core/timing/resolving/resolve.ts";
 import { readField, type TypedContext, writeField } from "../../../../core/timing/typing/typed.ts";
-import { dayOf } from "../../../../core/clock/local-time.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import kit from "../../../kit/controls.module.css";

@@ -1,11 +1,11 @@
 import { type ReactNode, useMemo, useState } from "react";
+import { sayDay } from "../../../../core/clock/local-time.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Group, Item, Layer } from "../../../../core/plan/types.ts";
 import type { Finding } from "../../../../core/reach/audit/finding.ts";
 import { isAnchor } from "../../../../core/timing/anchors.ts";
 import type { GivenValue } from "../../../../core/timing/resolving/resolve.ts";
 import type { DateTable } from "../../../../core/timing/resolving/table.ts";
-import { sayDay } from "../../../../core/clock/local-time.ts";
 import { useBench, Why } from "../../../bench/context.tsx";
 import { TextField } from "../../../kit/Fields.tsx";
 import { RowCheck } from "../../../kit/RowCheck.tsx";

@@ -4,10 +4,11 @@ import { v7 } from "uuid";
 import { apply, type Command, type NewCommand } from "../../../../core/commands.ts";
 import { isRefusal } from "../../../../core/plan/command.ts";
 import type { DateField, Group, Target } from "../../../../core/plan/types.ts";
+import { isForGroup } from "../../../../core/reach/for-groups.ts";
 import { type Reach, reachAt } from "../../../../core/reach/reach.ts";
 import type { GivenValue } from "../../../../core/timing/resolving/resolve.ts";
 import { dateTable } from "../../../../core/timing/resolving/table.ts";
-import { isForGroup, usualInGroup } from "../../../../core/timing/resolving/usual.ts";
+import { usualInGroup } from "../../../../core/timing/resolving/usual.ts";
 
 /** The command that sets a field for everyone, or for one target. */
 export const setting = (
@@ -43,7 +44,7 @@ export function previewOf(
   const table = dateTable(reachAt(plan, reach.given, reach.t));
   return groups.flatMap((group) => {
     const usual = items
-      .filter((item) => isForGroup(table.reach, item, group))
+      .filter((item) => isForGroup(table.reach, item, group.id))
       .map((item) => usualInGroup(table, item, group, field));
     const [first] = usual;
     if (!first) return [];

@@ -1,7 +1,7 @@
 import { useState } from "react";
+import { instantOf, sayWall } from "../../../../core/clock/local-time.ts";
 import { meetingsOf } from "../../../../core/timing/meetings.ts";
 import { changeDays, type MeetingOwner } from "../../../../core/timing/owners.ts";
-import { instantOf, sayWall } from "../../../../core/clock/local-time.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { DateTime, TimeOfDay } from "../../../kit/DateTime.tsx";

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { sayDay, sayWall } from "../../../../core/clock/local-time.ts";
 import type { CalendarRead } from "../../../../core/formats/icalendar/read.ts";
 import type { MeetingOwner } from "../../../../core/timing/owners.ts";
 import {
@@ -7,7 +8,6 @@ import {
   changes,
   rowsOfCalendar,
 } from "../../../../core/timing/typing/calendar-file.ts";
-import { sayDay, sayWall } from "../../../../core/clock/local-time.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";

@@ -1,8 +1,8 @@
 import { useState } from "react";
+import { sayDay, sayInstant, wallOf } from "../../../../core/clock/local-time.ts";
 import { type Meeting, meetingsOf, sayPattern } from "../../../../core/timing/meetings.ts";
 import { goingBy } from "../../../../core/timing/moving/shift.ts";
 import { changeDays, type MeetingOwner, meetingOwners } from "../../../../core/timing/owners.ts";
-import { sayDay, sayInstant, wallOf } from "../../../../core/clock/local-time.ts";
 import { CoordinatorOnly } from "../../../bench/CoordinatorOnly.tsx";
 import { useBench, Why } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";

@@ -1,8 +1,8 @@
 import { useMemo, useState } from "react";
+import { sayInstant, sayWall, wallOf } from "../../../../core/clock/local-time.ts";
 import { targetName } from "../../../../core/plan/lookup.ts";
 import { type Offer, shiftCommands, shiftOf } from "../../../../core/timing/moving/shift.ts";
 import type { MeetingOwner } from "../../../../core/timing/owners.ts";
-import { sayInstant, sayWall, wallOf } from "../../../../core/clock/local-time.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { DateTime } from "../../../kit/DateTime.tsx";

@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
+import { sayWall } from "../../../../core/clock/local-time.ts";
 import { moveCommands, movesOf, type Step } from "../../../../core/timing/moving/moving.ts";
 import { momentFields } from "../../../../core/timing/resolving/resolve.ts";
-import { sayWall } from "../../../../core/clock/local-time.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";

@@ -1,11 +1,12 @@
 /** What a drag in the spans comes to: an edge that snaps to meetings or hours, a body that moves by whole days. */
+
+import { dayOf, daysBetween, instantOf, sayInstant, wallOf } from "../../../../core/clock/local-time.ts";
 import type { NewCommand } from "../../../../core/commands.ts";
 import type { Moment } from "../../../../core/plan/types.ts";
 import type { Reach } from "../../../../core/reach/reach.ts";
 import { sayMoment } from "../../../../core/timing/anchors.ts";
 import { moveCommands, movesOf } from "../../../../core/timing/moving/moving.ts";
 import type { MomentField } from "../../../../core/timing/resolving/resolve.ts";
-import { dayOf, daysBetween, instantOf, sayInstant, wallOf } from "../../../../core/clock/local-time.ts";
 import { type Bar, day, type Row, type View } from "./model.ts";
 
 const hour = 3600_000;

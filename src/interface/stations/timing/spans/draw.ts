@@ -1,6 +1,7 @@
 /** Draws the spans: days without class shaded, meetings as ticks, bars, what is chosen, the moment of the time rail. */
-import type { Course } from "../../../../core/plan/types.ts";
+
 import { dayAfter, daysBetween, instantOf, mondayOf, sayDay } from "../../../../core/clock/local-time.ts";
+import type { Course } from "../../../../core/plan/types.ts";
 import { type Bar, barTop, day, type Row, type View, xOf } from "./model.ts";
 
 export const axis = 34;

@@ -1,12 +1,14 @@
 /** What the spans picture draws: a row a group, in it a bar from opens to due to closes an item, side by side in lanes. */
+
+import { dayOf } from "../../../../core/clock/local-time.ts";
 import type { Group, Item } from "../../../../core/plan/types.ts";
+import { isForGroup } from "../../../../core/reach/for-groups.ts";
 import type { Calendar } from "../../../../core/timing/anchors.ts";
 import { freeDaysOf } from "../../../../core/timing/moving/moving.ts";
 import { type WorkingTime, workingTime } from "../../../../core/timing/moving/working-time.ts";
 import type { MomentField } from "../../../../core/timing/resolving/resolve.ts";
 import type { DateTable } from "../../../../core/timing/resolving/table.ts";
-import { groupCalendar, isForGroup, usualInGroup } from "../../../../core/timing/resolving/usual.ts";
-import { dayOf } from "../../../../core/clock/local-time.ts";
+import { groupCalendar, usualInGroup } from "../../../../core/timing/resolving/usual.ts";
 
 export const day = 86_400_000;
 const [leastLane, mostLane] = [11, 22];
@@ -98,7 +100,7 @@ export function rowsOf(table: DateTable, groups: Group[], items: Item[]): Row[] 
   const rows = groups.map((group): Row => {
     const calendar = groupCalendar(reach, group);
     const bars = items
-      .filter((item) => isForGroup(reach, item, group))
+      .filter((item) => isForGroup(reach, item, group.id))
       .map((item) => barOf(table, item, group, calendar))
       .filter((bar) => bar !== null)
       .sort((a, b) => a.from - b.from || a.to - b.to);

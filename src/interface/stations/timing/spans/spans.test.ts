@@ -1,11 +1,11 @@
 /** The spans as values: rows, lanes, what is hit, what a drag comes to. */
 import { describe, expect, test } from "vitest";
+import { instantOf } from "../../../../core/clock/local-time.ts";
 import { noProgress } from "../../../../core/plan/progress.ts";
 import type { Group, Item, Plan } from "../../../../core/plan/types.ts";
 import { reachAt } from "../../../../core/reach/reach.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, t0 } from "../../../../core/tests/fixture.ts";
 import { dateTable } from "../../../../core/timing/resolving/table.ts";
-import { instantOf } from "../../../../core/clock/local-time.ts";
 import { type Drag, daysMoved, dragged, dropped, snapTo, withMoment } from "./drag.ts";
 import { atX, barTop, day, hitAt, layOut, type Row, rowsOf, type View, xOf } from "./model.ts";
 

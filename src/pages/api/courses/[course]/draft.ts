@@ -1,8 +1,8 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
+import { Command } from "../../../../core/commands.ts";
 import { Message } from "../../../../core/messages/message.ts";
 import { blankMistakes } from "../../../../core/messages/placeholders.ts";
-import { Command } from "../../../../core/commands.ts";
 import { readBody } from "../../../../server/body.ts";
 import { clockFixed, now } from "../../../../server/clock.ts";
 import { addCommands, draftedPlan, keepLetters, readDraft, stepDraft } from "../../../../server/drafts.ts";

@@ -1,6 +1,6 @@
 /** Mends of who sees whom, and of labels that tell too much. */
-import { lookup } from "../../../plan/lookup.ts";
-import { holdsPhrase, labelsOf, privateNames } from "../labels.ts";
+import { lookup } from "../../plan/lookup.ts";
+import { holdsPhrase, labelsOf, privateNames } from "../../reach/audit/labels.ts";
 import { type Candidate, type Case, change } from "./candidate.ts";
 
 /** A surface: threads sealed or split, the class list narrowed, names hidden. */

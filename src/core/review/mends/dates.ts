@@ -1,10 +1,11 @@
 /** Mends of dates. */
-import { lookup } from "../../../plan/lookup.ts";
-import type { Item } from "../../../plan/types.ts";
-import { isAnchor, wallByCalendar } from "../../../timing/anchors.ts";
-import { freeDays } from "../../../timing/meetings.ts";
-import { resolveField } from "../../../timing/resolving/resolve.ts";
-import { dayAfter, sayWall } from "../../../clock/local-time.ts";
+
+import { dayAfter, sayWall } from "../../clock/local-time.ts";
+import { lookup } from "../../plan/lookup.ts";
+import type { Item } from "../../plan/types.ts";
+import { isAnchor, wallByCalendar } from "../../timing/anchors.ts";
+import { freeDays } from "../../timing/meetings.ts";
+import { resolveField } from "../../timing/resolving/resolve.ts";
 import type { Candidate, ItemCase } from "./candidate.ts";
 
 const remove = (overrideId: string): Candidate => ({

@@ -1,8 +1,8 @@
 /** What may mend a finding, before it is tried. */
-import type { NewCommand } from "../../../commands.ts";
-import type { Item, Plan } from "../../../plan/types.ts";
-import type { Reach } from "../../reach.ts";
-import type { Finding } from "../finding.ts";
+import type { NewCommand } from "../../commands.ts";
+import type { Item, Plan } from "../../plan/types.ts";
+import type { Finding } from "../../reach/audit/finding.ts";
+import type { Reach } from "../../reach/reach.ts";
 
 export interface Case {
   reach: Reach;

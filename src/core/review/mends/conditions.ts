@@ -1,7 +1,7 @@
 /** Mends of conditions and windows. */
-import type { Condition } from "../../../plan/types.ts";
-import { pathOf } from "../conditions.ts";
-import { sweep } from "../sweep.ts";
+import type { Condition } from "../../plan/types.ts";
+import { pathOf } from "../../reach/audit/conditions.ts";
+import { sweep } from "../../reach/audit/sweep.ts";
 import { type Candidate, change, type ItemCase } from "./candidate.ts";
 
 /** An item without any condition. */

@@ -1,11 +1,11 @@
 /** The mends of each kind of finding, on the smallest course that has it: what is offered, and that it mends. */
 import { describe, expect, test } from "vitest";
-import { noProgress } from "../../../plan/progress.ts";
-import type { Plan } from "../../../plan/types.ts";
-import { addItem, addLayer, addSection, addStudent, coursePlan, forOnly, group, t0 } from "../../../tests/fixture.ts";
-import { reachAt } from "../../reach.ts";
-import { audit, findingsOf } from "../audit.ts";
-import { type Finding, type FindingKind, findingKinds } from "../finding.ts";
+import { noProgress } from "../../plan/progress.ts";
+import type { Plan } from "../../plan/types.ts";
+import { audit, findingsOf } from "../../reach/audit/audit.ts";
+import { type Finding, type FindingKind, findingKinds } from "../../reach/audit/finding.ts";
+import { reachAt } from "../../reach/reach.ts";
+import { addItem, addLayer, addSection, addStudent, coursePlan, forOnly, group, t0 } from "../../tests/fixture.ts";
 import { mendsOf, tryCommands } from "./mends.ts";
 
 /** Ada in North, Ben in South, Cas in South and in Upper of a private layer. */

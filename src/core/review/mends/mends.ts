@@ -2,15 +2,15 @@
  * Mends: changes that remove a finding, each tried on the plan before it is offered. What is offered removes its finding
  * and adds no leak. Source: semantics.md section 4.
  */
-import { apply, type Command, type NewCommand } from "../../../commands.ts";
-import { derivedId, isRefusal } from "../../../plan/command.ts";
-import { same } from "../../../plan/difference.ts";
-import type { Progress } from "../../../plan/progress.ts";
-import type { Item, Plan } from "../../../plan/types.ts";
-import { andNot, countBits, countShared, isEmpty } from "../../../sets/bits.ts";
-import { type Reach, reachAt } from "../../reach.ts";
-import { findingsOf } from "../audit.ts";
-import { type Finding, type FindingKind, studentsSay } from "../finding.ts";
+import { apply, type Command, type NewCommand } from "../../commands.ts";
+import { derivedId, isRefusal } from "../../plan/command.ts";
+import { same } from "../../plan/difference.ts";
+import type { Progress } from "../../plan/progress.ts";
+import type { Item, Plan } from "../../plan/types.ts";
+import { findingsOf } from "../../reach/audit/audit.ts";
+import { type Finding, type FindingKind, studentsSay } from "../../reach/audit/finding.ts";
+import { type Reach, reachAt } from "../../reach/reach.ts";
+import { andNot, countBits, countShared, isEmpty } from "../../sets/bits.ts";
 import { ofLeftOut, ofNeighbours, ofOneGroup } from "./asking.ts";
 import { type Candidate, type Case, change, type ItemCase } from "./candidate.ts";
 import { ofBranch, ofCircle, ofNoWindow } from "./conditions.ts";

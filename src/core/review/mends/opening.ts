@@ -1,9 +1,9 @@
 /** Mends of who can open what: leaks and whoever is stranded. */
-import { foldersAbove, lookup } from "../../../plan/lookup.ts";
-import type { Audience, Target } from "../../../plan/types.ts";
-import { countBits, isEmpty, listBits } from "../../../sets/bits.ts";
-import { indexNames } from "../../outline/settings.ts";
-import { sweep } from "../sweep.ts";
+import { foldersAbove, lookup } from "../../plan/lookup.ts";
+import type { Audience, Target } from "../../plan/types.ts";
+import { sweep } from "../../reach/audit/sweep.ts";
+import { indexNames } from "../../reach/outline/settings.ts";
+import { countBits, isEmpty, listBits } from "../../sets/bits.ts";
 import { type Candidate, change, type ItemCase } from "./candidate.ts";
 import { unconditional } from "./conditions.ts";
 

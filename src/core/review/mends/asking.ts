@@ -1,8 +1,8 @@
 /** Mends of what is asked about: a copy for the group left out, a narrower audience. */
-import { lookup } from "../../../plan/lookup.ts";
-import type { Target } from "../../../plan/types.ts";
-import { targetKey } from "../../mentions.ts";
-import { copiesIn, layerOfCopies, namedIn } from "../asks.ts";
+import { lookup } from "../../plan/lookup.ts";
+import type { Target } from "../../plan/types.ts";
+import { copiesIn, layerOfCopies, namedIn } from "../../reach/audit/asks.ts";
+import { targetKey } from "../../reach/mentions.ts";
 import { type Candidate, change, type ItemCase } from "./candidate.ts";
 
 /** Narrowed to the one group or section that its title names. */
