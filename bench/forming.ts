@@ -4,11 +4,11 @@ import { lowerBound } from "../src/core/placement/forming/bound.ts";
 import { totalOf } from "../src/core/placement/forming/cost.ts";
 import { placeBlocks } from "../src/core/placement/forming/feasible.ts";
 import { type Formed, type Forward, form, formNow, instancesOf, scoreOf } from "../src/core/placement/forming/form.ts";
+import { GroupsSoFar } from "../src/core/placement/forming/groups-so-far.ts";
 import { type FormingInput, numberIn } from "../src/core/placement/forming/input.ts";
 import type { Instance } from "../src/core/placement/forming/instance.ts";
 import { type Chance, chance } from "../src/core/placement/forming/random.ts";
 import { start } from "../src/core/placement/forming/search.ts";
-import { Standing } from "../src/core/placement/forming/standing.ts";
 import { plainForming } from "../src/core/plan/forming.ts";
 import { median, type Row, sized } from "./measure.ts";
 
@@ -147,7 +147,7 @@ function climb(instance: Instance, random: Chance, milliseconds: number): { at: 
   while (performance.now() - began < milliseconds) {
     const placed = placeBlocks(instance, [...instance.wishes, { kind: "sizes" }]);
     if (typeof placed === "string") break;
-    const standing = new Standing(instance, start(instance, placed.blocks, placed.bins, random));
+    const standing = new GroupsSoFar(instance, start(instance, placed.blocks, placed.bins, random));
     const apart = placed.blocks.apart;
     let total = totalOf(instance, standing.bin);
     for (let idle = 0; idle < 20 * instance.people.length && performance.now() - began < milliseconds; idle++) {

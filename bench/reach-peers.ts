@@ -7,12 +7,12 @@ import { AbilityBuilder, createMongoAbility, subject } from "@casl/ability";
 import cedar from "@cedar-policy/cedar-wasm/nodejs";
 import type { Connection } from "mysql2/promise";
 import mysql from "mysql2/promise";
+import { instantOf } from "../src/core/clock/local-time.ts";
 import { foldersAbove } from "../src/core/plan/lookup.ts";
 import type { Progress } from "../src/core/plan/progress.ts";
 import type { Item, Plan } from "../src/core/plan/types.ts";
-import { hasBit } from "../src/core/sets/bits.ts";
 import { isWork, type Reach, reachAt } from "../src/core/reach/reach.ts";
-import { instantOf } from "../src/core/clock/local-time.ts";
+import { hasBit } from "../src/core/sets/bits.ts";
 import { fastest, keep, type Row, sized } from "./measure.ts";
 import { evaluate, largeCourse, now, unseen } from "./reach.ts";
 

@@ -4,9 +4,9 @@ import type { RowChange } from "../src/core/plan/difference.ts";
 import { lookup, studentsAt } from "../src/core/plan/lookup.ts";
 import type { Progress } from "../src/core/plan/progress.ts";
 import type { Item, Placement, Plan } from "../src/core/plan/types.ts";
-import { countBits, sameBits } from "../src/core/sets/bits.ts";
 import { type Reach, reachAt } from "../src/core/reach/reach.ts";
 import { reachAfter } from "../src/core/reach/update.ts";
+import { countBits, sameBits } from "../src/core/sets/bits.ts";
 import { fastest, keep, type Row, sized } from "./measure.ts";
 
 export const now = Date.UTC(2026, 10, 25, 10);

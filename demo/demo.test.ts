@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { describe, expect, test } from "vitest";
+import { daysBetween } from "../src/core/clock/local-time.ts";
 import { readTable, type TextTable } from "../src/core/formats/text.ts";
 import { cellsOf, columnsOf } from "../src/core/gradebook/cells.ts";
 import { matchColumns } from "../src/core/intake/columns.ts";
@@ -23,9 +24,8 @@ import {
 } from "../src/core/plan/types.ts";
 import { audit } from "../src/core/reach/audit/audit.ts";
 import type { FindingKind } from "../src/core/reach/audit/finding.ts";
-import { countBits } from "../src/core/sets/bits.ts";
 import { reachAt } from "../src/core/reach/reach.ts";
-import { daysBetween } from "../src/core/clock/local-time.ts";
+import { countBits } from "../src/core/sets/bits.ts";
 import { makeLargeCourse } from "./large.ts";
 import { rosterFiles } from "./rosters.ts";
 import { makeScenario } from "./scenario.ts";

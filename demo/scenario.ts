@@ -3,9 +3,9 @@
  * The same seed and moment give the same course; ids come from `namespace`, which is random at load.
  */
 import { v5 } from "uuid";
-import { plainForming } from "../src/core/plan/forming.ts";
 import { usualPage } from "../src/core/placement/groups/page.ts";
 import { nextStripe } from "../src/core/placement/stripes.ts";
+import { plainForming } from "../src/core/plan/forming.ts";
 import {
   blankCourse,
   blankGroup,

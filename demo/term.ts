@@ -1,6 +1,7 @@
 /** The demo's term, laid so that a given moment falls in its ninth week. */
-import type { MeetingSlot } from "../src/core/plan/types.ts";
+
 import { dayAfter, dayOf, instantOf, mondayOf } from "../src/core/clock/local-time.ts";
+import type { MeetingSlot } from "../src/core/plan/types.ts";
 
 export const timeZone = "Europe/Dublin";
 export const sectionCodes = ["D1", "D2", "EV", "DL"] as const;

@@ -1,31 +1,31 @@
 import { defineMiddleware } from "astro:middleware";
-import { keepTicking } from "./server/clockwork.ts";
-import { rule, tokenOf } from "./server/guard.ts";
+import { authorize, tokenOf } from "./server/guard.ts";
 import { keepPage } from "./server/kept-pages.ts";
 import { log } from "./server/log.ts";
 import { problem } from "./server/problem.ts";
+import { startScheduler } from "./server/scheduler.ts";
 import { secured } from "./server/security.ts";
 
-keepTicking();
+startScheduler();
 
 export const onRequest = defineMiddleware(async (context, next) => {
   const { request, url, params, cookies, routePattern } = context;
   const started = Date.now();
   let response: Response;
   try {
-    const ruling = await rule({
+    const decision = await authorize({
       request,
       url,
       pattern: routePattern,
       courseId: params.course,
       token: tokenOf(cookies),
     });
-    if ("refusal" in ruling) {
-      response = ruling.refusal;
+    if ("refusal" in decision) {
+      response = decision.refusal;
     } else {
-      context.locals.hasSession = ruling.account !== null;
-      if (ruling.account) context.locals.account = ruling.account;
-      if (ruling.seat) context.locals.seat = ruling.seat;
+      context.locals.hasSession = decision.account !== null;
+      if (decision.account) context.locals.account = decision.account;
+      if (decision.seat) context.locals.seat = decision.seat;
       response = await next();
       const { keep } = context.locals;
       if (keep) response = await keepPage(keep.stamp, keep.until, response);

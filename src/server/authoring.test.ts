@@ -9,12 +9,12 @@ import { type Desk, giveMark, openDesk, live as publishLive } from "../tests/des
 import { course } from "./courses.ts";
 import { closeDatabase, rows, transaction } from "./database.ts";
 import { fileOf, serveFile, storeFile } from "./files.ts";
-import type { CourseSeat } from "./guard.ts";
+import type { CourseAccess } from "./guard.ts";
 import { itemPage } from "./item-page.ts";
 import { readPlan } from "./plan-rows.ts";
 import { recordHandIn, recordPost } from "./posts-and-hand-ins.ts";
 import { courseProgress, recordRead } from "./progress.ts";
-import { lookView } from "./showing.ts";
+import { lookView } from "./student-view.ts";
 
 let desk: Desk;
 beforeAll(async () => {
@@ -38,7 +38,7 @@ const memberOf = (plan: Plan, groupId: string, place = 0): string =>
     .filter(({ until }) => until === null)
     .map(({ personId }) => personId)[place] as string;
 const through = async (personId: string) => {
-  const seat = { ...(await course(desk.courseId)), courseId: desk.courseId } as CourseSeat;
+  const seat = { ...(await course(desk.courseId)), courseId: desk.courseId } as CourseAccess;
   return lookView(seat, desk.first, personId, new URLSearchParams());
 };
 

@@ -3,9 +3,9 @@ import type { PoolConnection } from "mysql2/promise";
 import { difference } from "../core/plan/difference.ts";
 import { wholePlan } from "../core/plan/tables.ts";
 import type { Course, Plan } from "../core/plan/types.ts";
+import { compressJson } from "./compressed-json.ts";
 import { rows, run, transaction } from "./database.ts";
 import { type Entry, keepRevision, writeJournal } from "./journal.ts";
-import { pack } from "./pack.ts";
 import { readPlan, type StoredPlan, writeDifference } from "./plan-rows.ts";
 
 // A copy of what the database holds, checked against its revision at every use: a second process misses nothing.
@@ -64,7 +64,7 @@ export async function moveCourse(
   // While the database writes, the step is packed and the plan that will be read next is made whole.
   const [, packed] = await Promise.all([
     writeDifference(courseId, changes, connection, told),
-    pack(changes).then((bytes) => {
+    compressJson(changes).then((bytes) => {
       wholePlan(to);
       return bytes;
     }),

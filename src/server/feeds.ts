@@ -9,11 +9,11 @@ import { attributeNames, rosterRows } from "../core/intake/rows.ts";
 import { isUnusable, type Reconciled } from "../core/intake/verdict.ts";
 import { studentsAt } from "../core/plan/lookup.ts";
 import { plural } from "../core/text/plural.ts";
+import { compressJson, expandJson } from "./compressed-json.ts";
 import { course } from "./courses.ts";
 import { fromJson, rows, run } from "./database.ts";
 import { applyIntake } from "./intakes.ts";
 import { log } from "./log.ts";
-import { pack, unpack } from "./pack.ts";
 import { FeedTrouble, registrarRoster } from "./registrar.ts";
 
 export interface Feed {
@@ -91,7 +91,7 @@ export async function openPull(courseId: string, pullId: string): Promise<TextTa
     courseId,
     pullId,
   ]);
-  return found?.roster ? unpack<TextTable>(found.roster) : null;
+  return found?.roster ? expandJson<TextTable>(found.roster) : null;
 }
 
 /** Sets aside a roster that waits; gives whether there was one. */
@@ -134,7 +134,7 @@ export async function pull(courseId: string, at: number): Promise<Pull> {
       at,
       state,
       says,
-      roster && (await pack(roster)),
+      roster && (await compressJson(roster)),
     ]);
     return { id, at, state, says };
   };

@@ -7,9 +7,9 @@ import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import type { StoredPlan } from "./plan-rows.ts";
 import { problem } from "./problem.ts";
-import { type Asker, findRoute } from "./routes.ts";
+import { findRoute, type RequiredRole } from "./routes.ts";
 
-export interface CourseSeat extends StoredPlan {
+export interface CourseAccess extends StoredPlan {
   courseId: string;
   membership: Membership;
   /** What the plan is narrowed to; null for the coordinator, who sees all, and for students, whose pages decide. */
@@ -17,7 +17,7 @@ export interface CourseSeat extends StoredPlan {
   /** The plan as it is published, for what is narrowed afterwards. */
   whole: Plan;
 }
-export type Ruling = { refusal: Response } | { account: Account | null; seat: CourseSeat | null };
+export type AccessDecision = { refusal: Response } | { account: Account | null; seat: CourseAccess | null };
 
 const notFoundPage = `<!doctype html><html lang="en-GB"><head><meta charset="utf-8"><title>Not found - Amber Weave</title>
 <meta name="viewport" content="width=device-width"><link rel="stylesheet" href="/plain.css"></head>
@@ -41,14 +41,14 @@ function foreign(request: Request): boolean {
 }
 
 const isScoped = (role: Role) => role === "instructor" || role === "support";
-const players: Partial<Record<Asker, Role[]>> = {
+const rolesOf: Partial<Record<RequiredRole, Role[]>> = {
   member: ["coordinator", "instructor", "support", "student", "visitor"],
   staff: ["coordinator", "instructor", "support"],
   coordinator: ["coordinator"],
   reader: ["student", "visitor"],
   student: ["student"],
 };
-const plays = (role: Role, who: Asker): boolean => players[who]?.includes(role) ?? false;
+const hasRole = (role: Role, who: RequiredRole): boolean => rolesOf[who]?.includes(role) ?? false;
 
 // Narrowing a large course takes a moment: what was narrowed is kept as long as the plan and the minute are the same.
 const narrowed = new Map<string, { plan: Plan; within: Plan; scope: Scope }>();
@@ -73,7 +73,7 @@ export interface Asking {
   token: string | undefined;
 }
 
-export async function rule({ request, url, pattern, courseId, token }: Asking): Promise<Ruling> {
+export async function authorize({ request, url, pattern, courseId, token }: Asking): Promise<AccessDecision> {
   const isApi = url.pathname.startsWith("/api/");
   if (foreign(request)) {
     return {
@@ -104,7 +104,7 @@ export async function rule({ request, url, pattern, courseId, token }: Asking): 
 
   const stored = courseId ? await course(courseId) : null;
   const membership = stored && membershipOf(stored.plan, account.sourcedId, now());
-  if (!stored || !courseId || !membership || !plays(membership.role, route.who)) return { refusal: notFound(isApi) };
+  if (!stored || !courseId || !membership || !hasRole(membership.role, route.who)) return { refusal: notFound(isApi) };
   const whole = stored.plan;
   const theirs = isScoped(membership.role) ? within(whole, membership.personId) : null;
   const plan = theirs?.within ?? whole;

@@ -11,10 +11,10 @@ import { difference, type RowChange } from "../core/plan/difference.ts";
 import { fullName } from "../core/plan/lookup.ts";
 import type { Person } from "../core/plan/types.ts";
 import { now } from "./clock.ts";
+import { compressJson, expandJson } from "./compressed-json.ts";
 import { lockCourse, moveCourse } from "./courses.ts";
 import { fromJson, rows, run, transaction } from "./database.ts";
 import { changesOf, type Entry } from "./journal.ts";
-import { pack, unpack } from "./pack.ts";
 
 export interface IntakeRequest {
   /** Made by the browser: the same intake sent twice is applied once. */
@@ -83,7 +83,7 @@ export function applyIntake(courseId: string, accountId: string, request: Intake
         at,
         JSON.stringify(request.files),
         JSON.stringify(counts),
-        await pack(lookedAt(reconciled)),
+        await compressJson(lookedAt(reconciled)),
       ],
       connection,
     );
@@ -138,7 +138,7 @@ export async function openIntake(courseId: string, intakeId: string): Promise<Lo
     "SELECT looked_at FROM intakes WHERE course_id = ? AND id = ?",
     [courseId, intakeId],
   );
-  return found?.looked_at ? unpack<LookedAt>(found.looked_at) : null;
+  return found?.looked_at ? expandJson<LookedAt>(found.looked_at) : null;
 }
 
 export type UndoAnswer =
@@ -163,7 +163,7 @@ export function undoIntake(courseId: string, accountId: string, intakeId: string
     const born = changes.filter(({ table, before }) => table === "people" && before === null);
     const dependents = [
       ...("dependents" in result ? result.dependents : []),
-      ...(await doingsOf(courseId, born, connection)),
+      ...(await workOf(courseId, born, connection)),
     ];
     if (dependents.length > 0 || "dependents" in result) return { undone: false, reason: "depends", dependents };
     const at = now();
@@ -175,14 +175,14 @@ export function undoIntake(courseId: string, accountId: string, intakeId: string
   });
 }
 
-const doings = { marks: "a mark", hand_ins: "a hand-in", posts: "a post", openings: "an opened item" };
+const workTables = { marks: "a mark", hand_ins: "a hand-in", posts: "a post", openings: "an opened item" };
 
 /** What people whom an intake brought have done since, in words. */
-async function doingsOf(courseId: string, born: RowChange[], connection: PoolConnection): Promise<string[]> {
+async function workOf(courseId: string, born: RowChange[], connection: PoolConnection): Promise<string[]> {
   const found: string[] = [];
   const names = new Map(born.map(({ id, after }) => [id, fullName(after as unknown as Person)]));
   const ids = [...names.keys()];
-  for (const [table, what] of Object.entries(doings)) {
+  for (const [table, what] of Object.entries(workTables)) {
     for (let from = 0; from < ids.length; from += 1000) {
       const chunk = ids.slice(from, from + 1000);
       const those = await rows<{ person_id: string }>(

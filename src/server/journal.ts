@@ -7,8 +7,8 @@ import type { Plan } from "../core/plan/types.ts";
 import type { JournalDetail, JournalKind, JournalLine, MarkLine } from "../core/review/journal.ts";
 import { rowWords } from "../core/review/row-words.ts";
 import { planBefore, revertible } from "../core/rolling/revert.ts";
+import { expandJson } from "./compressed-json.ts";
 import { fromJson, insertMany, rows, run } from "./database.ts";
-import { unpack } from "./pack.ts";
 
 /** What is written of one doing: lines of the same kind by one account at one moment. */
 export interface Entry {
@@ -65,7 +65,7 @@ export const changesOf = async (
     [courseId, revision],
     connection,
   );
-  return found ? unpack<RowChange[]>(found.changes) : null;
+  return found ? expandJson<RowChange[]>(found.changes) : null;
 };
 
 // Past so much the plan itself is told sooner.
@@ -81,7 +81,8 @@ export async function changesBetween(courseId: string, after: number, upTo: numb
   if (found.length < upTo - after) return null;
   const changed: RowAfter[] = [];
   for (const { changes } of found)
-    for (const { table, id, after: row } of await unpack<RowChange[]>(changes)) changed.push({ table, id, after: row });
+    for (const { table, id, after: row } of await expandJson<RowChange[]>(changes))
+      changed.push({ table, id, after: row });
   return changed.length > mostChanges ? null : changed;
 }
 
@@ -186,6 +187,6 @@ export async function planAsOf(
     "SELECT revision, changes FROM revisions WHERE course_id = ? AND at > ? AND revision <= ? ORDER BY revision DESC",
     [courseId, at, stored.revision],
   );
-  const steps = await Promise.all(later.map(({ changes }) => unpack<RowChange[]>(changes)));
+  const steps = await Promise.all(later.map(({ changes }) => expandJson<RowChange[]>(changes)));
   return { revision: (later.at(-1)?.revision ?? stored.revision + 1) - 1, plan: planBefore(stored.plan, steps) };
 }

@@ -6,11 +6,11 @@ import { coordinatorOf, type Desk, live, openDesk } from "../tests/desk.ts";
 import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { closeDatabase } from "./database.ts";
-import type { CourseSeat } from "./guard.ts";
+import type { CourseAccess } from "./guard.ts";
 import { homeStamp, homeUntil, keepPage, keptPage } from "./kept-pages.ts";
 import { readNotices, sendMessage } from "./messages.ts";
 import { recordOpening } from "./progress.ts";
-import { coursePage, ownView } from "./showing.ts";
+import { coursePage, ownView } from "./student-view.ts";
 
 let desk: Desk;
 let courseId = "";
@@ -24,7 +24,7 @@ beforeAll(async () => {
 });
 afterAll(closeDatabase);
 
-async function seatNow(): Promise<CourseSeat> {
+async function seatNow(): Promise<CourseAccess> {
   const stored = await course(courseId);
   const membership = stored && membershipOf(stored.plan, desk.plan.people[personId]?.sourcedId ?? "", now());
   if (!stored || !membership) throw new Error("not in the course");

@@ -8,8 +8,8 @@ import { instantOf } from "../core/clock/local-time.ts";
 import { momentsOf } from "../core/reach/changes.ts";
 import { now } from "./clock.ts";
 import { rows } from "./database.ts";
-import type { CourseSeat } from "./guard.ts";
-import { type CoursePage, type Showing, selfPlacementOf } from "./showing.ts";
+import type { CourseAccess } from "./guard.ts";
+import { type CoursePage, type StudentView, selfPlacementOf } from "./student-view.ts";
 
 /** What a page was made from. */
 export interface Stamp {
@@ -29,7 +29,7 @@ const pages = new Map<string, Kept>();
 
 /** What the home page of somebody would be made from now, in one indexed read. */
 export async function homeStamp(
-  { courseId, revision, membership }: CourseSeat,
+  { courseId, revision, membership }: CourseAccess,
   { id, displayName }: { id: string; displayName: string },
 ): Promise<Stamp> {
   const [found] = await rows<{ progress: number; unread: number }>(
@@ -51,7 +51,7 @@ export function keptPage({ key, says }: Stamp): Response | null {
 }
 
 /** Until when a home page stays as it is, by the clock: anything that opens, falls due, closes, begins or ends. */
-export function homeUntil({ page, plan }: Showing, shown: CoursePage): number {
+export function homeUntil({ page, plan }: StudentView, shown: CoursePage): number {
   const { t } = page.reach;
   const dates = [...shown.outline, ...shown.due].flatMap((entry) => entry.dates.flatMap(({ at }) => at ?? []));
   const windows = selfPlacementOf(plan, page.personId, t).flatMap(({ opens, closes }) =>

@@ -6,7 +6,7 @@ import type { StudentPage } from "../core/reach/student-page.ts";
 import type { MarkLine } from "../core/review/journal.ts";
 import { plural } from "../core/text/plural.ts";
 import { insertMany, rows, run, transaction } from "./database.ts";
-import type { CourseSeat } from "./guard.ts";
+import type { CourseAccess } from "./guard.ts";
 import { writeJournal } from "./journal.ts";
 import { contentsOf, type WorkContent } from "./posts-and-hand-ins.ts";
 import { problem } from "./problem.ts";
@@ -24,7 +24,7 @@ export type NewMark = MarkValue & {
 } & ({ personId: string; groupId?: undefined } | { groupId: string; personId?: undefined });
 
 /** The refusal for staff whom the coordinator has not let mark; null for all others. */
-export const markingRefused = ({ whole, membership }: CourseSeat): Response | null =>
+export const markingRefused = ({ whole, membership }: CourseAccess): Response | null =>
   mayMark(whole, membership.personId, membership.role)
     ? null
     : problem(

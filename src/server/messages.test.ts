@@ -11,9 +11,9 @@ import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { closeDatabase, rows, run } from "./database.ts";
 import { addCommands, keepLetters, readDraft } from "./drafts.ts";
+import { sendDue } from "./mail.ts";
 import { noticesOf, readNotices, sendMessage, sentMessages, tryAgain, unreadNotices } from "./messages.ts";
 import { planPublication, publishDue, takeBack } from "./planned.ts";
-import { sendDue } from "./post.ts";
 import { publish } from "./publishing.ts";
 
 interface Office {

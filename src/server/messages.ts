@@ -2,7 +2,7 @@
 import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import { type Message, recipientsOf, type SentMessage } from "../core/messages/message.ts";
-import { filler } from "../core/messages/placeholders.ts";
+import { fillPlaceholders } from "../core/messages/placeholders.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { insertMany, rows, run, transaction } from "./database.ts";
 import { writeJournal } from "./journal.ts";
@@ -34,7 +34,7 @@ export async function writeMessage(
   const recipients = recipientsOf(plan, message, at).map((one) => (isLetter ? one : { ...one, address: null }));
   const written = { recipients: recipients.length, letters: recipients.filter(({ address }) => address).length };
   if (added === 0) return written;
-  const textOf = (text: string) => (from === "staff" ? filler(plan, text, at) : () => text);
+  const textOf = (text: string) => (from === "staff" ? fillPlaceholders(plan, text, at) : () => text);
   const [subject, body] = [textOf(message.subject), textOf(message.body)];
   const [sender] = await rows<{ email: string | null }>(
     "SELECT p.email FROM accounts a JOIN people p ON p.sourced_id = a.sourced_id AND p.course_id = ? WHERE a.id = ?",

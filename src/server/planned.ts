@@ -18,7 +18,7 @@ import { log } from "./log.ts";
 import type { StoredPlan } from "./plan-rows.ts";
 import { courseProgress, places } from "./progress.ts";
 import {
-  asLookedAt,
+  draftAsReviewed,
   dropLetters,
   letterMistake,
   type Publication,
@@ -41,7 +41,7 @@ export function planPublication(
       connection,
     );
     if (there) return { planned: true as const };
-    const found = await asLookedAt(
+    const found = await draftAsReviewed(
       await lockCourse(courseId, connection),
       courseId,
       accountId,

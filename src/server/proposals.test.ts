@@ -16,7 +16,7 @@ import { closeDatabase, rows, run } from "./database.ts";
 import { addCommands, readDraft, stepDraft } from "./drafts.ts";
 import { addEntry, changeEntry, endEntry, entriesOf, versionsOfEntries, writeOnly } from "./groups/entries.ts";
 import { staffGroupPage } from "./groups/page.ts";
-import type { CourseSeat } from "./guard.ts";
+import type { CourseAccess } from "./guard.ts";
 import { liveStep } from "./live-step.ts";
 import { drafterOf, proposalsOf, propose, takeProposal, takeProposalBack, whyNotAll } from "./proposals.ts";
 import { addStaffNote, endStaffNote, mayNote, staffNotes } from "./staff-notes.ts";
@@ -47,7 +47,7 @@ beforeAll(async () => {
 afterAll(closeDatabase);
 beforeEach(() => run("DELETE FROM draft_commands WHERE course_id = ?", [courseId]));
 
-async function seatOf(sourcedId: string): Promise<CourseSeat> {
+async function seatOf(sourcedId: string): Promise<CourseAccess> {
   const stored = await course(courseId);
   const membership = stored && membershipOf(stored.plan, sourcedId, now());
   if (!stored || !membership) throw new Error(`${sourcedId} is not in the course`);

@@ -12,12 +12,12 @@ import type { Proposal, ProposalState } from "../core/review/proposal.ts";
 import { now } from "./clock.ts";
 import { fromJson, rows, run, transaction } from "./database.ts";
 import { addWithin, insertCommands, lockDraft, readDraft, startAnew } from "./drafts.ts";
-import type { CourseSeat } from "./guard.ts";
+import type { CourseAccess } from "./guard.ts";
 import { writeJournal } from "./journal.ts";
 import { places } from "./progress.ts";
 
 /** What limits somebody's draft; null for the coordinator, whom nothing does. */
-export const drafterOf = ({ scope, membership, plan }: CourseSeat): Drafter | null =>
+export const drafterOf = ({ scope, membership, plan }: CourseAccess): Drafter | null =>
   scope && {
     personId: membership.personId,
     scope,
@@ -76,7 +76,7 @@ const parse = (row: Row): Command[] => fromJson<unknown[]>(row.commands).map((on
  * Proposals of a course, the newest first: for the coordinator those that wait, each line as it would be over the course
  * as it is; for others their own, answered ones too.
  */
-export async function proposalsOf(seat: CourseSeat, accountId: string): Promise<Proposal[]> {
+export async function proposalsOf(seat: CourseAccess, accountId: string): Promise<Proposal[]> {
   const { courseId, scope, plan } = seat;
   const found = await rows<Row>(
     scope === null
@@ -104,7 +104,11 @@ export async function proposalsOf(seat: CourseSeat, accountId: string): Promise<
 }
 
 /** Puts what is drafted, without what stays, before the coordinator: it waits there and is drafted here no more. */
-export async function propose(seat: CourseSeat, accountId: string, leave: string[]): Promise<Refusal | { id: string }> {
+export async function propose(
+  seat: CourseAccess,
+  accountId: string,
+  leave: string[],
+): Promise<Refusal | { id: string }> {
   const { courseId, whole: plan } = seat;
   const drafter = drafterOf(seat);
   if (!drafter) return refuse("proposal.own", "You coordinate the course: publish it yourself.");
@@ -160,7 +164,7 @@ async function handBack(courseId: string, accountId: string, commands: Command[]
 
 /** Takes lines of a proposal into the coordinator's own draft, and hands the rest back with a word; all of that or nothing. */
 export const takeProposal = (
-  { courseId, whole }: CourseSeat,
+  { courseId, whole }: CourseAccess,
   accountId: string,
   proposalId: string,
   wanted: string[],

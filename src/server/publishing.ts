@@ -2,7 +2,7 @@
 import type { PoolConnection } from "mysql2/promise";
 import type { Command, Replay } from "../core/commands.ts";
 import type { Message } from "../core/messages/message.ts";
-import { blankMistakes } from "../core/messages/placeholders.ts";
+import { placeholderMistakes } from "../core/messages/placeholders.ts";
 import type { Refusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { waitingIn } from "../core/review/draft.ts";
@@ -43,14 +43,14 @@ export interface Publication {
 export function letterMistake(plan: Plan, letters: Message[]): string | null {
   for (const { subject, body } of letters)
     for (const text of [subject, body]) {
-      const [mistake] = blankMistakes(plan, text);
+      const [mistake] = placeholderMistakes(plan, text);
       if (mistake) return `The message "${subject}": ${mistake.says}`;
     }
   return null;
 }
 
 /** The draft as it was looked at, over the course that is locked; or why it is another by now. */
-export async function asLookedAt(
+export async function draftAsReviewed(
   stored: StoredPlan | null,
   courseId: string,
   accountId: string,
@@ -132,7 +132,7 @@ export async function publish(
       connection,
     );
     if (done) return { published: true, revision: done.revision };
-    const found = await asLookedAt(locked, courseId, accountId, publication, connection);
+    const found = await draftAsReviewed(locked, courseId, accountId, publication, connection);
     if ("published" in found) return found;
     const { stored, parted, letters, at } = found;
     const commands = parted.taken.applied.map(({ command }) => command);

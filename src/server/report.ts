@@ -3,12 +3,12 @@ import { auditOf } from "../core/reach/audit/audit.ts";
 import { type Report, reportOf } from "../core/reach/audit/report.ts";
 import { reachAt } from "../core/reach/reach.ts";
 import { now } from "./clock.ts";
-import type { CourseSeat } from "./guard.ts";
+import type { CourseAccess } from "./guard.ts";
 import { courseProgress } from "./progress.ts";
 
 /** `layerId`: between whose groups sightlines are counted; the usual layer where it is none of the course's. */
 export async function publishedReport(
-  { courseId, plan, revision }: CourseSeat,
+  { courseId, plan, revision }: CourseAccess,
   layerId: string | null,
 ): Promise<Report> {
   const { progress } = await courseProgress(courseId);

@@ -8,14 +8,14 @@
  * the course that the address names; a member has any, a reader is a student or a visitor, staff are the coordinator and, within their
  * scope, instructors and support.
  */
-export type Asker = "anyone" | "account" | "coordinator" | "staff" | "student" | "reader" | "member";
+export type RequiredRole = "anyone" | "account" | "coordinator" | "staff" | "student" | "reader" | "member";
 export interface Route {
   pattern: string;
   method: "GET" | "POST" | "PATCH" | "DELETE";
-  who: Asker;
+  who: RequiredRole;
 }
 
-const route = (method: Route["method"], pattern: string, who: Asker): Route => ({
+const route = (method: Route["method"], pattern: string, who: RequiredRole): Route => ({
   method,
   pattern,
   who,

@@ -5,7 +5,7 @@ import { sayInstant } from "../core/clock/local-time.ts";
 import { Id } from "../core/plan/types.ts";
 import { now } from "./clock.ts";
 import { rows, run } from "./database.ts";
-import type { CourseSeat } from "./guard.ts";
+import type { CourseAccess } from "./guard.ts";
 import { staffNameOf } from "./staff-threads.ts";
 
 export const NoteAbout = z.object({ kind: z.enum(["item", "group", "person"]), id: Id });
@@ -23,13 +23,13 @@ export interface StaffNote {
  * Whether something is this member of staff's to write and read notes on: within a scope an item that they see, a
  * group that is theirs as a whole, a student of theirs.
  */
-export function mayNote({ plan, scope }: CourseSeat, { kind, id }: NoteAbout): boolean {
+export function mayNote({ plan, scope }: CourseAccess, { kind, id }: NoteAbout): boolean {
   if (kind === "item") return plan.items[id] !== undefined;
   if (kind === "group") return plan.groups[id] !== undefined && (scope === null || scope.own.has(id));
   return scope === null ? plan.people[id] !== undefined : scope.personIds.has(id);
 }
 
-export async function staffNotes(seat: CourseSeat, { kind, id }: NoteAbout): Promise<StaffNote[]> {
+export async function staffNotes(seat: CourseAccess, { kind, id }: NoteAbout): Promise<StaffNote[]> {
   const found = await rows<{ id: string; personId: string; at: number; body: string }>(
     `SELECT id, person_id AS personId, at, body FROM staff_notes
      WHERE course_id = ? AND about_kind = ? AND about_id = ? AND ended_at IS NULL ORDER BY at, id`,
@@ -44,14 +44,14 @@ export async function staffNotes(seat: CourseSeat, { kind, id }: NoteAbout): Pro
   }));
 }
 
-export const addStaffNote = (seat: CourseSeat, { kind, id }: NoteAbout, body: string): Promise<number> =>
+export const addStaffNote = (seat: CourseAccess, { kind, id }: NoteAbout, body: string): Promise<number> =>
   run(
     "INSERT INTO staff_notes (id, course_id, about_kind, about_id, person_id, at, body) VALUES (?, ?, ?, ?, ?, ?, ?)",
     [v7(), seat.courseId, kind, id, seat.membership.personId, now(), body],
   );
 
 /** Takes away one's own; false where it is none. */
-export const endStaffNote = async (seat: CourseSeat, noteId: string): Promise<boolean> =>
+export const endStaffNote = async (seat: CourseAccess, noteId: string): Promise<boolean> =>
   (await run(
     "UPDATE staff_notes SET ended_at = ? WHERE course_id = ? AND id = ? AND person_id = ? AND ended_at IS NULL",
     [now(), seat.courseId, noteId, seat.membership.personId],

@@ -9,7 +9,7 @@ import { isForGroup } from "../core/reach/for-groups.ts";
 import { reachAt } from "../core/reach/reach.ts";
 import { membershipsAt } from "../core/timing/resolving/resolve.ts";
 import { now } from "./clock.ts";
-import type { CourseSeat } from "./guard.ts";
+import type { CourseAccess } from "./guard.ts";
 import { type ShownPost, showPost } from "./item-page.ts";
 import { postsOf, versionsOf } from "./posts-and-hand-ins.ts";
 
@@ -26,7 +26,7 @@ export interface StaffThread {
  * theirs where all of the group is; the one thread of a discussion that is not split is the coordinator's.
  */
 export async function staffThreads(
-  seat: CourseSeat,
+  seat: CourseAccess,
   itemId: string,
 ): Promise<{ item: Item; threads: StaffThread[] } | null> {
   const { plan, whole, scope, courseId, membership } = seat;
@@ -75,14 +75,14 @@ export async function staffThreads(
 
 /** Names within a scope. */
 export const staffNameOf =
-  (seat: CourseSeat) =>
+  (seat: CourseAccess) =>
   (personId: string): string => {
     const person = seat.plan.people[personId] ?? colleague(seat, personId);
     return person ? `${person.givenName} ${person.familyName}` : "Somebody";
   };
 
 /** Staff who answered are named to their colleagues, whatever the scope; nobody else outside it is. */
-function colleague({ whole }: CourseSeat, personId: string) {
+function colleague({ whole }: CourseAccess, personId: string) {
   const isStaff = (lookup(whole).enrolmentsOfPerson.get(personId) ?? []).some(
     ({ role }) => role !== "student" && role !== "visitor",
   );

@@ -2,7 +2,7 @@
 import { fileTrouble, plainName } from "../core/formats/stored-files.ts";
 import { now } from "./clock.ts";
 import { storeFile } from "./files.ts";
-import type { CourseSeat } from "./guard.ts";
+import type { CourseAccess } from "./guard.ts";
 import type { ItemPage } from "./item-page.ts";
 import { editPost, recordHandIn, recordPost } from "./posts-and-hand-ins.ts";
 import { recordRead } from "./progress.ts";
@@ -22,7 +22,7 @@ export function sentFile(form: FormData): File | null {
   const file = form.get("file");
   return file instanceof File && file.size > 0 ? file : null;
 }
-export async function keepFile(seat: CourseSeat, accountId: string, file: File): Promise<string> {
+export async function keepFile(seat: CourseAccess, accountId: string, file: File): Promise<string> {
   const bytes = new Uint8Array(await file.arrayBuffer());
   const stored = await storeFile(seat.courseId, accountId, { name: file.name, bytes }, now());
   if ("trouble" in stored) throw new Error(stored.trouble);
@@ -31,7 +31,7 @@ export async function keepFile(seat: CourseSeat, accountId: string, file: File):
 
 /** Takes a post, an answer or an edit in one of the threads that are shown. */
 export async function takePost(
-  seat: CourseSeat,
+  seat: CourseAccess,
   accountId: string,
   { item, threads }: Pick<ItemPage, "threads"> & { item: Pick<ItemPage["item"], "id" | "post"> },
   form: FormData,
@@ -58,7 +58,7 @@ export async function takePost(
   return "taken";
 }
 
-export async function takeWork(seat: CourseSeat, accountId: string, page: ItemPage, form: FormData): Promise<Taken> {
+export async function takeWork(seat: CourseAccess, accountId: string, page: ItemPage, form: FormData): Promise<Taken> {
   const { item } = page;
   const { personId } = seat.membership;
   const said = (name: string) => String(form.get(name) ?? "");

@@ -1,12 +1,12 @@
 /** Every route of the one list, asked as everyone: what is not theirs answers like what does not exist. */
 import type { APIRequestContext, Browser } from "@playwright/test";
 import { v7 } from "uuid";
-import { type Asker, routes } from "../server/routes.ts";
+import { type RequiredRole, routes } from "../server/routes.ts";
 import { courseId, expect, pageOf, send, test } from "./helpers.ts";
 
 const nowhere = "00000000-0000-7000-8000-000000000000";
 /** Who plays each part, and the routes that are theirs in WSH 240. */
-const parts: { username: string | null; may: Asker[] }[] = [
+const parts: { username: string | null; may: RequiredRole[] }[] = [
   { username: null, may: ["anyone"] },
   { username: "coordinator", may: ["anyone", "account", "coordinator", "staff", "member"] },
   { username: "instructor.d1", may: ["anyone", "account", "staff", "member"] },

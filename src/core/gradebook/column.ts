@@ -4,8 +4,8 @@
  */
 import { progressByItem } from "../plan/progress.ts";
 import type { Item } from "../plan/types.ts";
+import { placesOf } from "../reach/membership-sets.ts";
 import { type Reach, takesHandIns } from "../reach/reach.ts";
-import { placesOf } from "../reach/roster.ts";
 import { type Bits, eachBit, emptyBits, hasBit, setBit } from "../sets/bits.ts";
 import { type DateTable, dateTable } from "../timing/resolving/table.ts";
 import { type CellState, cellStates, handInLimit } from "./cells.ts";
@@ -70,7 +70,7 @@ export function columnOf(making: Making, item: Item): SheetColumn {
   // The latest hand-in of each, by which it may be late.
   let late: Float64Array | null = null;
   if (handIns.length > 0) {
-    const of = placesOf(handIns, reach.roster);
+    const of = placesOf(handIns, reach.membershipSets);
     latest.fill(0);
     for (let at = 0; at < handIns.length; at++) {
       const [index, when] = [of[at] as number, (handIns[at] as { at: number }).at];
@@ -90,7 +90,7 @@ export function columnOf(making: Making, item: Item): SheetColumn {
       }
   }
   if (marks.length > 0) {
-    const of = placesOf(marks, reach.roster);
+    const of = placesOf(marks, reach.membershipSets);
     for (let at = 0; at < marks.length; at++) {
       const index = of[at] as number;
       if (index < 0) continue;
@@ -107,9 +107,9 @@ export function columnOf(making: Making, item: Item): SheetColumn {
 }
 
 /** The last row of a student: a mark that was just given is the last of all. */
-function lastOf<Row extends { personId: string }>(rows: Row[], index: number, { roster, students }: Reach) {
+function lastOf<Row extends { personId: string }>(rows: Row[], index: number, { membershipSets, students }: Reach) {
   const last = rows.at(-1);
-  return last?.personId === students[index] ? last : rows[placesOf(rows, roster).lastIndexOf(index)];
+  return last?.personId === students[index] ? last : rows[placesOf(rows, membershipSets).lastIndexOf(index)];
 }
 
 /** A column in which the cells of some students are made anew; their hand-ins are what they were. */
@@ -119,7 +119,7 @@ export function columnAfter(making: Making, was: SheetColumn, indexes: number[])
   const rows = progressByItem(reach.progress);
   const [marks, handIns] = [rows.marks.get(item.id) ?? [], rows.handIns.get(item.id) ?? []];
   const [states, points] = [was.states.slice(), was.points.slice()];
-  const places = placesOf(handIns, reach.roster);
+  const places = placesOf(handIns, reach.membershipSets);
   for (const index of indexes) {
     const mark = lastOf(marks, index, reach);
     points[index] = !mark || mark.excused || mark.points === null ? Number.NaN : mark.points;

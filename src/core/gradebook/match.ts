@@ -7,7 +7,7 @@ import { addDays, instantOf } from "../clock/local-time.ts";
 import { holdsAt, lookup } from "../plan/lookup.ts";
 import { comparePercent, isClose } from "../plan/percent.ts";
 import { progressByItem } from "../plan/progress.ts";
-import { type Roster, rosterOfThese } from "../reach/roster.ts";
+import { type MembershipSets, membershipSetsThen } from "../reach/membership-sets.ts";
 import { type Bits, copyBits, eachBit, emptyBits, hasBit, isEmpty, listBits, setBit } from "../sets/bits.ts";
 import { fold } from "../text/caseless.ts";
 import { type CellState, cellStates } from "./cells.ts";
@@ -36,7 +36,7 @@ export interface Matched {
 
 /** Who was in what at the moment that a term is asked of. */
 interface Then {
-  roster: Roster;
+  membershipSets: MembershipSets;
   /** Who was a student then; null: all of the sheet are. */
   enrolled: Bits | null;
   t: number;
@@ -46,7 +46,10 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
   const { reach, columns } = sheet;
   const { plan, students, indexOf, sets } = reach;
   const { everyone, nobody, both, either, without } = sets;
-  const bits = both(everyone, evaluate(filter, { roster: reach.roster, enrolled: null, t: reach.t }, everyone));
+  const bits = both(
+    everyone,
+    evaluate(filter, { membershipSets: reach.membershipSets, enrolled: null, t: reach.t }, everyone),
+  );
   return {
     bits,
     matches(personId) {
@@ -107,33 +110,37 @@ export function matcher(filter: Filter, sheet: Sheet): Matched {
     if (at !== "handin") {
       // The end of a day is just before the next begins.
       const moment = at.includes("T") ? instantOf(at, zone) : instantOf(addDays(`${at}T00:00`, 1), zone) - 1;
-      const past = rosterOfThese(plan, reach.roster, moment);
-      return all(terms, { roster: past.roster, enrolled: past.then, t: moment }, among);
+      const past = membershipSetsThen(plan, reach.membershipSets, moment);
+      return all(terms, { membershipSets: past.membershipSets, enrolled: past.then, t: moment }, among);
     }
     const names = new Set(terms.flatMap(itemsIn));
     const theirs = names.size === 0 ? columns : [...names].flatMap((name) => columnsNamed(columns, name));
-    const known = new Map<Roster, Bits>();
+    const known = new Map<MembershipSets, Bits>();
     const made = emptyBits(students.length);
     const rows = progressByItem(reach.progress).handIns;
     for (const { id } of theirs)
       for (const { personId, at: when } of rows.get(id) ?? []) {
         const index = indexOf.get(personId);
         if (index === undefined || when > reach.t || hasBit(made, index) || !hasBit(among, index)) continue;
-        const past = rosterOfThese(plan, reach.roster, when);
-        let holds = known.get(past.roster);
+        const past = membershipSetsThen(plan, reach.membershipSets, when);
+        let holds = known.get(past.membershipSets);
         if (!holds) {
-          holds = all(terms, { roster: past.roster, enrolled: past.then, t: when }, among);
-          known.set(past.roster, holds);
+          holds = all(terms, { membershipSets: past.membershipSets, enrolled: past.then, t: when }, among);
+          known.set(past.membershipSets, holds);
         }
         if (hasBit(holds, index)) setBit(made, index);
       }
     return made;
   }
 
-  function inGroups(groupIds: Iterable<string>, sectionIds: Iterable<string>, { roster, enrolled }: Then): Bits {
+  function inGroups(
+    groupIds: Iterable<string>,
+    sectionIds: Iterable<string>,
+    { membershipSets, enrolled }: Then,
+  ): Bits {
     let made = nobody;
-    for (const id of groupIds) made = either(made, roster.groups.get(id) ?? nobody);
-    for (const id of sectionIds) made = either(made, roster.sections.get(id) ?? nobody);
+    for (const id of groupIds) made = either(made, membershipSets.groups.get(id) ?? nobody);
+    for (const id of sectionIds) made = either(made, membershipSets.sections.get(id) ?? nobody);
     return enrolled ? both(made, enrolled) : made;
   }
   function layerGroups(name: string): string[] {

@@ -8,8 +8,8 @@ import { itemsAskedBy } from "../plan/references.ts";
 import type { Item, Plan } from "../plan/types.ts";
 import { momentsOf } from "../reach/changes.ts";
 import { foldersOf } from "../reach/folders.ts";
+import { membershipSetsThen } from "../reach/membership-sets.ts";
 import { isPublished, noAnswers, type Reach, reachAt, reachOf } from "../reach/reach.ts";
-import { rosterOfThese } from "../reach/roster.ts";
 import { and, andNot, type Bits, eachBit, emptyBits, hasBit, isEmpty, or, setBit } from "../sets/bits.ts";
 import { calendarsIn } from "../timing/anchors.ts";
 import { instantsOfItem, instantsOfPerson } from "../timing/instants.ts";
@@ -31,8 +31,8 @@ export function pastOf(reach: Reach): Past {
     saw(item, moment) {
       let past = all.get(moment);
       if (!past) {
-        const { roster, then } = rosterOfThese(plan, reach.roster, moment);
-        past = { reach: reachOf(plan, given, moment, roster, noAnswers()), then };
+        const { membershipSets, then } = membershipSetsThen(plan, reach.membershipSets, moment);
+        past = { reach: reachOf(plan, given, moment, membershipSets, noAnswers()), then };
         all.set(moment, past);
       }
       return and(past.reach.sees(item), past.then);

@@ -69,7 +69,10 @@ export function sheetOf(reach: Reach, before?: Sheet | null): Sheet {
   const { plan, indexOf } = reach;
   const columns = columnsOf(plan);
   const old =
-    before && before.reach.plan === plan && before.reach.roster === reach.roster && before.reach.t === reach.t
+    before &&
+    before.reach.plan === plan &&
+    before.reach.membershipSets === reach.membershipSets &&
+    before.reach.t === reach.t
       ? (before as Made)
       : null;
   const touched = old && touchedBy(reach, old.reach);

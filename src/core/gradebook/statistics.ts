@@ -7,7 +7,7 @@ import jStat from "jstat";
 import { lookup } from "../plan/lookup.ts";
 import { progressByItem } from "../plan/progress.ts";
 import type { Group, Item } from "../plan/types.ts";
-import { rosterOfThese } from "../reach/roster.ts";
+import { membershipSetsThen } from "../reach/membership-sets.ts";
 import { type Bits, eachBit, hasBit, listBits } from "../sets/bits.ts";
 import { code, countStates } from "./column.ts";
 import type { Sheet } from "./sheet.ts";
@@ -89,9 +89,12 @@ function membersOf(sheet: Sheet, { layerId, item, rows, asOfHandIn }: Comparing)
     }
   eachBit(rows, (index) => {
     const then = latest.get(index);
-    const roster = then === undefined ? reach.roster : rosterOfThese(reach.plan, reach.roster, then).roster;
+    const membershipSets =
+      then === undefined
+        ? reach.membershipSets
+        : membershipSetsThen(reach.plan, reach.membershipSets, then).membershipSets;
     for (const [id, indexes] of found) {
-      const bits = roster.groups.get(id);
+      const bits = membershipSets.groups.get(id);
       if (bits && hasBit(bits, index)) indexes.push(index);
     }
   });

@@ -1,7 +1,7 @@
 /** Logins that would belong to two people. Source: semantics.md section 2. */
 
 import { fold } from "../text/caseless.ts";
-import type { Known } from "./known.ts";
+import type { RosterIdentity } from "./known.ts";
 import type { Judging } from "./verdict.ts";
 
 const fieldNames = { username: "username", email: "e-mail" };
@@ -13,8 +13,8 @@ const isBrought = (judging: Judging, field: Field): boolean =>
   (judging.ids.hasNew && judging.rows.some((row, at) => !judging.known[at]?.person && row[field] !== ""));
 
 /** Who would have each login, folded, if the open rows were taken in. */
-function holdersOf(judging: Judging, field: Field): Map<string, Known[]> {
-  const holders = new Map<string, Known[]>();
+function holdersOf(judging: Judging, field: Field): Map<string, RosterIdentity[]> {
+  const holders = new Map<string, RosterIdentity[]>();
   for (const known of judging.ids) {
     const claim = judging.ids.isListed(known)
       ? judging.openRows(known).find(({ row }) => row[field] !== "")
@@ -41,8 +41,8 @@ export function judgeClashes(judging: Judging): void {
       const holders = holdersOf(judging, field);
       judging.rows.forEach((row, at) => {
         if (row[field] === "" || !judging.isOpen(at)) return;
-        const all = holders.get(fold(row[field])) as Known[];
-        const own = judging.known[at] as Known;
+        const all = holders.get(fold(row[field])) as RosterIdentity[];
+        const own = judging.known[at] as RosterIdentity;
         // Whoever has it, and whose own row keeps it, stands beside others who claim it.
         if (all.length === 1 || fold(own.person?.[field] ?? "") === fold(row[field])) return;
         const others = all.filter((other) => other !== own);

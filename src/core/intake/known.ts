@@ -5,7 +5,7 @@
 import type { Enrolment, Person, Plan } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
 
-export interface Known {
+export interface RosterIdentity {
   /** Its place in the list: known people first, then ids that only the rows name. */
   index: number;
   sourcedId: string;
@@ -19,8 +19,8 @@ const noEnrolments: readonly Enrolment[] = Object.freeze([]);
 const noCodes: readonly string[] = Object.freeze([]);
 
 interface Index {
-  list: Known[];
-  byId: Map<string, Known>;
+  list: RosterIdentity[];
+  byId: Map<string, RosterIdentity>;
 }
 /** Indexes by the rows they are made of. */
 const kept = new WeakMap<
@@ -33,11 +33,11 @@ export function knownPeople(plan: Plan): Index {
   const ready = kept.get(plan.people);
   if (ready?.enrolments === plan.enrolments && ready.sections === plan.sections) return ready.index;
   const codes = new Map(Object.values(plan.sections).map(({ id, code }) => [id, fold(code)]));
-  const list: Known[] = [];
-  const byId = new Map<string, Known>();
+  const list: RosterIdentity[] = [];
+  const byId = new Map<string, RosterIdentity>();
   for (const id in plan.people) {
     const person = plan.people[id] as Person;
-    const known: Known = {
+    const known: RosterIdentity = {
       index: list.length,
       sourcedId: person.sourcedId,
       person,
@@ -68,14 +68,14 @@ export function knownPeople(plan: Plan): Index {
 /** The ids of one intake: known ones and new ones, each with the numbers of its rows. */
 export class Ids {
   private readonly people: Index;
-  private readonly added = new Map<string, Known>();
-  private readonly addedList: Known[] = [];
+  private readonly added = new Map<string, RosterIdentity>();
+  private readonly addedList: RosterIdentity[] = [];
   /** Number of the first row that names the id, by the id's index; -1 where none does. */
   private readonly firstRow: number[];
   private next = 0;
-  private readonly furtherRows = new Map<Known, number[]>();
+  private readonly furtherRows = new Map<RosterIdentity, number[]>();
   /** Ids that several rows name. */
-  readonly repeated: Known[] = [];
+  readonly repeated: RosterIdentity[] = [];
 
   constructor(plan: Plan) {
     this.people = knownPeople(plan);
@@ -83,7 +83,7 @@ export class Ids {
   }
 
   /** The id, with one more row of its own. A blank id is nobody's. */
-  enter(sourcedId: string, row: number): Known {
+  enter(sourcedId: string, row: number): RosterIdentity {
     // A roster comes in much the order in which its people came the time before.
     const expected = this.people.list[this.next];
     const known =
@@ -104,7 +104,7 @@ export class Ids {
   }
 
   /** The numbers of the rows that name an id. */
-  rowsOf(known: Known): number[] {
+  rowsOf(known: RosterIdentity): number[] {
     const first = this.firstRow[known.index] as number;
     return first < 0 ? [] : [first, ...(this.furtherRows.get(known) ?? [])];
   }
@@ -114,23 +114,23 @@ export class Ids {
     return this.addedList.length > 0;
   }
 
-  isListed = (known: Known): boolean => (this.firstRow[known.index] as number) >= 0;
+  isListed = (known: RosterIdentity): boolean => (this.firstRow[known.index] as number) >= 0;
 
   /** Known people whom no row names. */
-  *unlisted(): Iterable<Known> {
+  *unlisted(): Iterable<RosterIdentity> {
     const { list } = this.people;
     for (let index = 0; index < list.length; index++)
-      if ((this.firstRow[index] as number) < 0) yield list[index] as Known;
+      if ((this.firstRow[index] as number) < 0) yield list[index] as RosterIdentity;
   }
 
-  *[Symbol.iterator](): Iterator<Known> {
+  *[Symbol.iterator](): Iterator<RosterIdentity> {
     yield* this.people.list;
     yield* this.addedList;
   }
 
-  private add(sourcedId: string): Known {
+  private add(sourcedId: string): RosterIdentity {
     const index = this.people.list.length + this.addedList.length;
-    const known: Known = { index, sourcedId, person: null, enrolments: noEnrolments, codes: noCodes };
+    const known: RosterIdentity = { index, sourcedId, person: null, enrolments: noEnrolments, codes: noCodes };
     this.firstRow.push(-1);
     this.addedList.push(known);
     if (sourcedId !== "") this.added.set(sourcedId, known);

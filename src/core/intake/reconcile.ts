@@ -3,7 +3,7 @@ import { compareNames, compareText, holdsAt } from "../plan/lookup.ts";
 import type { Enrolment, Plan, Section } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
 import { judgeClashes } from "./clashes.ts";
-import { Ids, type Known } from "./known.ts";
+import { Ids, type RosterIdentity } from "./known.ts";
 import { findLikenesses } from "./likeness.ts";
 import { judgeRepeats } from "./repeats.ts";
 import type { RosterRow } from "./rows.ts";
@@ -65,7 +65,7 @@ function judgeReadability(judging: Judging, codes: Codes, { acceptedSections }: 
 /** What a usable row means for its person's place in the course, and which fields it changes. */
 function judgeEnrolment(judging: Judging, at: number, codes: Codes, now: number): void {
   const row = judging.rows[at] as RosterRow;
-  const known = judging.known[at] as Known;
+  const known = judging.known[at] as RosterIdentity;
   const own = judging.code(at);
   let here = false;
   let ended = false;

@@ -2,7 +2,7 @@
 
 import { fold } from "../text/caseless.ts";
 import { disagree, equalRows } from "./facts.ts";
-import type { Known } from "./known.ts";
+import type { RosterIdentity } from "./known.ts";
 import type { RosterRow } from "./rows.ts";
 import { type Judging, rowKey } from "./verdict.ts";
 
@@ -10,7 +10,7 @@ const inConflict = (a: RosterRow, b: RosterRow) =>
   fold(a.sectionCode) === fold(b.sectionCode) ? !equalRows(a, b) : disagree(a, b);
 
 /** Judges the open rows of one id among themselves. */
-export function judgeRepeats(judging: Judging, known: Known, chosen: ReadonlySet<string>): void {
+export function judgeRepeats(judging: Judging, known: RosterIdentity, chosen: ReadonlySet<string>): void {
   const open = judging.openRows(known);
   if (open.length < 2) return;
   const conflicting = open.some((a, at) => open.slice(at + 1).some((b) => inConflict(a.row, b.row)));

@@ -2,7 +2,7 @@
 import type { Enrolment, Person } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
 import { changesTo, type FieldChange, noChanges } from "./facts.ts";
-import type { Ids, Known } from "./known.ts";
+import type { Ids, RosterIdentity } from "./known.ts";
 import type { RosterRow } from "./rows.ts";
 
 export const verdicts = ["unreadable", "duplicate", "clash", "returning", "moved", "new", "changed", "same"] as const;
@@ -70,15 +70,15 @@ const numbers = Object.fromEntries(verdicts.map((verdict, number) => [verdict, n
  */
 export class Judging {
   /** The id of each row. */
-  readonly known: Known[];
+  readonly known: RosterIdentity[];
   /** The folded section codes that occur, in the order of their first rows, and which of them each row has. */
   readonly codes: string[] = [];
   readonly codeOf: Int32Array;
   readonly changes = new Map<number, readonly FieldChange[]>();
   /** Known people with an open enrolment beside the section of a row of theirs. */
-  readonly elsewhere = new Set<Known>();
+  readonly elsewhere = new Set<RosterIdentity>();
   /** Rows that clash with somebody: it may be them whom such a row means. */
-  private readonly clashing = new Map<Known, number[]>();
+  private readonly clashing = new Map<RosterIdentity, number[]>();
   private readonly verdicts: Uint8Array;
   private readonly says = new Map<number, string>();
   private readonly conflicts = new Set<number>();
@@ -121,15 +121,15 @@ export class Judging {
     if (conflict) this.conflicts.add(at);
   }
   /** Notes that a row clashes with somebody, whom it lists thereby. */
-  meansToo(known: Known, at: number): void {
+  meansToo(known: RosterIdentity, at: number): void {
     this.clashing.set(known, [...(this.clashing.get(known) ?? []), at]);
   }
   /** The numbers of the rows that name an id, or clash with its person. */
-  rowsMeaning = (known: Known): number[] => [...this.ids.rowsOf(known), ...(this.clashing.get(known) ?? [])];
+  rowsMeaning = (known: RosterIdentity): number[] => [...this.ids.rowsOf(known), ...(this.clashing.get(known) ?? [])];
   isUsed = (at: number): boolean => (this.verdicts[at] as number) > numbers.clash;
   isUnusable = (at: number): boolean => isUnusable({ verdict: this.verdictOf(at), conflict: this.conflicts.has(at) });
   /** The numbers and rows of an id that are not settled yet. */
-  openRows(known: Known): { at: number; row: RosterRow }[] {
+  openRows(known: RosterIdentity): { at: number; row: RosterRow }[] {
     return this.ids
       .rowsOf(known)
       .filter(this.isOpen)

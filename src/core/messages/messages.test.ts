@@ -13,7 +13,7 @@ import {
   t0,
 } from "../tests/fixture.ts";
 import { type Message, recipientsOf } from "./message.ts";
-import { blankMistakes, filler, offeredBlanks } from "./placeholders.ts";
+import { fillPlaceholders, offeredPlaceholders, placeholderMistakes } from "./placeholders.ts";
 
 function course(): Plan {
   const plan = coursePlan();
@@ -66,7 +66,7 @@ test("each reads their own group, code and date, and nobody the date of a thing 
   const plan = course();
   const otter = plan.groups.Otter;
   if (otter) Object.assign(otter, { code: "weir-7", label: "Team Otter" });
-  const read = filler(
+  const read = fillPlaceholders(
     plan,
     "{given name} {name}: {group of teams}, {code of Teams}, {due of lab 1}, {opens of Lab 1}; {course}",
     t0,
@@ -76,19 +76,19 @@ test("each reads their own group, code and date, and nobody the date of a thing 
   );
   expect(read("ben")).toMatch(/: Heron, no code, no date, no date;/);
   expect(read("cas")).toMatch(/: no group yet, no code, no date/);
-  expect(filler(plan, "Nothing {to fill}", t0)("ada")).toBe("Nothing {to fill}");
+  expect(fillPlaceholders(plan, "Nothing {to fill}", t0)("ada")).toBe("Nothing {to fill}");
 });
 test("what stands for nothing is told with its place", () => {
-  expect(blankMistakes(course(), "Dear {nam}, see {group of Boats} and {due of Lab 9}")).toEqual([
+  expect(placeholderMistakes(course(), "Dear {nam}, see {group of Boats} and {due of Lab 9}")).toEqual([
     { position: 5, says: '"{nam}" stands for nothing. Use {name}, {group of Teams}, {due of an item}.' },
     { position: 16, says: 'There is no layer called "Boats".' },
     { position: 37, says: 'There is no item called "Lab 9".' },
   ]);
   const hidden = course();
   addLayer(hidden, "Plans", ["Extra time"], { private: true });
-  expect(blankMistakes(hidden, "{group of Plans}")).toMatchObject([
+  expect(placeholderMistakes(hidden, "{group of Plans}")).toMatchObject([
     { says: expect.stringMatching(/^Plans is private/) },
   ]);
-  expect(offeredBlanks(hidden)).not.toContain("{group of Plans}");
-  for (const blank of offeredBlanks(course())) expect(blankMistakes(course(), blank)).toEqual([]);
+  expect(offeredPlaceholders(hidden)).not.toContain("{group of Plans}");
+  for (const blank of offeredPlaceholders(course())) expect(placeholderMistakes(course(), blank)).toEqual([]);
 });

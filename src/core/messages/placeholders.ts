@@ -12,18 +12,18 @@ import { hasBit } from "../sets/bits.ts";
 import { type MomentField, resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
 import { fieldTitle } from "../timing/typing/dates-file.ts";
 
-interface Blank {
+interface Placeholder {
   /** In the text, without the braces. */
   name: string;
   fill(reach: Reach, personId: string): string;
 }
-export interface BlankMistake {
+export interface PlaceholderMistake {
   /** Where it stands in the text, from 0. */
   position: number;
   says: string;
 }
 
-const plain: Record<string, Blank["fill"]> = {
+const plain: Record<string, Placeholder["fill"]> = {
   name: ({ plan }, personId) => {
     const person = plan.people[personId];
     return person ? `${person.givenName} ${person.familyName}`.trim() : "";
@@ -41,7 +41,7 @@ function groupsIn({ plan, indexOf, memberships }: Reach, personId: string, layer
 }
 
 /** The blank that a name stands for, or why there is none. */
-function blankOf(plan: Plan, name: string): Blank["fill"] | string {
+function placeholderOf(plan: Plan, name: string): Placeholder["fill"] | string {
   const own = plain[name.toLowerCase()];
   if (own) return own;
   const [, what = "", of = ""] = /^(\w+) of (.+)$/i.exec(name) ?? [];
@@ -76,16 +76,16 @@ function blankOf(plan: Plan, name: string): Blank["fill"] | string {
 const blanks = /\{([^{}\n]{1,250})\}/g;
 
 /** What in a text stands for nothing. */
-export const blankMistakes = (plan: Plan, text: string): BlankMistake[] =>
+export const placeholderMistakes = (plan: Plan, text: string): PlaceholderMistake[] =>
   [...text.matchAll(blanks)].flatMap((match) => {
-    const found = blankOf(plan, (match[1] ?? "").trim());
+    const found = placeholderOf(plan, (match[1] ?? "").trim());
     return typeof found === "string" ? [{ position: match.index, says: found }] : [];
   });
 
 /** A text as each person reads it; what stands for nothing is left as it is. */
-export function filler(plan: Plan, text: string, t: number): (personId: string) => string {
-  const known = new Map<string, Blank["fill"] | string>();
-  for (const [, name = ""] of text.matchAll(blanks)) known.set(name, blankOf(plan, name.trim()));
+export function fillPlaceholders(plan: Plan, text: string, t: number): (personId: string) => string {
+  const known = new Map<string, Placeholder["fill"] | string>();
+  for (const [, name = ""] of text.matchAll(blanks)) known.set(name, placeholderOf(plan, name.trim()));
   if (known.size === 0) return () => text;
   const reach = reachAt(plan, noProgress, t);
   return (personId) =>
@@ -96,7 +96,7 @@ export function filler(plan: Plan, text: string, t: number): (personId: string) 
 }
 
 /** What may be put into a text, the usual first. */
-export const offeredBlanks = (plan: Plan): string[] => [
+export const offeredPlaceholders = (plan: Plan): string[] => [
   "{given name}",
   "{name}",
   ...lookup(plan).layers.flatMap((layer) => (layer.private ? [] : [`{group of ${layer.name}}`])),
@@ -106,7 +106,7 @@ export const offeredBlanks = (plan: Plan): string[] => [
 /** The due first: it is what one writes of most. */
 const offeredFields: MomentField[] = ["due", "opens", "closes"];
 /** Dates of items that may be put into a text: of what has them for everybody or for some, by title. */
-export function offeredDates(plan: Plan): { id: string; name: string; what: string }[] {
+export function offeredDatePlaceholders(plan: Plan): { id: string; name: string; what: string }[] {
   const { overridesOfItem } = lookup(plan);
   const found = Object.values(plan.items).flatMap(({ id, title, kind, dates }) => {
     const all = [dates, ...(overridesOfItem.get(id) ?? []).map((override) => override.dates)];

@@ -49,11 +49,11 @@ function place(
     return refuse("group.gone", "The group is no longer there. Choose another one.");
   const layer = plan.layers[group.layerId] as Layer;
   const personIds = [...new Set(command.personIds)];
-  const strangers = personIds.filter((id) => !isEnrolledAt(plan, id, context.now));
-  if (strangers.length > 0) {
+  const unknownNames = personIds.filter((id) => !isEnrolledAt(plan, id, context.now));
+  if (unknownNames.length > 0) {
     return refuse(
       "placement.stranger",
-      `${countPeople(plan, strangers)} not enrolled in this course now. Add them to a section first.`,
+      `${countPeople(plan, unknownNames)} not enrolled in this course now. Add them to a section first.`,
     );
   }
   const ended: Placement[] = [];

@@ -8,7 +8,7 @@ import { withCourse } from "../plan/tables.ts";
 import { blankGroup, blankLayer, Group, Id, Layer, PlacementRule, type Plan } from "../plan/types.ts";
 import { followAll } from "./commands.ts";
 import { ruleFor } from "./following.ts";
-import { aimsAt } from "./groups/aims.ts";
+import { referencesToGroups } from "./groups/group-references.ts";
 import { privatePage } from "./groups/page.ts";
 import { renamed } from "./groups/rework.ts";
 import { placementsAt } from "./membership.ts";
@@ -16,7 +16,7 @@ import { codesOf, foldCode } from "./self-placement.ts";
 import { nextStripe } from "./stripes.ts";
 
 function removeGroups(plan: Plan, groupIds: string[]): Plan | Refusal {
-  const aims = aimsAt(plan, groupIds);
+  const aims = referencesToGroups(plan, groupIds);
   const aimed = [...new Set([...aims.items, ...aims.dates].map(({ title }) => title))].sort(compareText);
   if (aimed.length > 0) {
     const shown = aimed.slice(0, 3).join(", ") + (aimed.length > 3 ? ` and ${aimed.length - 3} more` : "");

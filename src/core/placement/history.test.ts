@@ -7,7 +7,7 @@ import { difference } from "../plan/difference.ts";
 import { plainForming } from "../plan/forming.ts";
 import { holdsAt, lookup, studentsAt } from "../plan/lookup.ts";
 import type { Plan } from "../plan/types.ts";
-import { rosterAt } from "../reach/roster.ts";
+import { membershipSetsAt } from "../reach/membership-sets.ts";
 import { type Bits, hasBit } from "../sets/bits.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { type Formed, formNow } from "./forming/form.ts";
@@ -96,7 +96,7 @@ test("nobody is ever in two groups of a layer of one, nobody is lost, and what w
       // What was kept on the way answers as a plan does that was never asked before, at every moment and in any order.
       const strange = structuredClone(plan);
       for (const t of [...journal.map(({ at }) => at - 1), ...journal.map(({ at }) => at).reverse()]) {
-        const [mine, theirs] = [rosterAt(plan, t), rosterAt(strange, t)];
+        const [mine, theirs] = [membershipSetsAt(plan, t), membershipSetsAt(strange, t)];
         expect([mine.students, mine.groups, mine.sections]).toEqual([theirs.students, theirs.groups, theirs.sections]);
         const all = Object.values(plan.placements).filter((row) => holdsAt(row, t));
         expect([...mine.groups.keys()].sort()).toEqual([...new Set(all.map(({ groupId }) => groupId))].sort());

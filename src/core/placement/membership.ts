@@ -1,6 +1,6 @@
 /** Who is in which group at a moment. Source: semantics.md section 3. */
 import { sameList } from "../plan/difference.ts";
-import { holding, holdsAt, isStudentAt, lookup, studentsAt } from "../plan/lookup.ts";
+import { holdsAt, isStudentAt, lookup, rowsValidAt, studentsAt } from "../plan/lookup.ts";
 import type { Group, Layer, Placement, Plan } from "../plan/types.ts";
 
 export interface LayerCount {
@@ -23,7 +23,7 @@ export const groupsAt = (plan: Plan, layerId: string, t: number): Group[] =>
 const none: Placement[] = [];
 /** Open placements of one group at t. */
 export const placementsIn = (plan: Plan, groupId: string, t: number): readonly Placement[] =>
-  holding(lookup(plan).placementsOfGroup.get(groupId) ?? none, t);
+  rowsValidAt(lookup(plan).placementsOfGroup.get(groupId) ?? none, t);
 
 /** Students of a group at t: whoever else is placed there is not counted. */
 export const studentsOf = (plan: Plan, groupId: string, t: number): string[] => [

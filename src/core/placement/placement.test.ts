@@ -2,10 +2,10 @@ import { describe, expect, test } from "vitest";
 import { apply } from "../commands.ts";
 import type { Layer, Plan } from "../plan/types.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
+import { flowsBetween, flowsOf } from "./flows.ts";
 import { attributeMatches, countRules, follow, ruleFor } from "./following.ts";
 import { countLayer, doubleEnrolled } from "./membership.ts";
 import { freeMark, nextStripe } from "./stripes.ts";
-import { weave, weaveOn } from "./weave.ts";
 
 function course(): Plan {
   const plan = coursePlan();
@@ -160,7 +160,7 @@ describe("counting a layer", () => {
       held: 1,
       together: [{ groupId: "North", personIds: ["ada", "ben"] }],
     });
-    const bundles = weave(plan, count, t0);
+    const bundles = flowsOf(plan, count, t0);
     expect(bundles.reduce((sum, { personIds }) => sum + personIds.length, 0)).toBe(5);
     expect(bundles.find(({ to }) => to === null)?.personIds).toEqual(["dee"]);
   });
@@ -170,7 +170,7 @@ describe("counting a layer", () => {
     addLayer(plan, "Banks", ["North", "South"]);
     for (let at = 0; at < 6; at++) addStudent(plan, `d${at}`, ["D1"], [at === 0 ? "South" : "North"]);
     for (let at = 0; at < 6; at++) addStudent(plan, `e${at}`, ["EV"], ["South"]);
-    expect(weave(plan, countLayer(plan, "Banks", t0), t0).filter(({ stray }) => stray)).toEqual([
+    expect(flowsOf(plan, countLayer(plan, "Banks", t0), t0).filter(({ stray }) => stray)).toEqual([
       { from: "D1", to: "South", personIds: ["d0"], stray: true },
     ]);
   });
@@ -184,7 +184,7 @@ test("threads run on from one layer into another, the unplaced of either with th
   for (let at = 0; at < 5; at++) addStudent(plan, `s${at}`, ["D1"], ["South", "T2"]);
   addStudent(plan, "late", ["D1"], ["T1"]);
   addStudent(plan, "lost", ["D1"], ["North"]);
-  const bundles = weaveOn(countLayer(plan, "Banks", t0), countLayer(plan, "Teams", t0));
+  const bundles = flowsBetween(countLayer(plan, "Banks", t0), countLayer(plan, "Teams", t0));
   const said = bundles.map(
     ({ from, to, personIds, stray }) => `${from} to ${to}: ${personIds.length}${stray ? " stray" : ""}`,
   );

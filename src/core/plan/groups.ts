@@ -56,9 +56,19 @@ export const Stripe = z.object({
 /** What stands on a group's own page. Source: semantics.md section 4, who sees whom. */
 export const PagePart = z.enum(["members", "items", "thread", "files", "note"]);
 /** What its members may do there themselves: live at once. Source: semantics.md section 8. */
-export const Doing = z.enum(["post", "note", "file", "rename", "notices", "pages", "threads", "write", "meeting link"]);
+export const MemberPermission = z.enum([
+  "post",
+  "note",
+  "file",
+  "rename",
+  "notices",
+  "pages",
+  "threads",
+  "write",
+  "meeting link",
+]);
 /** The page that the members of a group meet on. */
-export const GroupPage = z.object({ has: z.array(PagePart).max(5), may: z.array(Doing).max(9) });
+export const GroupPage = z.object({ has: z.array(PagePart).max(5), may: z.array(MemberPermission).max(9) });
 
 export const Group = z.object({
   id: Id,
@@ -129,7 +139,7 @@ export type PlacementRule = z.infer<typeof PlacementRule>;
 export type Layer = z.infer<typeof Layer>;
 export type Stripe = z.infer<typeof Stripe>;
 export type PagePart = z.infer<typeof PagePart>;
-export type Doing = z.infer<typeof Doing>;
+export type MemberPermission = z.infer<typeof MemberPermission>;
 export type GroupPage = z.infer<typeof GroupPage>;
 export type Group = z.infer<typeof Group>;
 export type NamedSet = z.infer<typeof NamedSet>;

@@ -147,20 +147,20 @@ interface Spell {
   since: number;
   until: number | null;
 }
-interface Held<Row> {
+interface ValidRows<Row> {
   from: number;
   until: number;
   rows: Row[];
 }
 // Of two plans at two moments, each list is asked for at most so often before it changes.
 const mostHeld = 4;
-const held = new WeakMap<readonly Spell[], Held<Spell>[]>();
+const held = new WeakMap<readonly Spell[], ValidRows<Spell>[]>();
 
-function heldAt<Row extends Spell>(rows: readonly Row[], t: number): Held<Row> {
-  const ready = (held.get(rows) ?? []) as Held<Row>[];
+function validRowsAt<Row extends Spell>(rows: readonly Row[], t: number): ValidRows<Row> {
+  const ready = (held.get(rows) ?? []) as ValidRows<Row>[];
   const found = ready.find(({ from, until }) => from <= t && t < until);
   if (found) return found;
-  const made: Held<Row> = { from: Number.NEGATIVE_INFINITY, until: Number.POSITIVE_INFINITY, rows: [] };
+  const made: ValidRows<Row> = { from: Number.NEGATIVE_INFINITY, until: Number.POSITIVE_INFINITY, rows: [] };
   for (const row of rows) {
     for (const moment of [row.since, row.until ?? Number.POSITIVE_INFINITY]) {
       if (moment <= t) made.from = Math.max(made.from, moment);
@@ -173,15 +173,16 @@ function heldAt<Row extends Spell>(rows: readonly Row[], t: number): Held<Row> {
 }
 
 /** Those of some rows that hold at t: the same list for as long as none of them begins or ends. */
-export const holding = <Row extends Spell>(rows: readonly Row[], t: number): readonly Row[] => heldAt(rows, t).rows;
+export const rowsValidAt = <Row extends Spell>(rows: readonly Row[], t: number): readonly Row[] =>
+  validRowsAt(rows, t).rows;
 
 /** The first moment after t at which one of some rows begins or ends. */
-export const holdingUntil = (rows: readonly Spell[], t: number): number => heldAt(rows, t).until;
+export const rowsValidUntil = (rows: readonly Spell[], t: number): number => validRowsAt(rows, t).until;
 
 /** Every enrolment there is or was. */
 export const enrolmentRows = once((table: Plan["enrolments"]) => Object.values(table));
 /** Enrolments that are open at t. */
-export const openEnrolments = (plan: Plan, t: number) => holding(enrolmentRows(plan.enrolments), t);
+export const openEnrolments = (plan: Plan, t: number) => rowsValidAt(enrolmentRows(plan.enrolments), t);
 
 /** Whether somebody has an open enrolment at t, in whatever role. */
 export const isEnrolledAt = (plan: Plan, personId: string, t: number): boolean =>

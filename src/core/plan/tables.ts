@@ -112,7 +112,7 @@ export function sourceOf(plan: Plan, name: TableName): object {
 const known = (source: Source): Source =>
   source instanceof Changed ? source : (changedOf.get(source) ?? (source as Source));
 
-function holding(plan: Plan, own: Partial<Plan>, changed: Partial<Record<TableName, Changed>>): Plan {
+function planOver(plan: Plan, own: Partial<Plan>, changed: Partial<Record<TableName, Changed>>): Plan {
   const next = {} as Holder;
   for (const name of Object.keys(plan) as (keyof Plan)[]) {
     if (name in changed) Object.defineProperty(next, name, whole[name] as PropertyDescriptor);
@@ -126,12 +126,12 @@ function holding(plan: Plan, own: Partial<Plan>, changed: Partial<Record<TableNa
 /** The plan with some rows of a table changed. */
 export function withChanges(plan: Plan, name: TableName, changes: Changes): Plan {
   const changed = new Changed(sourceOf(plan, name) as Source, changes);
-  return holding(plan, {}, { ...(plan as Holder)[changedTables], [name]: changed });
+  return planOver(plan, {}, { ...(plan as Holder)[changedTables], [name]: changed });
 }
 
 /** The plan with its course changed. */
 export const withCourse = (plan: Plan, fields: Partial<Plan["course"]>): Plan =>
-  holding(plan, { course: { ...plan.course, ...fields } }, (plan as Holder)[changedTables] ?? {});
+  planOver(plan, { course: { ...plan.course, ...fields } }, (plan as Holder)[changedTables] ?? {});
 
 /** The same plan with every table whole: for one that is kept long, or read much. */
 export const wholePlan = (plan: Plan): Plan => ({ ...plan });

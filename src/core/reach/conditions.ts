@@ -10,7 +10,7 @@ import { type Progress, progressByItem, progressLookup } from "../plan/progress.
 import type { Condition, Item, Plan, Target } from "../plan/types.ts";
 import { instantByCalendar, isAnchor, sayMoment } from "../timing/anchors.ts";
 import { type Memberships, memberOf } from "../timing/resolving/resolve.ts";
-import { placesOf, type Roster } from "./roster.ts";
+import { type MembershipSets, placesOf } from "./membership-sets.ts";
 
 export interface Reason {
   kind: Condition["kind"];
@@ -149,13 +149,13 @@ function leaf(condition: Exclude<Condition, { of: Condition[] }>, asking: Asking
   }
 }
 
-/** Whom a leaf about progress holds for, told by place in a roster: read from the item's rows, not student by student. */
+/** Whom a leaf about progress holds for, told by place in a membershipSets: read from the item's rows, not student by student. */
 export function progressHolders(
   condition: Extract<Condition, { itemId: string }>,
   plan: Plan,
   progress: Progress,
   t: number,
-  roster: Roster,
+  membershipSets: MembershipSets,
   holds: (index: number, yes: boolean) => void,
 ): void {
   const byItem = progressByItem(progress);
@@ -164,7 +164,7 @@ export function progressHolders(
   const [marks, handIns] = [byItem.marks.get(itemId) ?? none, byItem.handIns.get(itemId) ?? none];
   const each = <Row extends { personId: string }>(rows: Row[], call: (index: number, row: Row) => void) => {
     if (rows.length === 0) return;
-    const places = placesOf(rows, roster);
+    const places = placesOf(rows, membershipSets);
     for (let at = 0; at < rows.length; at++)
       if ((places[at] as number) >= 0) call(places[at] as number, rows[at] as Row);
   };

@@ -11,8 +11,8 @@ import { hasBit } from "../sets/bits.ts";
 import { calendarsIn } from "../timing/anchors.ts";
 import { instantsOfItem, instantsOfPerson } from "../timing/instants.ts";
 import { foldersOf } from "./folders.ts";
+import { membershipSetsOfFew } from "./membership-sets.ts";
 import { noAnswers, type Reach, reachOf } from "./reach.ts";
-import { rosterOfFew } from "./roster.ts";
 
 type ProgressLeaf = Extract<Condition, { itemId: string }>;
 
@@ -78,9 +78,9 @@ export function futureOf(reach: Reach, personId: string): (item: Item) => boolea
 
   /** The student's reach at a moment, if by then they had done what `could` says. */
   const reachWith = (at: number, could: (leaf: ProgressLeaf) => boolean): Reach | null => {
-    const roster = rosterOfFew(plan, [personId], at);
-    if (roster.students.length === 0) return null;
-    const then: Reach = reachOf(plan, given, at, roster, noAnswers(), {
+    const membershipSets = membershipSetsOfFew(plan, [personId], at);
+    if (membershipSets.students.length === 0) return null;
+    const then: Reach = reachOf(plan, given, at, membershipSets, noAnswers(), {
       mayHold(leaf) {
         const { may, mayNot } = verdictSoFar(reach, personId, leaf, could(leaf));
         const { everyone, nobody } = then.sets;

@@ -9,8 +9,8 @@ import { lookup } from "../plan/lookup.ts";
 import type { Item, Plan, Target } from "../plan/types.ts";
 import { type Algebra, type Bits, isEmpty } from "../sets/bits.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../timing/anchors.ts";
+import { inOrder } from "../timing/resolving/precedence.ts";
 import type { GivenValue, MomentField } from "../timing/resolving/resolve.ts";
-import { inOrder } from "../timing/resolving/standing.ts";
 
 export interface MomentTest {
   field: MomentField;

@@ -16,8 +16,15 @@ import { progressThrough } from "./combined.ts";
 import { progressHolders } from "./conditions.ts";
 import { foldersOf } from "./folders.ts";
 import { holdsOf, type Leaf, type Verdicts, verdictsOf } from "./judging.ts";
+import {
+  calendarsOf,
+  type MembershipSets,
+  membershipSetsAt,
+  membershipSetsOfFew,
+  membershipsOf,
+  membersOf,
+} from "./membership-sets.ts";
 import { extensionsOf, type MomentTest, type MomentWorld, momentBits } from "./moments.ts";
-import { calendarsOf, membershipsOf, membersOf, type Roster, rosterAt, rosterOfFew } from "./roster.ts";
 
 /** The questions about an item whose answers are kept. */
 export const questions = [
@@ -62,7 +69,7 @@ export interface Reach extends Record<Question, (item: Item) => Bits> {
   holds(condition: Condition | null): Bits;
   /** For whom it may hold, and for whom it may not: as it is, unless asked otherwise. */
   verdicts(condition: Condition): Verdicts;
-  roster: Roster;
+  membershipSets: MembershipSets;
   /** What was answered so far. */
   answers: Answers;
 }
@@ -100,27 +107,27 @@ export const noAnswers = (): Answers => ({
  * Reach at t. `only` narrows the question to some students (a student's own page asks for one).
  */
 export function reachAt(plan: Plan, progress: Progress = noProgress, t: number, only?: string[]): Reach {
-  return reachOf(plan, progress, t, only ? rosterOfFew(plan, only, t) : rosterAt(plan, t), noAnswers());
+  return reachOf(plan, progress, t, only ? membershipSetsOfFew(plan, only, t) : membershipSetsAt(plan, t), noAnswers());
 }
 
 /** How a reach is asked otherwise than of one moment and of what people did. */
-export interface Otherwise {
+export interface ReachOptions {
   /** For whom a leaf about progress may hold, and for whom it may not, instead of what people did. */
   mayHold?: (leaf: Extract<Condition, { itemId: string }>) => Verdicts;
   /** The moment at which a student's meetings are asked, where it is not t. */
   momentOf?: (index: number) => number;
 }
 
-/** Reach over a roster, with what was answered before and still stands. */
+/** Reach over a membershipSets, with what was answered before and still stands. */
 export function reachOf(
   plan: Plan,
   given: Progress,
   t: number,
-  roster: Roster,
+  membershipSets: MembershipSets,
   answers: Answers,
-  { mayHold, momentOf }: Otherwise = {},
+  { mayHold, momentOf }: ReachOptions = {},
 ): Reach {
-  const { students, indexOf } = roster;
+  const { students, indexOf } = membershipSets;
   const progress = progressThrough(plan, given);
   const { timeZone } = plan.course;
   const count = students.length;
@@ -132,14 +139,14 @@ export function reachOf(
   // A student's own memberships are put together only where a single one is asked about.
   const known: Memberships[] = [];
   const memberships = (index: number): Memberships => {
-    known[index] ??= membershipsOf(plan, roster, index, t);
+    known[index] ??= membershipsOf(plan, membershipSets, index, t);
     return known[index];
   };
   const named = new Map<string, Bits>();
   const members = (target: Target): Bits => {
-    if (target.kind === "group") return roster.groups.get(target.id) ?? nobody;
+    if (target.kind === "group") return membershipSets.groups.get(target.id) ?? nobody;
     const key = target.kind + target.id;
-    const bits = named.get(key) ?? membersOf(plan, roster, target);
+    const bits = named.get(key) ?? membersOf(plan, membershipSets, target);
     named.set(key, bits);
     return bits;
   };
@@ -151,7 +158,7 @@ export function reachOf(
 
   let calendarsKept: { calendar: Calendar; bits: Bits }[] | null = null;
   const calendars = () => {
-    calendarsKept ??= calendarsOf(plan, roster, momentOf ?? (() => t));
+    calendarsKept ??= calendarsOf(plan, membershipSets, momentOf ?? (() => t));
     return calendarsKept;
   };
   const momentHolds = (condition: Extract<Condition, { moment: unknown }>): Bits => {
@@ -164,7 +171,7 @@ export function reachOf(
   };
   const done = (leaf: Extract<Condition, { itemId: string }>): Bits => {
     const bits = emptyBits(count);
-    progressHolders(leaf, plan, progress, t, roster, (index, yes) => (yes ? setBit : clearBit)(bits, index));
+    progressHolders(leaf, plan, progress, t, membershipSets, (index, yes) => (yes ? setBit : clearBit)(bits, index));
     return bits;
   };
   const leafHolds = (leaf: Leaf): Bits =>
@@ -305,7 +312,7 @@ export function reachOf(
     arrives,
     sees,
     leak,
-    roster,
+    membershipSets,
     answers,
   };
 }

@@ -44,7 +44,7 @@ export function releasesOf(reach: Reach, item: Item, sets: Bits[]): Release[] {
   }));
   let ever = emptyBits(reach.students.length);
   for (const at of moments) {
-    const then = reachOf(plan, noProgress, at, reach.roster, noAnswers(), {
+    const then = reachOf(plan, noProgress, at, reach.membershipSets, noAnswers(), {
       mayHold: () => all,
       momentOf: () => reach.t,
     });

@@ -10,9 +10,9 @@ import type { Entrance, Item, Override, Placement, Plan, Target } from "../plan/
 import { isAnchor, meetingGroups } from "../timing/anchors.ts";
 import { combinedInto } from "./combined.ts";
 import { isGroupWork } from "./group-work.ts";
+import { membershipSetsAfter } from "./membership-sets.ts";
 import { mentionsIn, targetKey } from "./mentions.ts";
 import { type Answers, type Question, questions, type Reach, reachAt, reachOf } from "./reach.ts";
-import { rosterAfter } from "./roster.ts";
 
 /** Tables of which a change of one row may touch anyone. */
 const wide = new Set<RowChange["table"]>([
@@ -51,8 +51,9 @@ export function reachAfter(reach: Reach, plan: Plan, changes: RowChange[]): Reac
   const placed = changes
     .filter(({ table }) => table === "placements")
     .map(({ before, after }) => ({ before: before as Placement | null, after: after as Placement | null }));
-  const roster = placed.length === 0 ? reach.roster : rosterAfter(reach.roster, placed, reach.t);
-  return reachOf(plan, reach.given, reach.t, roster, answersWithout(reach, plan, touched));
+  const membershipSets =
+    placed.length === 0 ? reach.membershipSets : membershipSetsAfter(reach.membershipSets, placed, reach.t);
+  return reachOf(plan, reach.given, reach.t, membershipSets, answersWithout(reach, plan, touched));
 }
 
 /** Reach after some marks were given, changed or taken away: of the same plan, at the same moment. */
@@ -65,7 +66,7 @@ export function reachWithMarks(reach: Reach, progress: Progress, changes: MarkCh
   const answers = isFolder
     ? answersWithout(reach, reach.plan, { items, entered: new Set() })
     : answersToCondition(reach.answers, items);
-  return reachOf(reach.plan, progress, reach.t, reach.roster, answers);
+  return reachOf(reach.plan, progress, reach.t, reach.membershipSets, answers);
 }
 
 /** Answers of which those that follow from the conditions of some items, none a folder, are to be found anew. */

@@ -7,8 +7,8 @@ import type {
   Between,
   Condition,
   DateFields,
-  Doing,
   ItemKind,
+  MemberPermission,
   Moment,
   PagePart,
   Plan,
@@ -128,7 +128,7 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
       fc.record({
         group: fc.constantFrom("North", "South", "Quick", "Slow"),
         has: fc.subarray<PagePart>(["members", "items"]),
-        may: fc.subarray<Doing>(["rename", "threads"]),
+        may: fc.subarray<MemberPermission>(["rename", "threads"]),
       }),
       { maxLength: 2 },
     ),

@@ -31,6 +31,15 @@ export function listen({
   /** The last hand-in that is known of; null until it was told the first time. */
   let handedIn: string | null = null;
   let proposed: string | null = null;
+  /** What was told before the course was here: it is not told again until something changes. */
+  let waiting: LiveState | null = null;
+  const take = (told: LiveState) => {
+    void takeRevision(told.revision, told.by, told.says).then(() => takeDraft(told.version));
+    if (handedIn !== null && handedIn !== told.handedIn) void reloadProgress();
+    handedIn = told.handedIn;
+    if (proposed !== told.proposed) void reloadProposals();
+    proposed = told.proposed;
+  };
   const open = () => {
     source = new EventSource(`${address}/live?station=${get().station}`);
     source.addEventListener("connection", ({ data }) => {
@@ -39,12 +48,8 @@ export function listen({
     source.addEventListener("state", ({ data }) => {
       const told = JSON.parse(data) as LiveState;
       set({ people: told.people });
-      if (get().status !== "ready") return;
-      void takeRevision(told.revision, told.by, told.says).then(() => takeDraft(told.version));
-      if (handedIn !== null && handedIn !== told.handedIn) void reloadProgress();
-      handedIn = told.handedIn;
-      if (proposed !== told.proposed) void reloadProposals();
-      proposed = told.proposed;
+      if (get().status === "ready") take(told);
+      else waiting = told;
     });
     source.addEventListener("marks", ({ data }) => {
       const marks = JSON.parse(data) as MarkChange[] | "many";
@@ -70,6 +75,11 @@ export function listen({
     if (get().status === "ready") void reloadProgress();
   };
   const moved = () => {
+    if (waiting && get().status === "ready") {
+      const told = waiting;
+      waiting = null;
+      take(told);
+    }
     if (at === get().station || connection === "") return;
     at = get().station;
     void postJson(`${address}/live`, { connection, station: at });

@@ -2,7 +2,12 @@
 import { useMemo, useRef, useState } from "react";
 import { v7 } from "uuid";
 import { type Message, recipientsOf } from "../../core/messages/message.ts";
-import { blankMistakes, filler, offeredBlanks, offeredDates } from "../../core/messages/placeholders.ts";
+import {
+  fillPlaceholders,
+  offeredDatePlaceholders,
+  offeredPlaceholders,
+  placeholderMistakes,
+} from "../../core/messages/placeholders.ts";
 import { fullName } from "../../core/plan/lookup.ts";
 import type { Plan, Target } from "../../core/plan/types.ts";
 import { useBench } from "../bench/context.tsx";
@@ -53,10 +58,10 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
     [plan, to, unplacedIn, withStaff, state.now],
   );
   const [shownSubject, shownBody] = useMemo(
-    () => [filler(plan, letter.subject, state.now), filler(plan, letter.body, state.now)],
+    () => [fillPlaceholders(plan, letter.subject, state.now), fillPlaceholders(plan, letter.body, state.now)],
     [plan, letter.subject, letter.body, state.now],
   );
-  const mistakes = [letter.subject, letter.body].map((text) => blankMistakes(plan, text)[0]);
+  const mistakes = [letter.subject, letter.body].map((text) => placeholderMistakes(plan, text)[0]);
   const reader = recipients[Math.min(which, recipients.length - 1)];
   const person = reader && plan.people[reader.personId];
   const without = recipients.filter(({ address }) => address === null).length;
@@ -113,7 +118,7 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
         </div>
         <div className={styles.blanks} role="group" aria-label="Put in for each reader">
           <span className={base.soft}>For each reader:</span>
-          {offeredBlanks(plan)
+          {offeredPlaceholders(plan)
             .slice(0, 7)
             .map((blank) => (
               <Button key={blank} quiet onPress={() => insert(blank)}>
@@ -170,7 +175,7 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
 /** The dates of an item, found by its title and put into the text. */
 function DateOf({ plan, insert }: { plan: Plan; insert(blank: string): void }) {
   const [text, setText] = useState("");
-  const all = useMemo(() => offeredDates(plan), [plan]);
+  const all = useMemo(() => offeredDatePlaceholders(plan), [plan]);
   const shown = all.filter(({ name }) => name.toLowerCase().includes(text.toLowerCase())).slice(0, 60);
   return (
     <Finder

@@ -4,15 +4,15 @@ import { sayInstant } from "../../core/clock/local-time.ts";
 import { allowedOn } from "../../core/placement/groups/page.ts";
 import { studentsOf } from "../../core/placement/membership.ts";
 import { compareNames, fullName } from "../../core/plan/lookup.ts";
-import { Doing, type Group, type Item, type Person, type Plan } from "../../core/plan/types.ts";
+import { type Group, type Item, MemberPermission, type Person, type Plan } from "../../core/plan/types.ts";
 import { groupView, itemsOfGroup } from "../../core/reach/group-page.ts";
 import type { StudentEntry } from "../../core/reach/student-page.ts";
 import { now } from "../clock.ts";
-import type { CourseSeat } from "../guard.ts";
+import type { CourseAccess } from "../guard.ts";
 import { plainNameOf, type ShownPost, showPost } from "../item-page.ts";
 import { type Attached, type Post, postsOf } from "../posts-and-hand-ins.ts";
-import type { Showing } from "../showing.ts";
 import { staffNameOf } from "../staff-threads.ts";
+import type { StudentView } from "../student-view.ts";
 import { type Entry, entriesOf, versionsOfEntries } from "./entries.ts";
 
 export interface ShownEntry {
@@ -35,7 +35,7 @@ export interface GroupPageShown {
   members: { id: string; name: string; isLead: boolean; isSelf: boolean }[] | null;
   items: (Pick<StudentEntry, "id" | "title" | "kind" | "standing" | "needs"> & { due: string | null })[] | null;
   /** What the reader may do; in a look-through what the student may, which nobody does in their name. */
-  may: ReadonlySet<Doing>;
+  may: ReadonlySet<MemberPermission>;
   /** Null where the page has none. */
   thread: ShownPost[] | null;
   notices: ShownEntry[];
@@ -105,10 +105,10 @@ async function keptOn(plan: Plan, group: Group, { personId, nameOf, until }: Rea
 }
 
 /** What staff may do on a page that has a place for it, whatever its members may. */
-const staffs = new Set<Doing>(["post", "note", "file", "notices"]);
+const staffs = new Set<MemberPermission>(["post", "note", "file", "notices"]);
 
 /** The page as the student of a view sees it; null where there is none for them. */
-export async function groupPage(showing: Showing, groupId: string): Promise<GroupPageShown | null> {
+export async function groupPage(showing: StudentView, groupId: string): Promise<GroupPageShown | null> {
   const view = groupView(showing.page, groupId);
   const group = showing.plan.groups[groupId];
   if (!view || !group) return null;
@@ -132,7 +132,7 @@ export async function groupPage(showing: Showing, groupId: string): Promise<Grou
  * The page as staff see it, under their own name for the group, with everybody of it who is theirs. What members keep on
  * it is there where all of the group is theirs; null where the group is not.
  */
-export async function staffGroupPage(seat: CourseSeat, groupId: string): Promise<GroupPageShown | null> {
+export async function staffGroupPage(seat: CourseAccess, groupId: string): Promise<GroupPageShown | null> {
   const { plan, scope, membership } = seat;
   const group = plan.groups[groupId];
   const layer = plan.layers[group?.layerId ?? ""];
@@ -151,9 +151,10 @@ export async function staffGroupPage(seat: CourseSeat, groupId: string): Promise
     needs: [],
     due: null,
   });
-  const has = (one: Doing) => group.page?.may.includes(one) ?? false;
+  const has = (one: MemberPermission) => group.page?.may.includes(one) ?? false;
   // Staff write wherever the page has a place for it, whatever its members may.
-  const may: Doing[] = isWhole && group.page ? allowedOn({ has: group.page.has, may: Doing.options }) : [];
+  const may: MemberPermission[] =
+    isWhole && group.page ? allowedOn({ has: group.page.has, may: MemberPermission.options }) : [];
   return {
     group: {
       id: group.id,

@@ -7,7 +7,7 @@ import { blankGroup, blankLayer, Group, Id, Layer, type Placement, type Plan } f
 import { fold } from "../../text/caseless.ts";
 import { plural } from "../../text/plural.ts";
 import { end, openPlacements } from "../commands.ts";
-import { twins } from "../groups/rework.ts";
+import { refuseTwins } from "../groups/rework.ts";
 import { studentsOf } from "../membership.ts";
 import { nextStripe } from "../stripes.ts";
 
@@ -55,7 +55,7 @@ function withGroups(plan: Plan, { id, groups, newLayerRule }: TakeIn): Plan | Re
     next = put(next, "groups", [
       { ...group, label: wanted.label?.trim() || group.label, leads: wanted.leads ?? group.leads },
     ]);
-    const twin = twins(lookup(next).groupsOfLayer.get(layer.id) ?? []);
+    const twin = refuseTwins(lookup(next).groupsOfLayer.get(layer.id) ?? []);
     if (twin) return twin;
   }
   return next;

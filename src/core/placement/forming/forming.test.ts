@@ -6,10 +6,10 @@ import { formedOf, groupsOf, ids, inputOf } from "../../tests/forming.ts";
 import { lowerBound, roundingLoss } from "./bound.ts";
 import { totalOf } from "./cost.ts";
 import { type Formed, type Forward, form, formNow, instancesOf, scoreOf } from "./form.ts";
+import { GroupsSoFar } from "./groups-so-far.ts";
 import { type FormingInput, numberIn } from "./input.ts";
 import { chooseLeads, groupNames } from "./names.ts";
 import { chance } from "./random.ts";
-import { Standing } from "./standing.ts";
 
 /** Random courses to form: two scopes, a score, a year, partners. */
 const someInput = fc
@@ -123,7 +123,7 @@ describe("soft wishes", () => {
         const random = chance(seed);
         const [instance] = instancesOf(input) as [ReturnType<typeof instancesOf>[0]];
         const bin = Int32Array.from(instance.people, () => random.below(instance.bins));
-        const standing = new Standing(instance, bin);
+        const standing = new GroupsSoFar(instance, bin);
         for (let step = 0; step < 12; step++) {
           const [one, other] = [random.below(instance.people.length), random.below(instance.people.length)];
           if (standing.bin[one] !== standing.bin[other]) {

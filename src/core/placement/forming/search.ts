@@ -4,9 +4,9 @@
  */
 
 import { totalOf } from "./cost.ts";
+import { GroupsSoFar } from "./groups-so-far.ts";
 import type { Blocks, Instance } from "./instance.ts";
 import type { Chance } from "./random.ts";
-import { Standing } from "./standing.ts";
 
 /** Everyone in a bin: those of whom something is wished as they were placed, the others where there is room. */
 export function start(
@@ -58,7 +58,7 @@ export function* improve(
   const { people, bins, low, high, above } = instance;
   const terms = instance.numbers.length + instance.categories.length + instance.pairs.length;
   if (bins < 2 || people.length < 2 || terms === 0) return;
-  const standing = new Standing(instance, bin.slice());
+  const standing = new GroupsSoFar(instance, bin.slice());
   const { members, blockOf, apart, pinned } = blocks;
   let large = 0;
   for (let at = 0; at < bins; at++) if (standing.size(at) > low) large++;

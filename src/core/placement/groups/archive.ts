@@ -5,7 +5,7 @@ import type { Group, Layer, Placement, Plan } from "../../plan/types.ts";
 import { end, followAll, openPlacements } from "../commands.ts";
 import { groupsAt, placementsIn } from "../membership.ts";
 import { freeMark } from "../stripes.ts";
-import { gone, twins } from "./rework.ts";
+import { groupIsGone, refuseTwins } from "./rework.ts";
 
 /** Groups put away: nobody is in them from now on, and no rule fills them. */
 export function putAway(plan: Plan, groupIds: readonly string[], now: number): Plan {
@@ -50,12 +50,12 @@ export function restore(
   { now }: { now: number },
 ): Plan | Refusal {
   const groups = groupIds.map((groupId) => plan.groups[groupId]);
-  if (groups.some((group) => !group || group.archivedAt === null)) return gone();
+  if (groups.some((group) => !group || group.archivedAt === null)) return groupIsGone();
   const back = groups as Group[];
   let next = bringBack(plan, id, back, now);
   for (const group of back) {
     const siblings = groupsAt(next, group.layerId, now);
-    const twin = twins(siblings);
+    const twin = refuseTwins(siblings);
     if (twin) return twin;
     const marks = siblings.filter((other) => other.id !== group.id).map(({ stripe }) => stripe.mark.toUpperCase());
     if (!marks.includes(group.stripe.mark.toUpperCase())) continue;

@@ -6,7 +6,7 @@ import { lookup } from "../../plan/lookup.ts";
 import type { Group, Plan } from "../../plan/types.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, forOnly, group, t0 } from "../../tests/fixture.ts";
 import { countLayer } from "../membership.ts";
-import { aimsAt } from "./aims.ts";
+import { referencesToGroups } from "./group-references.ts";
 
 const id = "11111111-1111-4111-8111-111111111111";
 type Given = Command extends infer C ? (C extends Command ? Omit<C, "id"> : never) : never;
@@ -109,7 +109,7 @@ describe("what is aimed at a group", () => {
       following: [{ sectionIds: [], attribute: null, groupId: "South" }],
     } as never;
     addItem(plan, "talk", { kind: "discussion", split: { layerId: "Banks", between: "sealed" } });
-    expect(aimsAt(plan, ["South"])).toEqual({
+    expect(referencesToGroups(plan, ["South"])).toEqual({
       items: [
         { id: "later", title: "later", how: ["condition"] },
         { id: "log", title: "log", how: ["not for"] },
@@ -121,7 +121,7 @@ describe("what is aimed at a group", () => {
       rules: 1,
       sets: [],
     });
-    expect(aimsAt(plan, ["East"])).toMatchObject({ items: [], dates: [], allowances: 0, rules: 0 });
+    expect(referencesToGroups(plan, ["East"])).toMatchObject({ items: [], dates: [], allowances: 0, rules: 0 });
   });
 });
 
@@ -136,7 +136,7 @@ describe("merging", () => {
       ["North", { due: "2026-10-09T09:00", minutes: 30 }],
     ]);
     expect(Object.values(merged.allowances)).toMatchObject([{ target: group("North"), minutesFactor: "1.5" }]);
-    expect(aimsAt(merged, ["South"])).toMatchObject({ items: [], dates: [], allowances: 0 });
+    expect(referencesToGroups(merged, ["South"])).toMatchObject({ items: [], dates: [], allowances: 0 });
   });
   test("who was in the group that went is still known for the time before", () => {
     const merged = run(course(), { kind: "group.merge", groupIds: ["North", "South"] });
@@ -249,7 +249,7 @@ describe("copies, names and order", () => {
     const withPeople = run(course(), { ...copy, withPeople: true });
     expect(members(withPeople, "copy")).toEqual(members(course(), "Banks"));
     const copied = (lookup(withPeople).groupsOfLayer.get("copy") ?? []).map((one) => one.id);
-    expect(aimsAt(withPeople, copied)).toMatchObject({ items: [], dates: [], allowances: 0 });
+    expect(referencesToGroups(withPeople, copied)).toMatchObject({ items: [], dates: [], allowances: 0 });
     expect(Object.values(members(run(course(), { ...copy, withPeople: false }), "copy")).flat()).toEqual([]);
     expect(refusal(course(), { ...copy, name: "banks", withPeople: false })).toBe("layer.twin");
   });

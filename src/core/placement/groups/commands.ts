@@ -7,7 +7,17 @@ import { openPlacements } from "../commands.ts";
 import { placementsIn } from "../membership.ts";
 import { nextStripe } from "../stripes.ts";
 import { bringBack, putAway, restore } from "./archive.ts";
-import { carry, copyOf, duplicateLayer, gone, live, merge, renamed, split, twins } from "./rework.ts";
+import {
+  copyOf,
+  duplicateLayer,
+  groupIsGone,
+  liveGroup,
+  merge,
+  moveMembers,
+  refuseTwins,
+  renamed,
+  split,
+} from "./rework.ts";
 
 const People = z.array(Id).max(10_000);
 const Groups = z.array(Id).min(1).max(5000);
@@ -57,11 +67,11 @@ export const groupWorkCommands = [
     { groupId: Id, newGroupId: Id, name: Group.shape.name, withPeople: z.boolean() },
     {
       apply(plan, command, { now }) {
-        const group = live(plan, command.groupId);
-        if (!group) return gone();
+        const group = liveGroup(plan, command.groupId);
+        if (!group) return groupIsGone();
         if (plan.groups[command.newGroupId]) return refuse("group.there", "This group is there already.");
         const siblings = lookup(plan).groupsOfLayer.get(group.layerId) ?? [];
-        const twin = twins([...siblings, command]);
+        const twin = refuseTwins([...siblings, command]);
         if (twin) return twin;
         if (command.withPeople && plan.layers[group.layerId]?.rule !== "any number")
           return refuse("group.people", "In this layer nobody can be in two groups. Duplicate it without its people.");
@@ -105,13 +115,13 @@ export const groupWorkCommands = [
       apply(plan, { layerId, names: given }) {
         const wanted = new Map(given.map(({ groupId, name: own }) => [groupId, own.trim()]));
         const all = lookup(plan).groupsOfLayer.get(layerId) ?? [];
-        if (given.some(({ groupId }) => live(plan, groupId)?.layerId !== layerId)) return gone();
+        if (given.some(({ groupId }) => liveGroup(plan, groupId)?.layerId !== layerId)) return groupIsGone();
         const next = all.map((group) => {
           const own = wanted.get(group.id);
           return own === undefined ? group : { ...group, ...renamed(plan, group, own) };
         });
         return (
-          twins(next) ??
+          refuseTwins(next) ??
           put(
             plan,
             "groups",
@@ -130,7 +140,7 @@ export const groupWorkCommands = [
       apply(plan, { layerId, groupIds }) {
         const place = new Map(groupIds.map((groupId, at) => [groupId, at]));
         const all = lookup(plan).groupsOfLayer.get(layerId) ?? [];
-        if (all.length === 0) return gone();
+        if (all.length === 0) return groupIsGone();
         // Groups made meanwhile, which the order does not know, stay at the end.
         const ordered = [...all].sort((a, b) => (place.get(a.id) ?? 1e9) - (place.get(b.id) ?? 1e9));
         return put(
@@ -147,7 +157,7 @@ export const groupWorkCommands = [
     { groupIds: Groups },
     {
       apply(plan, { groupIds }, { now }) {
-        return groupIds.some((groupId) => !live(plan, groupId)) ? gone() : putAway(plan, groupIds, now);
+        return groupIds.some((groupId) => !liveGroup(plan, groupId)) ? groupIsGone() : putAway(plan, groupIds, now);
       },
       describe: (plan, { groupIds }) => `Archive ${names(plan, groupIds)}`,
     },
@@ -206,7 +216,14 @@ export const groupWorkCommands = [
         if (!layer || !first || !second || a.length > 1 || b.length > 1 || first.groupId === second.groupId)
           return refuse("placement.swap", "Two people in two groups of the layer can be swapped. Choose again.");
         const held = layer.following !== null || undefined;
-        return carry(carry(plan, id, [first], second.groupId, now, held), id, [second], first.groupId, now, held);
+        return moveMembers(
+          moveMembers(plan, id, [first], second.groupId, now, held),
+          id,
+          [second],
+          first.groupId,
+          now,
+          held,
+        );
       },
       describe: (plan, { personIds: [one, other] }) => {
         const say = (personId: string) => plan.people[personId]?.familyName ?? "a removed person";

@@ -3,7 +3,7 @@ import { z } from "zod";
 import { Title } from "../../plan/basics.ts";
 import { defineCommand, put, type Refusal, refuse } from "../../plan/command.ts";
 import { compareText, holdsAt, lookup } from "../../plan/lookup.ts";
-import { type Doing, type Group, GroupPage, Id, type Plan } from "../../plan/types.ts";
+import { type Group, GroupPage, Id, type MemberPermission, type Plan } from "../../plan/types.ts";
 
 /** A page with all that a team needs, and nothing that only some coordinators want. */
 export const usualPage: GroupPage = {
@@ -89,15 +89,19 @@ const partWords: Record<GroupPage["has"][number], string> = {
   note: "a note",
 };
 /** What a member may do only where the page has what it is done in. */
-const needsPart: Partial<Record<Doing, GroupPage["has"][number]>> = { post: "thread", note: "note", file: "files" };
+const needsPart: Partial<Record<MemberPermission, GroupPage["has"][number]>> = {
+  post: "thread",
+  note: "note",
+  file: "files",
+};
 /** What members of a page may do there: what is allowed, and has its place on the page. */
-export const allowedOn = ({ has, may }: GroupPage): Doing[] =>
+export const allowedOn = ({ has, may }: GroupPage): MemberPermission[] =>
   may.filter((doing) => {
     const part = needsPart[doing];
     return part === undefined || has.includes(part);
   });
 
-const doingWords: Record<Doing, string> = {
+const doingWords: Record<MemberPermission, string> = {
   post: "write in its thread",
   note: "write the note",
   file: "share files",
@@ -109,7 +113,7 @@ const doingWords: Record<Doing, string> = {
   "meeting link": "keep a meeting link",
 };
 export const sayPart = (part: GroupPage["has"][number]): string => partWords[part];
-export const sayDoing = (doing: Doing): string => doingWords[doing];
+export const sayDoing = (doing: MemberPermission): string => doingWords[doing];
 
 /** "who is in it, a thread; members may post notices". */
 export function sayParts({ has, may }: GroupPage): string {

@@ -7,11 +7,11 @@ import { plural } from "../../text/plural.ts";
 import { end } from "../commands.ts";
 import { placementsIn, studentsOf } from "../membership.ts";
 import { nextStripe } from "../stripes.ts";
-import { aimElsewhere } from "./aims.ts";
+import { retargetGroups } from "./group-references.ts";
 
-export const gone = () => refuse("group.gone", "A group is no longer there. Choose again.");
+export const groupIsGone = () => refuse("group.gone", "A group is no longer there. Choose again.");
 /** A group that was not put away; null where there is none. */
-export const live = (plan: Plan, groupId: string): Group | null => {
+export const liveGroup = (plan: Plan, groupId: string): Group | null => {
   const group = plan.groups[groupId];
   return group && group.archivedAt === null ? group : null;
 };
@@ -27,7 +27,7 @@ export const renamed = (plan: Plan, group: Group, name: string): Pick<Group, "na
 });
 
 /** Two groups of a layer that would bear one name, if there are any. */
-export function twins(groups: Pick<Group, "name">[]): Refusal | null {
+export function refuseTwins(groups: Pick<Group, "name">[]): Refusal | null {
   const taken = new Set<string>();
   for (const { name: own } of groups) {
     const folded = own.trim().toLowerCase();
@@ -39,7 +39,7 @@ export function twins(groups: Pick<Group, "name">[]): Refusal | null {
 }
 
 /** Ends placements and begins as many in another group. */
-export function carry(
+export function moveMembers(
   plan: Plan,
   commandId: string,
   moved: readonly Placement[],
@@ -63,11 +63,12 @@ export function carry(
 
 /** The first group stays; people and aims of the others go to it, and they are put away. */
 export function merge(plan: Plan, { id, groupIds }: { id: string; groupIds: string[] }, { now }: { now: number }) {
-  const groups = [...new Set(groupIds)].map((groupId) => live(plan, groupId));
+  const groups = [...new Set(groupIds)].map((groupId) => liveGroup(plan, groupId));
   const [into, ...others] = groups;
-  if (!into || others.length === 0 || others.some((other) => !other || other.layerId !== into.layerId)) return gone();
+  if (!into || others.length === 0 || others.some((other) => !other || other.layerId !== into.layerId))
+    return groupIsGone();
   const from = (others as Group[]).map((other) => other.id);
-  let next = aimElsewhere(plan, from, [into.id], (...parts) => derivedId(id, ...parts));
+  let next = retargetGroups(plan, from, [into.id], (...parts) => derivedId(id, ...parts));
   const layers = Object.values(next.layers)
     .filter(({ following }) => following?.some(({ groupId }) => from.includes(groupId)))
     .map((layer) => ({
@@ -79,7 +80,7 @@ export function merge(plan: Plan, { id, groupIds }: { id: string; groupIds: stri
     .filter(({ scopeGroupId }) => scopeGroupId !== null && from.includes(scopeGroupId))
     .map((group) => ({ ...group, scopeGroupId: into.id }));
   next = put(put(next, "layers", layers), "groups", scoped);
-  for (const groupId of from) next = carry(next, id, placementsIn(next, groupId, now), into.id, now);
+  for (const groupId of from) next = moveMembers(next, id, placementsIn(next, groupId, now), into.id, now);
   const leads = [...new Set([into, ...(others as Group[])].flatMap((group) => group.leads))].slice(0, 50);
   const archived = (others as Group[]).map((group) => ({ ...(next.groups[group.id] as Group), archivedAt: now }));
   next = put(next, "groups", [{ ...(next.groups[into.id] as Group), leads }, ...archived]);
@@ -144,12 +145,12 @@ export function split(
   { id, groupId, parts, rules }: SplitCommand,
   { now }: { now: number },
 ): Plan | Refusal {
-  const group = live(plan, groupId);
-  if (!group) return gone();
+  const group = liveGroup(plan, groupId);
+  if (!group) return groupIsGone();
   const layer = plan.layers[group.layerId] as Layer;
   const all = [...(lookup(plan).allGroupsOfLayer.get(layer.id) ?? [])];
   if (parts.some((part) => plan.groups[part.groupId])) return refuse("group.there", "This was split already.");
-  const twin = twins([...all.filter(({ archivedAt }) => archivedAt === null), ...parts]);
+  const twin = refuseTwins([...all.filter(({ archivedAt }) => archivedAt === null), ...parts]);
   if (twin) return twin;
   const following = rules ? splitRules(plan, layer, groupId, parts, rules) : layer.following;
   if (following && "refused" in following) return following;
@@ -172,11 +173,13 @@ export function split(
   const moving = new Set(parts.flatMap(({ personIds }) => personIds));
   const stays = { ...group, leads: group.leads.filter((lead) => !moving.has(lead)) };
   let next = put(put(plan, "groups", [stays, ...made]), "layers", [{ ...layer, following }]);
-  next = aimElsewhere(next, [groupId], [groupId, ...made.map((part) => part.id)], (...rest) => derivedId(id, ...rest));
+  next = retargetGroups(next, [groupId], [groupId, ...made.map((part) => part.id)], (...rest) =>
+    derivedId(id, ...rest),
+  );
   for (const part of parts) {
     const wanted = new Set(part.personIds);
     const moved = placementsIn(next, groupId, now).filter(({ personId }) => wanted.has(personId));
-    next = carry(next, id, moved, part.groupId, now, (layer.following !== null && !rules) || undefined);
+    next = moveMembers(next, id, moved, part.groupId, now, (layer.following !== null && !rules) || undefined);
   }
   return next;
 }

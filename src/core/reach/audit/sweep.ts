@@ -97,7 +97,7 @@ function compute(plan: Plan): Sweep {
       answers.meant = asked.answers.meant;
     }
     asked = { step, answers };
-    return reachOf(plan, noProgress, step.t, step.roster, answers, { mayHold, momentOf: step.momentOf });
+    return reachOf(plan, noProgress, step.t, step.membershipSets, answers, { mayHold, momentOf: step.momentOf });
   };
 
   const record = (reach: Reach, step: Step): void => {

@@ -28,11 +28,13 @@ const place = (plan: Plan, personId: string, groupId: string, since: string, unt
   };
 };
 const steps = (plan: Plan) =>
-  [...stepsOf(plan, studentsOfTerm(plan))].map(({ t, roster, present, moved }) => ({
+  [...stepsOf(plan, studentsOfTerm(plan))].map(({ t, membershipSets, present, moved }) => ({
     t: new Date(t).toISOString().slice(0, 10),
     moved,
-    north: roster.students.filter((_, index) => hasBit(roster.groups.get("North") ?? new Uint32Array(1), index)),
-    present: roster.students.filter((_, index) => hasBit(present, index)),
+    north: membershipSets.students.filter((_, index) =>
+      hasBit(membershipSets.groups.get("North") ?? new Uint32Array(1), index),
+    ),
+    present: membershipSets.students.filter((_, index) => hasBit(present, index)),
   }));
 
 describe("steps of the term", () => {

@@ -7,13 +7,13 @@ import type { Plan } from "../../plan/types.ts";
 import { type Bits, copyBits, emptyBits } from "../../sets/bits.ts";
 import { calendarsIn } from "../../timing/anchors.ts";
 import { instantsOf, termOf } from "../../timing/instants.ts";
-import type { Roster } from "../roster.ts";
+import type { MembershipSets } from "../membership-sets.ts";
 
 export interface Step {
   t: number;
   /** Whether groups, sections or presence differ from the step before. */
   moved: boolean;
-  roster: Roster;
+  membershipSets: MembershipSets;
   /** Who has an open enrolment as a student. */
   present: Bits;
   /** The moment of a student within the step. */
@@ -99,7 +99,7 @@ export function* stepsOf(plan: Plan, students: readonly string[]): Generator<Ste
     return {
       t,
       moved,
-      roster: {
+      membershipSets: {
         students,
         indexOf,
         groups: new Map(sets.group),

@@ -4,8 +4,8 @@
  */
 import { lookup, targetName } from "../../plan/lookup.ts";
 import type { DateField, Item, Override, Plan, Target } from "../../plan/types.ts";
+import { precedence } from "./precedence.ts";
 import { allowedBy, type GivenValue, type Memberships, resolveField, theirs, type Value, valueFor } from "./resolve.ts";
-import { standing } from "./standing.ts";
 
 export interface ChainStep {
   kind: "base" | "override" | "person" | "allowance";
@@ -35,7 +35,7 @@ function beaten(plan: Plan, field: DateField, one: Override, winner: Target, mem
   const won = values.find(({ target }) => sameTarget(winner, target));
   if (field === "accessWord" && won?.dates[field] === "none" && one.dates[field] !== "none")
     return `no word, as for ${name}, beats any word`;
-  const [ours, best] = [standing(plan, one.target, memberships), standing(plan, winner, memberships)];
+  const [ours, best] = [precedence(plan, one.target, memberships), precedence(plan, winner, memberships)];
   if (field === "accessWord" || plan.course.datePolicy === "layer order") {
     if (best[0] < ours[0]) return `${name} comes first in the order of layers`;
     if (field === "accessWord") return `${name} comes first in its layer`;

@@ -28,7 +28,7 @@ export interface StudentsAt {
   everyone: Bits;
   sets: Algebra;
   /** Who is in what: the same object for the same memberships. */
-  roster: object;
+  membershipSets: object;
   memberships(index: number): Memberships;
   members(target: Target): Bits;
   /** Students by whose meetings they go by. */

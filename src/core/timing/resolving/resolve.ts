@@ -10,7 +10,7 @@ import { lookup } from "../../plan/lookup.ts";
 import type { Allowance, Anchor, DateField, Item, Override, Plan, Target } from "../../plan/types.ts";
 import { isAnchor, wallByCalendar } from "../anchors.ts";
 import { type Memberships, memberOf } from "./memberships.ts";
-import { standing } from "./standing.ts";
+import { precedence } from "./precedence.ts";
 
 export { type Memberships, memberOf, membershipsAt, membershipsIn } from "./memberships.ts";
 
@@ -74,7 +74,10 @@ function beats(plan: Plan, field: DateField, one: Candidate, best: Candidate, me
   // No word to type beats any word, wherever it stands.
   if (field === "accessWord" && (one.value === "none" || best.value === "none"))
     return one.value === "none" && best.value !== "none";
-  const [a, b] = [standing(plan, one.override.target, memberships), standing(plan, best.override.target, memberships)];
+  const [a, b] = [
+    precedence(plan, one.override.target, memberships),
+    precedence(plan, best.override.target, memberships),
+  ];
   // Two words: the one of the layer that comes first, then the group's.
   if (field === "accessWord") return a[0] < b[0] || (a[0] === b[0] && a[1] < b[1]);
   if (plan.course.datePolicy === "layer order" && a[0] !== b[0]) return a[0] < b[0];

@@ -11,8 +11,8 @@ import type { Allowance, DateField, Item, Override, Target } from "../../plan/ty
 import { type Bits, eachBit } from "../../sets/bits.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../anchors.ts";
 import type { StudentsAt } from "./memberships.ts";
+import { inOrder } from "./precedence.ts";
 import { allowancesFor, allowedBy, type GivenValue, isMomentField, type Value, withAllowance } from "./resolve.ts";
-import { inOrder } from "./standing.ts";
 
 /**
  * One number a student, in the order of the reach: epoch milliseconds of a moment, a limit, or the place of an access
@@ -67,7 +67,7 @@ const none: Override[] = [];
 function isAlike(a: StudentsAt, b: StudentsAt): boolean {
   const [one, other] = [a.plan, b.plan];
   return (
-    a.roster === b.roster &&
+    a.membershipSets === b.membershipSets &&
     a.t === b.t &&
     (["course", "sections", "groups", "layers", "sets", "allowances", "enrolments"] as const).every(
       (table) => one[table] === other[table],

@@ -5,9 +5,9 @@ import type { Layer } from "../../../core/plan/types.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Chip } from "../../kit/Chip.tsx";
 import { Choice } from "../../kit/Fields.tsx";
+import { FlowStrip } from "./FlowStrip.tsx";
 import styles from "./placement.module.css";
 import type { Shown } from "./shown.ts";
-import { WeaveStrip } from "./WeaveStrip.tsx";
 
 interface ThreadsProps {
   count: LayerCount;
@@ -17,7 +17,7 @@ interface ThreadsProps {
   children: ReactNode;
 }
 
-/** The weave strip, with the layers that its threads run on into, and a list beside it. */
+/** The flowsOf strip, with the layers that its threads run on into, and a list beside it. */
 export function Threads({ count, counts, show, children }: ThreadsProps) {
   const { layer } = count;
   const [ids, setIds] = useState<string[]>([]);
@@ -29,7 +29,7 @@ export function Threads({ count, counts, show, children }: ThreadsProps) {
     <div className={styles.halves} data-wide={further.length > 0 || undefined}>
       <div className={styles.stripSide}>
         <OnInto layer={layer} further={ids} setFurther={setIds} />
-        <WeaveStrip count={count} further={further} show={show} />
+        <FlowStrip count={count} further={further} show={show} />
       </div>
       {children}
     </div>

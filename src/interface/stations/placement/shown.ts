@@ -1,4 +1,4 @@
-/** What of a layer is shown in the list beside the weave strip. */
+/** What of a layer is shown in the list beside the flowsOf strip. */
 export interface Shown {
   title: string;
   personIds: string[] | null;

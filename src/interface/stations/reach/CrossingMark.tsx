@@ -2,36 +2,36 @@ import type { Crossing } from "./crossings.ts";
 import styles from "./reach.module.css";
 
 /**
- * The group's thread runs down, the item's thread runs across: over it (open), under it (hidden), half over
+ * The group's thread runs down, the item's thread across: over it (open), under it (hidden), half over
  * (later, on a condition, or for some), or in a knot (leak).
  */
 export function CrossingMark({ crossing, colour }: { crossing: Crossing; colour: string }) {
-  const { thread, members, open } = crossing;
-  if (thread === "empty") return <span className={styles.none}>–</span>;
-  const partial = thread === "half over" && open > 0;
+  const { reached, members, open } = crossing;
+  if (reached === "empty") return <span className={styles.none}>–</span>;
+  const partial = reached === "partly" && open > 0;
   return (
     <>
       <svg viewBox="0 0 40 28" width="40" height="28" aria-hidden="true" className={styles.mark}>
-        {thread === "over" && (
+        {reached === "open" && (
           <>
             <path d="M20 0V9M20 19V28" stroke={colour} strokeWidth="5" />
             <path d="M2 14H38" stroke="var(--ink)" strokeWidth="3.6" />
           </>
         )}
-        {thread === "under" && (
+        {reached === "hidden" && (
           <>
             <path d="M2 14H12M28 14H38" stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="2.5 2.5" />
             <path d="M20 0V28" stroke={colour} strokeWidth="5" />
           </>
         )}
-        {thread === "half over" && (
+        {reached === "partly" && (
           <>
             <path d="M20 0V9M20 19V28" stroke={colour} strokeWidth="5" />
             <path d="M20 14H38" stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="2.5 2.5" />
             <path d="M2 14H21" stroke="var(--ink)" strokeWidth="3.6" />
           </>
         )}
-        {thread === "knotted" && (
+        {reached === "problem" && (
           <>
             <path d="M20 0V28" stroke={colour} strokeWidth="5" />
             <path

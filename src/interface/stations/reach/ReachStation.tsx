@@ -292,18 +292,18 @@ export function ReachStation() {
 }
 
 function Legend() {
-  const kinds: [Crossing["thread"], string][] = [
-    ["over", "open"],
-    ["half over", "later, or for some"],
-    ["under", "hidden"],
-    ["knotted", "leak or stranded"],
+  const kinds: [Crossing["reached"], string][] = [
+    ["open", "open"],
+    ["partly", "later, or for some"],
+    ["hidden", "hidden"],
+    ["problem", "leak or stranded"],
   ];
   return (
     <div className={styles.legend} aria-hidden="true">
-      {kinds.map(([thread, word]) => (
-        <span key={thread}>
+      {kinds.map(([reached, word]) => (
+        <span key={reached}>
           <CrossingMark
-            crossing={{ thread, members: 1, open: 0, later: 0, leaks: 0, stranded: 0 }}
+            crossing={{ reached, members: 1, open: 0, later: 0, leaks: 0, stranded: 0 }}
             colour="var(--ink-soft)"
           />
           {word}

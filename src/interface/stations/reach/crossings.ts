@@ -1,11 +1,11 @@
-/** How an item stands for a group: the thread at a crossing. */
+/** How an item stands for a group at their crossing. */
 import type { Item } from "../../../core/plan/types.ts";
 import { isPublished, type Reach } from "../../../core/reach/reach.ts";
 import { and, andNot, type Bits, countBits } from "../../../core/sets/bits.ts";
 
-export type Thread = "over" | "under" | "half over" | "knotted" | "empty";
+export type Reached = "open" | "hidden" | "partly" | "problem" | "empty";
 export interface Crossing {
-  thread: Thread;
+  reached: Reached;
   members: number;
   open: number;
   /** Meant for it and not open now: opens later or on a condition. */
@@ -24,26 +24,26 @@ export function crossing(reach: Reach, item: Item, members: Bits, lost: Bits | u
   const later = isPublished(reach.plan, item)
     ? countBits(and(andNot(reach.meant(item), reach.sees(item)), members))
     : 0;
-  const thread =
+  const reached =
     count === 0
       ? "empty"
       : leaks > 0 || stranded > 0
-        ? "knotted"
+        ? "problem"
         : open === count
-          ? "over"
+          ? "open"
           : open > 0 || later > 0
-            ? "half over"
-            : "under";
-  return { thread, members: count, open, later, leaks, stranded };
+            ? "partly"
+            : "hidden";
+  return { reached, members: count, open, later, leaks, stranded };
 }
 
 /** The word at a crossing, for focus and for readers of the screen. */
-export function sayCrossing({ thread, members, open, later, leaks, stranded }: Crossing): string {
-  if (thread === "empty") return "nobody is in this group";
+export function sayCrossing({ reached, members, open, later, leaks, stranded }: Crossing): string {
+  if (reached === "empty") return "nobody is in this group";
   if (leaks > 0) return `leak: ${leaks} of ${members} can open it and are not meant to`;
   if (stranded > 0) return `stranded: ${stranded} of ${members} can never reach it, open to ${open}`;
-  if (thread === "over") return `open to all ${members}`;
-  if (thread === "under") return `hidden from all ${members}`;
+  if (reached === "open") return `open to all ${members}`;
+  if (reached === "hidden") return `hidden from all ${members}`;
   if (open === 0) return `opens later or on a condition for ${later} of ${members}`;
   return `open to ${open} of ${members}${later > 0 ? `, later for ${later}` : ""}`;
 }

@@ -35,7 +35,7 @@ export function movedEarlier(dated: Dated, item: Item, before: DateTable): Findi
   const [same, old] = [table.common(item, "due"), before.common(was, "due")];
   if (same !== undefined && old !== undefined && !(same < old)) return [];
   const [now, then] = [table.column(item, "due"), before.column(was, "due")];
-  const sameStudents = published.roster === reach.roster;
+  const sameStudents = published.membershipSets === reach.membershipSets;
   const indexes: number[] = [];
   let [from, to] = [0, 0];
   eachBit(reach.meant(item), (index) => {

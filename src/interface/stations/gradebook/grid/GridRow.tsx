@@ -56,7 +56,7 @@ function stripeOf(
   for (const layer of layers) {
     if (layer.id === groupBy) continue;
     const group = (groupsOfLayer.get(layer.id) ?? []).find(({ id }) => {
-      const bits = reach.roster.groups.get(id);
+      const bits = reach.membershipSets.groups.get(id);
       return bits !== undefined && hasBit(bits, index);
     });
     if (group) return { group, isPrivate: layer.private };

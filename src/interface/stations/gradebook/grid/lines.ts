@@ -28,7 +28,7 @@ export function linesOf(sheet: Sheet, rows: string[], layerId: string | null): L
     lines.push({ kind: "group", group, indexes: theirs }, ...theirs.map(student));
   };
   for (const group of lookup(reach.plan).groupsOfLayer.get(layerId) ?? []) {
-    const bits = reach.roster.groups.get(group.id);
+    const bits = reach.membershipSets.groups.get(group.id);
     const theirs = bits ? indexes.filter((index) => left.has(index) && hasBit(bits, index)) : [];
     for (const index of theirs) left.delete(index);
     part(group, theirs);

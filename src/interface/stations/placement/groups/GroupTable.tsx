@@ -2,7 +2,7 @@ import { extent } from "d3-array";
 import { useMemo, useState } from "react";
 import { v7 } from "uuid";
 import { numberIn } from "../../../../core/placement/forming/input.ts";
-import { aimedCounts } from "../../../../core/placement/groups/aims.ts";
+import { aimedCounts } from "../../../../core/placement/groups/group-references.ts";
 import { freeName } from "../../../../core/placement/groups/parts.ts";
 import type { LayerCount } from "../../../../core/placement/membership.ts";
 import { compareText, fullName, lookup } from "../../../../core/plan/lookup.ts";

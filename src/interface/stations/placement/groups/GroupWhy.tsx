@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { filtersNaming } from "../../../../core/gradebook/naming-groups.ts";
-import { type Aims, aimsAt } from "../../../../core/placement/groups/aims.ts";
+import { type GroupReferences, referencesToGroups } from "../../../../core/placement/groups/group-references.ts";
 import { sayParts } from "../../../../core/placement/groups/page.ts";
 import { studentsOf } from "../../../../core/placement/membership.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
@@ -26,8 +26,9 @@ const titles = (list: { title: string }[]) =>
     .join(", ") + (list.length > 6 ? ` and ${list.length - 6} more` : "");
 
 /** What is aimed at a group, by name, a line a kind. */
-function sayAims({ items, dates, allowances, rules, sets }: Aims, filters: string[]): string[] {
-  const how = (kind: Aims["items"][number]["how"][number]) => items.filter((item) => item.how.includes(kind));
+function sayAims({ items, dates, allowances, rules, sets }: GroupReferences, filters: string[]): string[] {
+  const how = (kind: GroupReferences["items"][number]["how"][number]) =>
+    items.filter((item) => item.how.includes(kind));
   const lines: [string, { title: string }[]][] = [
     ["for it", how("for")],
     ["not for it", how("not for")],
@@ -55,7 +56,7 @@ export function GroupWhy({ groupId }: { groupId: string }) {
   const group = plan.groups[groupId];
   if (!group) return null;
   const layer = plan.layers[group.layerId];
-  const aims = aimsAt(plan, [groupId]);
+  const aims = referencesToGroups(plan, [groupId]);
   const said = sayAims(aims, filtersNaming(plan, [groupId], saved));
   const alone = aims.items.filter(({ id, how }) => {
     const to = plan.items[id]?.audience.to;

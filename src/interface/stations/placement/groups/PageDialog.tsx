@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { sayDoing, sayPart, usualPage } from "../../../../core/placement/groups/page.ts";
 import { studentsOf } from "../../../../core/placement/membership.ts";
-import { Doing, type GroupPage, PagePart } from "../../../../core/plan/types.ts";
+import { type GroupPage, MemberPermission, PagePart } from "../../../../core/plan/types.ts";
 import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
@@ -58,11 +58,11 @@ export function PageDialog({ groupIds, onClose }: PageProps) {
             >
               only read
             </Checkbox>
-            {Doing.options.map((doing) => (
+            {MemberPermission.options.map((doing) => (
               <Checkbox
                 key={doing}
                 isSelected={page.may.includes(doing)}
-                onChange={() => setPage({ ...page, may: toggled(page.may, doing, Doing.options) })}
+                onChange={() => setPage({ ...page, may: toggled(page.may, doing, MemberPermission.options) })}
               >
                 {sayDoing(doing)}
               </Checkbox>

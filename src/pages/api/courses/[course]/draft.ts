@@ -2,7 +2,7 @@ import type { APIRoute } from "astro";
 import { z } from "zod";
 import { Command } from "../../../../core/commands.ts";
 import { Message } from "../../../../core/messages/message.ts";
-import { blankMistakes } from "../../../../core/messages/placeholders.ts";
+import { placeholderMistakes } from "../../../../core/messages/placeholders.ts";
 import { readBody } from "../../../../server/body.ts";
 import { clockFixed, now } from "../../../../server/clock.ts";
 import { addCommands, draftedPlan, keepLetters, readDraft, stepDraft } from "../../../../server/drafts.ts";
@@ -42,7 +42,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
     // A message that goes out with the draft may speak of what is drafted.
     const drafted = (await draftedPlan(courseId, locals.account.id))?.plan ?? locals.seat.plan;
     const [mistake] = body.letters.flatMap(({ subject, body: text }) =>
-      [subject, text].flatMap((one) => blankMistakes(drafted, one)),
+      [subject, text].flatMap((one) => placeholderMistakes(drafted, one)),
     );
     if (mistake) return problem(400, "Not kept", `At character ${mistake.position + 1}: ${mistake.says}`);
     return json(await keepLetters(courseId, locals.account.id, body.letters));

@@ -7,7 +7,7 @@ import { SavedView } from "../../../../core/gradebook/view.ts";
 import { Id } from "../../../../core/plan/types.ts";
 import { readBody } from "../../../../server/body.ts";
 import { removeFilter, savedFilters, saveFilter } from "../../../../server/filters.ts";
-import type { CourseSeat } from "../../../../server/guard.ts";
+import type { CourseAccess } from "../../../../server/guard.ts";
 import { json, problem } from "../../../../server/problem.ts";
 
 const Filter = z.object({
@@ -21,7 +21,7 @@ const Filter = z.object({
 const Body = z.object({ filters: z.array(Filter).min(1).max(500) });
 
 /** One's own, and shared ones that name nothing outside one's scope. */
-async function list({ courseId, plan, scope }: CourseSeat, accountId: string): Promise<Response> {
+async function list({ courseId, plan, scope }: CourseAccess, accountId: string): Promise<Response> {
   const saved = await savedFilters(courseId, accountId);
   if (!scope) return json(saved);
   const names = filterNames(plan, columnsOf(plan));

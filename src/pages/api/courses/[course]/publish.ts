@@ -5,7 +5,7 @@ import { Id } from "../../../../core/plan/types.ts";
 import { Seen } from "../../../../core/review/draft.ts";
 import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
-import type { CourseSeat } from "../../../../server/guard.ts";
+import type { CourseAccess } from "../../../../server/guard.ts";
 import { movePlanned, planPublication, takeBack } from "../../../../server/planned.ts";
 import { json, problem, streamed } from "../../../../server/problem.ts";
 import { courseProgress } from "../../../../server/progress.ts";
@@ -22,7 +22,7 @@ const Body = z.object({
 });
 
 /** Why nothing was published. */
-function refusal({ plan }: CourseSeat, result: Published & { published: false }): Response {
+function refusal({ plan }: CourseAccess, result: Published & { published: false }): Response {
   if (result.reason === "empty")
     return problem(
       409,

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
 import { Message, recipientsOf } from "../../../../../core/messages/message.ts";
-import { blankMistakes } from "../../../../../core/messages/placeholders.ts";
+import { placeholderMistakes } from "../../../../../core/messages/placeholders.ts";
 import { readBody } from "../../../../../server/body.ts";
 import { now } from "../../../../../server/clock.ts";
 import { sendMessage, sentMessages } from "../../../../../server/messages.ts";
@@ -17,7 +17,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Message);
   if (body instanceof Response) return body;
   const { plan } = locals.seat;
-  const [mistake] = [...blankMistakes(plan, body.subject), ...blankMistakes(plan, body.body)];
+  const [mistake] = [...placeholderMistakes(plan, body.subject), ...placeholderMistakes(plan, body.body)];
   if (mistake) return problem(400, "Not sent", `At character ${mistake.position + 1}: ${mistake.says}`);
   const at = now();
   if (recipientsOf(plan, body, at).length === 0)

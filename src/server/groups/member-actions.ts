@@ -5,9 +5,9 @@ import { fileTrouble, plainName } from "../../core/formats/stored-files.ts";
 import type { Message } from "../../core/messages/message.ts";
 import { renameByMember } from "../../core/placement/groups/page.ts";
 import { studentsOf } from "../../core/placement/membership.ts";
-import type { Doing } from "../../core/plan/types.ts";
+import type { MemberPermission } from "../../core/plan/types.ts";
 import { now } from "../clock.ts";
-import type { CourseSeat } from "../guard.ts";
+import type { CourseAccess } from "../guard.ts";
 import { liveStep } from "../live-step.ts";
 import { type From, sendMessage } from "../messages.ts";
 import { textOf } from "../safe-html.ts";
@@ -22,7 +22,7 @@ const mostLetter = 18_000;
 const Version = z.coerce.number().int().min(0).catch(0);
 
 export interface Doer {
-  seat: CourseSeat;
+  seat: CourseAccess;
   account: { id: string; displayName: string };
 }
 /** What somebody asks for by a form of a page. */
@@ -107,7 +107,7 @@ async function writeToOthers(asked: Asked): Promise<Taken> {
 const nothingIn = "There is nothing in it yet. Write something first.";
 
 /** By what a form asks for: what one must be allowed, and what is done. */
-const doings: Record<string, { needs: Doing; take(asked: Asked): Promise<Taken> }> = {
+const memberActions: Record<string, { needs: MemberPermission; take(asked: Asked): Promise<Taken> }> = {
   rename: { needs: "rename", take: rename },
   notice: { needs: "notices", take: postNotice },
   page: { needs: "pages", take: (asked) => keepEntry(asked, "page") },
@@ -119,7 +119,7 @@ const doings: Record<string, { needs: Doing; take(asked: Asked): Promise<Taken> 
 };
 
 /** Does what a form asks for. A failure's `thread` says which form it belongs to. */
-export async function takeDoing({ seat, account }: Doer, shown: GroupPageShown, form: FormData): Promise<Taken> {
+export async function takeMemberAction({ seat, account }: Doer, shown: GroupPageShown, form: FormData): Promise<Taken> {
   const said = (name: string) => String(form.get(name) ?? "");
   const what = said("do");
   if (form.has("post")) return takePosted({ seat, account }, shown, form);
@@ -129,15 +129,15 @@ export async function takeDoing({ seat, account }: Doer, shown: GroupPageShown, 
     const ended = await endEntry(seat.courseId, shown.group.id, said("entry"), seat.membership.personId, now());
     return ended ? "taken" : "not theirs";
   }
-  const doing = Object.hasOwn(doings, what) ? doings[what] : undefined;
-  if (!doing) return { failure: "Nothing was asked for.", text: "", thread: null };
-  if (!shown.may.has(doing.needs)) return "not theirs";
+  const action = Object.hasOwn(memberActions, what) ? memberActions[what] : undefined;
+  if (!action) return { failure: "Nothing was asked for.", text: "", thread: null };
+  if (!shown.may.has(action.needs)) return "not theirs";
   const [title, body] = [said("title").trim(), said("body")];
   const refuse = (failure: string): Taken => ({ failure, text: body, thread: what });
   if (title.length > mostTitle) return refuse(tooLong("title", title, mostTitle));
   if (body.length > mostText) return refuse(tooLong("text", body, mostText));
   const version = Version.parse(said("version"));
-  return doing.take({ seat, account, shown, form, title, body, entry: said("entry"), version, refuse });
+  return action.take({ seat, account, shown, form, title, body, entry: said("entry"), version, refuse });
 }
 
 /** A post in the group's own thread, or in one that was begun there. */

@@ -1,7 +1,7 @@
 import { type SankeyLink, type SankeyNode, sankey, sankeyLinkHorizontal } from "d3-sankey";
 import { useMemo } from "react";
+import { type Flow, flowsBetween, flowsOf } from "../../../core/placement/flows.ts";
 import type { LayerCount } from "../../../core/placement/membership.ts";
-import { type Bundle, weave, weaveOn } from "../../../core/placement/weave.ts";
 import { compareText } from "../../../core/plan/lookup.ts";
 import { useBench } from "../../bench/context.tsx";
 import { stripeColour } from "../../kit/Stripe.tsx";
@@ -19,8 +19,8 @@ interface Node {
   mark: string;
   order: number;
 }
-type Laid = SankeyNode<Node, { bundle: Bundle }>;
-type Thread = SankeyLink<Node, { bundle: Bundle }>;
+type Laid = SankeyNode<Node, { bundle: Flow }>;
+type Thread = SankeyLink<Node, { bundle: Flow }>;
 
 const leftEdge = 66;
 /** Room for the threads to the next layer, and for the names of the last. */
@@ -49,14 +49,14 @@ interface StripProps {
   show(shown: Shown): void;
 }
 /** Sections as warp on the left, groups as weft on the right, people as threads between. */
-export function WeaveStrip({ count, further, show }: StripProps) {
+export function FlowStrip({ count, further, show }: StripProps) {
   const { plan, t } = useBench();
   const width = leftEdge + span * (further.length + 1) + names;
   const rightEdge = width - names;
   const lastColumn = further.length + 1;
   const graph = useMemo(() => {
     const layers = [count, ...further];
-    const steps = [weave(plan, count, t), ...further.map((next, at) => weaveOn(layers[at] as LayerCount, next))];
+    const steps = [flowsOf(plan, count, t), ...further.map((next, at) => flowsBetween(layers[at] as LayerCount, next))];
     const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));
     const plain = { column: 0, mark: "" };
     const nodes: Node[] = [
@@ -77,7 +77,7 @@ export function WeaveStrip({ count, further, show }: StripProps) {
     if (shown.length === 0) return null;
     const rows = Math.max(...steps.map((_, column) => shown.filter((node) => node.column === column + 1).length), 1);
     const height = Math.max(380, rows * 21);
-    const layout = sankey<Node, { bundle: Bundle }>()
+    const layout = sankey<Node, { bundle: Flow }>()
       .nodeId(({ key }) => key)
       .nodeAlign((node) => node.column)
       .nodeSort((a, b) => a.order - b.order)
@@ -92,7 +92,7 @@ export function WeaveStrip({ count, further, show }: StripProps) {
   const empty = count.groups.filter(({ personIds }) => personIds.length === 0);
   if (!graph) return <div className={styles.strip} />;
 
-  const path = sankeyLinkHorizontal<Node, { bundle: Bundle }>();
+  const path = sankeyLinkHorizontal<Node, { bundle: Flow }>();
   const words = ({ source, target, bundle }: Thread) =>
     `${(source as Laid).name} to ${(target as Laid).name}: ${plural(bundle.personIds.length, "student")}${bundle.stray ? ", elsewhere than their fellows" : ""}`;
   const open = (link: Thread) =>

@@ -2,6 +2,6 @@
 import { promisify } from "node:util";
 import { gunzip, gzip } from "node:zlib";
 
-export const pack = (value: unknown): Promise<Buffer> => promisify(gzip)(JSON.stringify(value), { level: 3 });
-export const unpack = async <Value>(bytes: Uint8Array): Promise<Value> =>
+export const compressJson = (value: unknown): Promise<Buffer> => promisify(gzip)(JSON.stringify(value), { level: 3 });
+export const expandJson = async <Value>(bytes: Uint8Array): Promise<Value> =>
   JSON.parse((await promisify(gunzip)(bytes)).toString("utf8")) as Value;

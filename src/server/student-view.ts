@@ -24,12 +24,12 @@ import { visitorPage } from "../core/reach/visitor.ts";
 import { studentsAmong } from "../core/timing/resolving/memberships.ts";
 import { now } from "./clock.ts";
 import { draftedPlan } from "./drafts.ts";
-import type { CourseSeat } from "./guard.ts";
+import type { CourseAccess } from "./guard.ts";
 import { studentProgress } from "./progress.ts";
 
 export { type ShownLayer, selfPlacementOf } from "../core/placement/self-placement.ts";
 
-export interface Showing {
+export interface StudentView {
   page: StudentPage;
   plan: Plan;
   courseId: string;
@@ -76,7 +76,7 @@ function amongOf(plan: Plan, asked: string, personId: string, t: number): Look["
 const indexesOf = (plan: Plan) => indexKinds.filter((kind) => plan.course.indexes[kind]);
 
 /** A signed-in student's own view, now. */
-export async function ownView(seat: CourseSeat): Promise<Showing | null> {
+export async function ownView(seat: CourseAccess): Promise<StudentView | null> {
   const { personId, role } = seat.membership;
   const page =
     role === "visitor"
@@ -110,11 +110,11 @@ function askedMoment(search: URLSearchParams, timeZone: string): number | null {
 
 /** The same through the eyes of one student, at a moment, as published or as drafted. */
 export async function lookView(
-  seat: CourseSeat,
+  seat: CourseAccess,
   accountId: string,
   personId: string,
   search: URLSearchParams,
-): Promise<Showing | null> {
+): Promise<StudentView | null> {
   const drafted = search.get("draft") === "1";
   const plan = drafted
     ? ((await draftedPlan(seat.courseId, accountId, (search.get("leave") ?? "").split(",")))?.plan ?? seat.plan)
@@ -157,10 +157,10 @@ export async function lookView(
 
 /** Two look-throughs: `a` at `at` (or `aw`, a wall-clock time) and `b` at `bt` (or `bw`); null where one is no student. */
 export async function besideViews(
-  seat: CourseSeat,
+  seat: CourseAccess,
   accountId: string,
   search: URLSearchParams,
-): Promise<[Showing, Showing] | null> {
+): Promise<[StudentView, StudentView] | null> {
   const side = async (person: string, at: string, wall: string) => {
     const asked = new URLSearchParams();
     for (const [name, key] of [
@@ -196,7 +196,7 @@ export interface BesideRow {
 }
 
 /** The outline, and in its order what only a list of everything of a kind leads to. */
-function reached({ page, plan, indexes }: Showing): StudentEntry[] {
+function reached({ page, plan, indexes }: StudentView): StudentEntry[] {
   const lines = studentOutline(page);
   const rank = new Map(outlineOrder(plan).map(({ item }, at) => [item.id, at]));
   const rankOf = ({ id }: StudentEntry) => rank.get(id) ?? 0;
@@ -210,7 +210,7 @@ function reached({ page, plan, indexes }: Showing): StudentEntry[] {
 }
 
 /** The outlines of two look-throughs line by line, in the order of the outline; what only one shows stands alone. */
-export function differencesOf([left, right]: [Showing, Showing]): { rows: BesideRow[]; differing: number } {
+export function differencesOf([left, right]: [StudentView, StudentView]): { rows: BesideRow[]; differing: number } {
   const [a, b] = [reached(left), reached(right)];
   const ids = (entries: StudentEntry[]) => entries.map(({ id }) => id);
   const told = ({ standing, needs, dates, title }: StudentEntry) => JSON.stringify([standing, needs, dates, title]);
@@ -234,16 +234,16 @@ function beforeLast(plan: Plan, progress: Progress, personId: string, t: number)
 }
 
 /** Names as the student may see them; null where there is no class list for them. */
-export const classListPage = ({ page, plan }: Showing): string[] | null =>
+export const classListPage = ({ page, plan }: StudentView): string[] | null =>
   studentClassList(page)?.map((id) => {
     const person = plan.people[id];
     return person ? fullName(person) : "";
   }) ?? null;
 
-export const searchPage = ({ page }: Showing, words: string): StudentEntry[] => studentSearch(page, words);
+export const searchPage = ({ page }: StudentView, words: string): StudentEntry[] => studentSearch(page, words);
 
 /** The file of an item, if the student sees the item. */
-export const fileIdOf = ({ page }: Showing, itemId: string): string | null =>
+export const fileIdOf = ({ page }: StudentView, itemId: string): string | null =>
   studentItem(page, itemId)?.file?.id ?? null;
 
 export interface CoursePage {
@@ -255,7 +255,7 @@ export interface CoursePage {
   /** Whether there is a class list to go to. */
   hasClassList: boolean;
 }
-export function coursePage({ page }: Showing): CoursePage {
+export function coursePage({ page }: StudentView): CoursePage {
   const outline = studentOutline(page);
   const opens = ({ dates }: StudentEntry) => dates.find(({ field }) => field === "opens")?.at ?? null;
   const waits = (entry: StudentEntry) => {
@@ -273,7 +273,7 @@ export function coursePage({ page }: Showing): CoursePage {
   };
 }
 
-export function indexPage({ page }: Showing, kind: string): { kind: IndexKind; entries: StudentEntry[] } | null {
+export function indexPage({ page }: StudentView, kind: string): { kind: IndexKind; entries: StudentEntry[] } | null {
   const known = indexKinds.find((one) => one === kind);
   const entries = known ? studentIndex(page, known) : null;
   return known && entries ? { kind: known, entries: entries.sort((a, b) => compareText(a.title, b.title)) } : null;

@@ -2,7 +2,7 @@
 import type { Instance } from "./instance.ts";
 
 /** Groups as they stand, with the sums from which a step is judged without looking at everyone. */
-export class Standing {
+export class GroupsSoFar {
   readonly members: number[][];
   private readonly placeInBin: Int32Array;
   private readonly sums: Float64Array[];

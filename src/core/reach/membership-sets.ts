@@ -4,12 +4,12 @@
  */
 import {
   enrolmentRows,
-  holding,
-  holdingUntil,
   holdsAt,
   lookup,
   once,
   openEnrolments,
+  rowsValidAt,
+  rowsValidUntil,
   studentsAt,
 } from "../plan/lookup.ts";
 import { collect, sourceOf } from "../plan/tables.ts";
@@ -18,7 +18,7 @@ import { type Bits, copyBits, emptyBits, hasBit, or, setBit } from "../sets/bits
 import { type Calendar, calendarOf, meetingGroups } from "../timing/anchors.ts";
 import { type Memberships, membershipsIn } from "../timing/resolving/resolve.ts";
 
-export interface Roster {
+export interface MembershipSets {
   /** Person ids, by name; the place in this list is the bit. */
   students: readonly string[];
   indexOf: Map<string, number>;
@@ -72,10 +72,10 @@ function rosterOf(
   placements: Map<string, Placement[]>,
   enrolments: readonly Enrolment[],
   t: number,
-): Roster {
+): MembershipSets {
   const [groups, sections, doubled] = [new Map<string, Bits>(), new Map<string, Bits>(), new Map<string, number>()];
   for (const [groupId, rows] of placements) {
-    const found = namedIn(holding(rows, t), indexOf);
+    const found = namedIn(rowsValidAt(rows, t), indexOf);
     if (!found.isEmpty) groups.set(groupId, found.bits);
     for (const [index, count] of found.doubled) doubled.set(`${groupId}/${index}`, count);
   }
@@ -89,31 +89,37 @@ function rosterOf(
 // A review asks of two plans at two moments, most often with the same placements: the last few rosters are kept.
 const rosters = new WeakMap<
   object,
-  { students: readonly string[]; enrolments: readonly Enrolment[]; t: number; steadyUntil: number; roster: Roster }[]
+  {
+    students: readonly string[];
+    enrolments: readonly Enrolment[];
+    t: number;
+    steadyUntil: number;
+    membershipSets: MembershipSets;
+  }[]
 >();
 
 /** Every student at t. */
-export function rosterAt(plan: Plan, t: number): Roster {
+export function membershipSetsAt(plan: Plan, t: number): MembershipSets {
   const [students, enrolments] = [studentsAt(plan, t), openEnrolments(plan, t)];
   const source = sourceOf(plan, "placements");
   const kept = rosters.get(source) ?? [];
   const found = kept.find(
     (one) => one.t <= t && t < one.steadyUntil && one.students === students && one.enrolments === enrolments,
   );
-  if (found) return found.roster;
+  if (found) return found.membershipSets;
   const { placementsOfGroup } = lookup(plan);
-  const roster = rosterOf(students, indexesOf(students), placementsOfGroup, enrolments, t);
+  const membershipSets = rosterOf(students, indexesOf(students), placementsOfGroup, enrolments, t);
   let steadyUntil = Number.POSITIVE_INFINITY;
-  for (const rows of placementsOfGroup.values()) steadyUntil = Math.min(steadyUntil, holdingUntil(rows, t));
-  rosters.set(source, [{ students, enrolments, t, steadyUntil, roster }, ...kept].slice(0, 4));
-  return roster;
+  for (const rows of placementsOfGroup.values()) steadyUntil = Math.min(steadyUntil, rowsValidUntil(rows, t));
+  rosters.set(source, [{ students, enrolments, t, steadyUntil, membershipSets }, ...kept].slice(0, 4));
+  return membershipSets;
 }
 
 const places = new WeakMap<object, { students: Map<string, number>; of: Int32Array }>();
 /** Who came after whom in the rows that were read last: the rows of items most often name people in one order. */
 const followers = new WeakMap<Map<string, number>, Int32Array>();
-/** Places of the persons of some rows, in a roster; -1 for whoever is not in it. Put together once a list of rows. */
-export function placesOf(rows: { personId: string }[], { indexOf, students }: Roster): Int32Array {
+/** Places of the persons of some rows, in a membershipSets; -1 for whoever is not in it. Put together once a list of rows. */
+export function placesOf(rows: { personId: string }[], { indexOf, students }: MembershipSets): Int32Array {
   const ready = places.get(rows);
   if (ready?.students === indexOf) return ready.of;
   let after = followers.get(indexOf);
@@ -162,10 +168,14 @@ function changesOf(plan: Plan): Float64Array {
   return moments;
 }
 
-const pasts = new WeakMap<Roster, Map<number, { roster: Roster; then: Bits }>>();
+const pasts = new WeakMap<MembershipSets, Map<number, { membershipSets: MembershipSets; then: Bits }>>();
 
-/** What the students of a roster were in at another moment, at the same places; `then`: who was a student then. */
-export function rosterOfThese(plan: Plan, roster: Roster, t: number): { roster: Roster; then: Bits } {
+/** What the students of a membershipSets were in at another moment, at the same places; `then`: who was a student then. */
+export function membershipSetsThen(
+  plan: Plan,
+  membershipSets: MembershipSets,
+  t: number,
+): { membershipSets: MembershipSets; then: Bits } {
   const moments = changesOf(plan);
   // The last change up to then: whatever came between makes no difference.
   let [low, high] = [0, moments.length];
@@ -174,50 +184,50 @@ export function rosterOfThese(plan: Plan, roster: Roster, t: number): { roster: 
     if ((moments[middle] as number) <= t) low = middle + 1;
     else high = middle;
   }
-  const known = pasts.get(roster) ?? new Map<number, { roster: Roster; then: Bits }>();
-  pasts.set(roster, known);
+  const known = pasts.get(membershipSets) ?? new Map<number, { membershipSets: MembershipSets; then: Bits }>();
+  pasts.set(membershipSets, known);
   const ready = known.get(low);
   if (ready) return ready;
-  const { students, indexOf } = roster;
+  const { students, indexOf } = membershipSets;
   const enrolments = openEnrolments(plan, t);
   const then = emptyBits(students.length);
   for (const { role, personId } of enrolments) {
     const index = role === "student" ? indexOf.get(personId) : undefined;
     if (index !== undefined) setBit(then, index);
   }
-  const made = { roster: rosterOf(students, indexOf, lookup(plan).placementsOfGroup, enrolments, t), then };
+  const made = { membershipSets: rosterOf(students, indexOf, lookup(plan).placementsOfGroup, enrolments, t), then };
   if (known.size > 200) known.clear();
   known.set(low, made);
   return made;
 }
 
 /** A few students alone: only their own rows are read. */
-export function rosterOfFew(plan: Plan, personIds: string[], t: number): Roster {
+export function membershipSetsOfFew(plan: Plan, personIds: string[], t: number): MembershipSets {
   const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
   const theirs = <Row>(rows: Map<string, Row[]>) => personIds.flatMap((personId) => rows.get(personId) ?? []);
-  const open = holding(theirs(enrolmentsOfPerson), t);
+  const open = rowsValidAt(theirs(enrolmentsOfPerson), t);
   const enrolled = new Set(open.filter(({ role }) => role === "student").map(({ personId }) => personId));
   const students = personIds.filter((id) => enrolled.has(id));
   const placements = collect(theirs(placementsOfPerson), ({ groupId }) => groupId);
   return rosterOf(students, indexesOf(students), placements, open, t);
 }
 
-/** The roster after some placements changed: the sets of their groups are new, every other is shared. */
-export function rosterAfter(
-  roster: Roster,
+/** The membershipSets after some placements changed: the sets of their groups are new, every other is shared. */
+export function membershipSetsAfter(
+  membershipSets: MembershipSets,
   changes: { before: Placement | null; after: Placement | null }[],
   t: number,
-): Roster {
-  const next = { ...roster, groups: new Map(roster.groups), doubled: new Map(roster.doubled) };
+): MembershipSets {
+  const next = { ...membershipSets, groups: new Map(membershipSets.groups), doubled: new Map(membershipSets.doubled) };
   const copied = new Map<string, Bits>();
   const bitsOf = (groupId: string): Bits => {
-    const bits = copied.get(groupId) ?? copyBits(next.groups.get(groupId) ?? emptyBits(roster.students.length));
+    const bits = copied.get(groupId) ?? copyBits(next.groups.get(groupId) ?? emptyBits(membershipSets.students.length));
     copied.set(groupId, bits);
     next.groups.set(groupId, bits);
     return bits;
   };
   const step = (placement: Placement | null, comes: boolean) => {
-    const index = placement && holdsAt(placement, t) ? roster.indexOf.get(placement.personId) : undefined;
+    const index = placement && holdsAt(placement, t) ? membershipSets.indexOf.get(placement.personId) : undefined;
     if (!placement || index === undefined) return;
     const bits = bitsOf(placement.groupId);
     const key = `${placement.groupId}/${index}`;
@@ -234,45 +244,45 @@ export function rosterAfter(
 }
 
 /** The students whom a target names. */
-export function membersOf(plan: Plan, roster: Roster, { kind, id }: Target): Bits {
-  if (kind === "group") return roster.groups.get(id) ?? emptyBits(roster.students.length);
-  if (kind === "section") return roster.sections.get(id) ?? emptyBits(roster.students.length);
+export function membersOf(plan: Plan, membershipSets: MembershipSets, { kind, id }: Target): Bits {
+  if (kind === "group") return membershipSets.groups.get(id) ?? emptyBits(membershipSets.students.length);
+  if (kind === "section") return membershipSets.sections.get(id) ?? emptyBits(membershipSets.students.length);
   if (kind === "set") {
-    const none = emptyBits(roster.students.length);
+    const none = emptyBits(membershipSets.students.length);
     return (plan.sets[id]?.groupIds ?? []).reduce(
-      (bits, groupId) => or(bits, roster.groups.get(groupId) ?? none),
+      (bits, groupId) => or(bits, membershipSets.groups.get(groupId) ?? none),
       none,
     );
   }
-  const alone = emptyBits(roster.students.length);
-  const index = roster.indexOf.get(id);
+  const alone = emptyBits(membershipSets.students.length);
+  const index = membershipSets.indexOf.get(id);
   if (index !== undefined) setBit(alone, index);
   return alone;
 }
 
 /** What one student is in, read from the sets: nothing of the plan's rows is put in order for it. */
-export function membershipsOf(plan: Plan, roster: Roster, index: number, t: number): Memberships {
+export function membershipsOf(plan: Plan, membershipSets: MembershipSets, index: number, t: number): Memberships {
   const [groupIds, sectionIds] = [new Set<string>(), new Set<string>()];
-  for (const [id, bits] of roster.groups) if (hasBit(bits, index)) groupIds.add(id);
-  for (const [id, bits] of roster.sections) if (hasBit(bits, index)) sectionIds.add(id);
-  return membershipsIn(plan, roster.students[index] as string, groupIds, sectionIds, t);
+  for (const [id, bits] of membershipSets.groups) if (hasBit(bits, index)) groupIds.add(id);
+  for (const [id, bits] of membershipSets.sections) if (hasBit(bits, index)) sectionIds.add(id);
+  return membershipsIn(plan, membershipSets.students[index] as string, groupIds, sectionIds, t);
 }
 
 /** Students by whose meetings they go by; students alike share one calendar. */
 export function calendarsOf(
   plan: Plan,
-  roster: Roster,
+  membershipSets: MembershipSets,
   momentOf: (index: number) => number,
 ): { calendar: Calendar; bits: Bits }[] {
   const found = new Map<string, { calendar: Calendar; bits: Bits }>();
   const groups = meetingGroups(plan);
-  roster.students.forEach((personId, index) => {
+  membershipSets.students.forEach((personId, index) => {
     const theirs = groups.filter(({ id }) => {
-      const bits = roster.groups.get(id);
+      const bits = membershipSets.groups.get(id);
       return bits !== undefined && hasBit(bits, index);
     });
     const calendar = calendarOf(plan, personId, new Set(theirs.map(({ id }) => id)), momentOf(index));
-    const one = found.get(calendar.key) ?? { calendar, bits: emptyBits(roster.students.length) };
+    const one = found.get(calendar.key) ?? { calendar, bits: emptyBits(membershipSets.students.length) };
     setBit(one.bits, index);
     found.set(calendar.key, one);
   });

@@ -2,8 +2,8 @@
 import { now } from "./clock.ts";
 import { pullDue } from "./feeds.ts";
 import { log } from "./log.ts";
+import { sendDue } from "./mail.ts";
 import { publishDue } from "./planned.ts";
-import { sendDue } from "./post.ts";
 
 let ticking = false;
 
@@ -19,7 +19,7 @@ function every(milliseconds: number, what: string, work: (at: number) => Promise
   setInterval(() => void tick(), milliseconds).unref();
 }
 
-export function keepTicking(): void {
+export function startScheduler(): void {
   if (ticking || !process.env.AMBER_DATABASE_URL) return;
   ticking = true;
   every(60_000, "nightly pulls", pullDue);

@@ -4,7 +4,7 @@ import { compareText } from "../../plan/lookup.ts";
 import { mapReferences, partsOf, type Retarget } from "../../plan/references.ts";
 import type { Condition, Item, Plan, Target } from "../../plan/types.ts";
 
-export interface Aims {
+export interface GroupReferences {
   /** Items that are for one of the groups, or not for it, or ask for it in a condition or variant. */
   items: { id: string; title: string; how: ("for" | "not for" | "condition")[] }[];
   /** Items with dates or limits of the groups' own. */
@@ -21,8 +21,8 @@ export interface Aims {
 const targetsIn = (condition: Condition | null): Target[] =>
   condition === null ? [] : partsOf(condition).flatMap((part) => (part.kind === "in" ? part.targets : []));
 
-function howAimed(item: Item, hit: (target: Target) => boolean): Aims["items"][number]["how"] {
-  const how: Aims["items"][number]["how"] = [];
+function howAimed(item: Item, hit: (target: Target) => boolean): GroupReferences["items"][number]["how"] {
+  const how: GroupReferences["items"][number]["how"] = [];
   if (item.audience.to !== "everyone" && item.audience.to.some(hit)) how.push("for");
   if (item.audience.minus.some(hit)) how.push("not for");
   const asked = [
@@ -34,7 +34,7 @@ function howAimed(item: Item, hit: (target: Target) => boolean): Aims["items"][n
 }
 
 /** Everything that names one of the groups. */
-export function aimsAt(plan: Plan, groupIds: readonly string[]): Aims {
+export function referencesToGroups(plan: Plan, groupIds: readonly string[]): GroupReferences {
   const wanted = new Set(groupIds);
   const hit = ({ kind, id }: Target) => kind === "group" && wanted.has(id);
   const byTitle = (a: { title: string }, b: { title: string }) => compareText(a.title, b.title);
@@ -83,7 +83,7 @@ export function aimedCounts(plan: Plan): Map<string, number> {
  * The plan in which everything that named one of the groups names others in its place: one for a merge, all parts for
  * a split. Where dates of both end on one group and item, those of the group that `stays` are kept, field by field.
  */
-export function aimElsewhere(
+export function retargetGroups(
   plan: Plan,
   from: readonly string[],
   to: readonly string[],
@@ -92,7 +92,7 @@ export function aimElsewhere(
   const gone = new Set(from);
   const swap: Retarget = ({ table, id }) => (table === "groups" && gone.has(id) ? to : [id]);
   const items = { ...plan.items };
-  for (const { id } of aimsAt(plan, from).items) {
+  for (const { id } of referencesToGroups(plan, from).items) {
     const item = items[id] as Item;
     // Whose page it is, and which copies became part of it, stays.
     items[id] = { ...mapReferences("items", item, swap), pageOf: item.pageOf, combines: item.combines };

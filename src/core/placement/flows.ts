@@ -1,9 +1,9 @@
-/** The weave strip: how the people of each section run into the groups of a layer, and on into those of others. */
+/** The flowsOf strip: how the people of each section run into the groups of a layer, and on into those of others. */
 import { homeEnrolment } from "../plan/lookup.ts";
 import type { Plan } from "../plan/types.ts";
 import type { LayerCount } from "./membership.ts";
 
-export interface Bundle {
+export interface Flow {
   /** The section or group that it comes from; null for students without one. */
   from: string | null;
   /** The group that it runs into; null for the unplaced. */
@@ -15,8 +15,8 @@ export interface Bundle {
 
 type Standing = (personId: string) => readonly (string | null)[];
 
-function bundlesOf(people: Iterable<string>, from: Standing, to: Standing): Bundle[] {
-  const bundles = new Map<string, Bundle>();
+function bundlesOf(people: Iterable<string>, from: Standing, to: Standing): Flow[] {
+  const bundles = new Map<string, Flow>();
   const sizes = { from: new Map<string | null, number>(), to: new Map<string | null, number>() };
   const count = (side: "from" | "to", id: string | null) => sizes[side].set(id, (sizes[side].get(id) ?? 0) + 1);
   for (const personId of people)
@@ -50,9 +50,9 @@ const peopleOf = ({ groups, unplaced }: LayerCount): Set<string> =>
   new Set([...groups.flatMap(({ personIds }) => personIds), ...unplaced]);
 
 /** Bundles of people from section to group, those of one section together. */
-export const weave = (plan: Plan, count: LayerCount, t: number): Bundle[] =>
+export const flowsOf = (plan: Plan, count: LayerCount, t: number): Flow[] =>
   bundlesOf(peopleOf(count), (id) => [homeEnrolment(plan, id, t)?.sectionId ?? null], standingIn(count));
 
 /** Bundles from the groups of one layer on into those of another. */
-export const weaveOn = (one: LayerCount, other: LayerCount): Bundle[] =>
+export const flowsBetween = (one: LayerCount, other: LayerCount): Flow[] =>
   bundlesOf(peopleOf(one), standingIn(one), standingIn(other));

@@ -6,7 +6,7 @@ import type { Memberships } from "./memberships.ts";
  * Where a target's layer stands in the course's order, and the group in its layer: smaller comes first. A named set
  * stands where the student's first group in it does.
  */
-export function standing(plan: Plan, target: Target, memberships: Memberships): readonly [number, number] {
+export function precedence(plan: Plan, target: Target, memberships: Memberships): readonly [number, number] {
   const place = (groupId: string) =>
     [layerRank(plan, { kind: "group", id: groupId }), groupRank(plan, groupId)] as const;
   if (target.kind === "group") return place(target.id);
