@@ -1,4 +1,6 @@
 /** Messages: written to a group, looked at as each reads it, sent, read in the course and at the post office. */
+import { v7 } from "uuid";
+import { blankGroup } from "../core/plan/types.ts";
 import {
   application,
   beginWithoutDraft,
@@ -7,6 +9,7 @@ import {
   findItem,
   openBench,
   pageOf,
+  send,
   settled,
   test,
   why,
@@ -57,6 +60,37 @@ test("a group is written to: a mistake is told, each reads their own, and a stud
   await other.getByRole("link", { name: "Notices" }).click();
   await expect(other.getByText("Nobody has written to you here.")).toBeVisible();
   await other.context().close();
+});
+
+test("a group that is only drafted says why nobody is written to, and can be written to with its publication", async ({
+  page,
+}) => {
+  const id = await openBench(page, code, "placement");
+  const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+  const layer = Object.values<{ id: string; name: string }>(plan.layers).find(({ name }) => name === "Drone pilots");
+  const group = {
+    ...blankGroup,
+    id: v7(),
+    layerId: layer?.id,
+    position: 9,
+    name: "Night pilots",
+    label: "Night pilots",
+  };
+  const stripe = { colour: 3, pattern: 2, mark: "NP" };
+  const command = { id: v7(), kind: "group.add", group: { ...group, stripe } };
+  const origin = new URL(page.url()).origin;
+  await send(page.request, "POST", `/api/courses/${id}/draft`, origin, { commands: [command] });
+  await expect(drafted(page)).toContainText("1 change drafted");
+  await page.getByRole("tab", { name: /^Drone pilots/ }).click();
+  await page.getByText("Groups", { exact: true }).click();
+  await page.getByRole("button", { name: "Night pilots", exact: true }).click();
+  await why(page).getByRole("button", { name: "Write to the group" }).click();
+  const dialog = page.getByRole("dialog");
+  await expect(dialog).toContainText("Night pilots is only drafted: nobody is in it until it is published.");
+  await expect(dialog.getByRole("button", { name: "Send to 0" })).toBeDisabled();
+  await dialog.getByRole("button", { name: "Send it with the publication" }).click();
+  await expect(dialog.getByRole("button", { name: "Send with the publication" })).toBeVisible();
+  await dialog.getByRole("button", { name: "Leave", exact: true }).click();
 });
 
 test("a message goes out with the publication, counted beforehand; one that is refused is shown and tried again", async ({

@@ -74,6 +74,11 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
       area?.setSelectionRange(from + blank.length, from + blank.length);
     });
   };
+  /** The button goes: what is written next has the focus, and not the first field with its list. */
+  const takeAlong = () => {
+    field.current?.querySelector("textarea")?.focus();
+    setWithPublication(true);
+  };
   const isReady =
     letter.subject.trim() !== "" && letter.body.trim() !== "" && recipients.length > 0 && mistakes.every((one) => !one);
   const send = async () => {
@@ -95,7 +100,7 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
     <Dialog title="Write a message" onClose={onClose} wide>
       <SubmitForm onSubmit={() => void (withPublication ? keep() : send())}>
         <Everybody letter={letter} set={set} />
-        {!withPublication && <Drafted letter={letter} take={() => setWithPublication(true)} />}
+        {!withPublication && <Drafted letter={letter} take={takeAlong} />}
         {layers.length > 0 && <p>Whoever is in no group of {layers.join(", ")}.</p>}
         <Checkbox isSelected={letter.withStaff} onChange={(withStaff) => set({ withStaff })}>
           Staff of these groups and sections too
