@@ -16,7 +16,8 @@ export function Tray() {
   const { commands, undone } = state.draft;
   const last = state.drafted.applied.at(-1);
   const refused = parted.taken.refused.length;
-  const stays = parted.staying.size;
+  // Until the draft is parted anew, what is unticked and what waits stays.
+  const stays = isParted ? parted.staying.size : new Set([...state.leftOut, ...waitingIn(state.draft)]).size;
   const { writing, scope } = state;
   const mayPublish = scope === null || scope.may.includes("publish");
   const isReady = commands.length > stays && refused === 0 && !publishing && isParted && review.isKnown;

@@ -20,8 +20,8 @@ interface EffectsProps {
 
 /** Students with the same effects, a line each; warnings first. */
 export function Effects({ shown, chosen, choose }: EffectsProps) {
-  const { review, state, parted } = useBench();
-  const isAllLeft = state.draft.commands.length > 0 && parted.taken.applied.length === 0;
+  const { review, state, parted, isParted } = useBench();
+  const isAllLeft = isParted && state.draft.commands.length > 0 && parted.taken.applied.length === 0;
   return (
     <>
       {!review.isKnown && (
@@ -29,7 +29,7 @@ export function Effects({ shown, chosen, choose }: EffectsProps) {
           {review.failure ?? "Counting whom the draft touches"}
         </p>
       )}
-      {review.isKnown && shown.length === 0 && (
+      {review.isKnown && isParted && shown.length === 0 && (
         <p className={base.soft}>
           {isAllLeft
             ? "All of the draft waits for its moment or stays drafted: now nothing would be published."
