@@ -14,7 +14,7 @@ import { itemPage } from "./item-page.ts";
 import { readPlan } from "./plan-rows.ts";
 import { recordHandIn, recordPost } from "./posts-and-hand-ins.ts";
 import { courseProgress, recordRead } from "./progress.ts";
-import { lookView } from "./student-view.ts";
+import { lookView } from "./shown-course.ts";
 
 let desk: Desk;
 beforeAll(async () => {

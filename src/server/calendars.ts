@@ -15,7 +15,7 @@ import { now } from "./clock.ts";
 import { course } from "./courses.ts";
 import { rows, run } from "./database.ts";
 import { courseProgress, studentProgress } from "./progress.ts";
-import type { StudentView } from "./student-view.ts";
+import type { ShownCourse } from "./shown-course.ts";
 
 const digest = (text: string) => createHash("sha256").update(text).digest("hex");
 
@@ -210,7 +210,7 @@ export interface CalendarWeek {
   entries: Entry[];
 }
 /** Everything that the student sees and has a date for, and their meetings, by weeks. */
-export function calendarPage({ page, plan }: StudentView): CalendarWeek[] {
+export function calendarPage({ page, plan }: ShownCourse): CalendarWeek[] {
   const { timeZone, termStart } = plan.course;
   const weeks = new Map<string, Entry[]>();
   for (const entry of studentEntries(page)) {

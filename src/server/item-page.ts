@@ -10,7 +10,7 @@ import { type StudentItem, studentItem } from "../core/reach/student-page.ts";
 import { membershipsAt } from "../core/timing/resolving/resolve.ts";
 import { commentsFor, workOf } from "./marking.ts";
 import { type Attached, handInsOf, type Post, postsOf, type WorkContent } from "./posts-and-hand-ins.ts";
-import type { StudentView } from "./student-view.ts";
+import type { ShownCourse } from "./shown-course.ts";
 
 export interface ItemPage {
   item: StudentItem;
@@ -69,7 +69,7 @@ export const plainNameOf =
 
 /** What the other groups handed in last, where the split lets it be read. Source: semantics.md section 4, split items. */
 async function othersWork(
-  { page, plan, courseId }: StudentView,
+  { page, plan, courseId }: ShownCourse,
   item: Item,
   itemIds: string[],
 ): Promise<ItemPage["others"]> {
@@ -98,7 +98,7 @@ export interface Comment {
 }
 
 /** Comments that a student reads on some items; a look at the past holds none that a later one would not. */
-async function commentsOn({ page, plan, courseId }: StudentView, items: Item[]): Promise<Comment[]> {
+async function commentsOn({ page, plan, courseId }: ShownCourse, items: Item[]): Promise<Comment[]> {
   const holders = new Map(items.map((item) => [item.id, commentHolders(page, item)]));
   const found = await commentsFor(courseId, [...new Set([...holders.values()].flat())]);
   return found
@@ -111,13 +111,13 @@ async function commentsOn({ page, plan, courseId }: StudentView, items: Item[]):
 }
 
 /** A student's marks with their total, and what was written about them. */
-export async function marksPage(view: StudentView): Promise<StudentMarks & { comments: Comment[] }> {
+export async function marksPage(view: ShownCourse): Promise<StudentMarks & { comments: Comment[] }> {
   const found = studentMarks(view.page);
   const items = found.marks.flatMap(({ itemId }) => view.plan.items[itemId] ?? []);
   return { ...found, comments: items.length === 0 ? [] : await commentsOn(view, items) };
 }
 
-export async function itemPage(view: StudentView, itemId: string): Promise<ItemPage | null> {
+export async function itemPage(view: ShownCourse, itemId: string): Promise<ItemPage | null> {
   const { page, plan, courseId } = view;
   const item = studentItem(page, itemId);
   if (!item) return null;

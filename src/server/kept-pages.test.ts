@@ -10,7 +10,7 @@ import type { CourseAccess } from "./guard.ts";
 import { homeStamp, homeUntil, keepPage, keptPage } from "./kept-pages.ts";
 import { readNotices, sendMessage } from "./messages.ts";
 import { recordOpening } from "./progress.ts";
-import { coursePage, ownView } from "./student-view.ts";
+import { coursePage, ownView } from "./shown-course.ts";
 
 let desk: Desk;
 let courseId = "";

@@ -9,7 +9,7 @@ import { momentsOf } from "../core/reach/changes.ts";
 import { now } from "./clock.ts";
 import { rows } from "./database.ts";
 import type { CourseAccess } from "./guard.ts";
-import { type CoursePage, type StudentView, selfPlacementOf } from "./student-view.ts";
+import { type CoursePage, type ShownCourse, selfPlacementOf } from "./shown-course.ts";
 
 /** What a page was made from. */
 export interface Stamp {
@@ -51,7 +51,7 @@ export function keptPage({ key, says }: Stamp): Response | null {
 }
 
 /** Until when a home page stays as it is, by the clock: anything that opens, falls due, closes, begins or ends. */
-export function homeUntil({ page, plan }: StudentView, shown: CoursePage): number {
+export function homeUntil({ page, plan }: ShownCourse, shown: CoursePage): number {
   const { t } = page.reach;
   const dates = [...shown.outline, ...shown.due].flatMap((entry) => entry.dates.flatMap(({ at }) => at ?? []));
   const windows = selfPlacementOf(plan, page.personId, t).flatMap(({ opens, closes }) =>

@@ -81,8 +81,17 @@ const messages = ({ length }: Message[]) =>
 const note = (courseId: string, accountId: string, says: string, connection: PoolConnection) =>
   writeJournal(courseId, 0, { accountId, at: now(), kind: "planned", lines: [{ says }] }, connection);
 
+// Asked for before a transaction: whoever holds a connection and waits for another keeps others waiting.
+const zoneOf = async (courseId: string): Promise<string> => (await course(courseId))?.plan.course.timeZone ?? "UTC";
+
 /** Moves a planned publication to another moment; false where there is none that waits. */
-export function movePlanned(courseId: string, accountId: string, plannedId: string, at: number): Promise<boolean> {
+export async function movePlanned(
+  courseId: string,
+  accountId: string,
+  plannedId: string,
+  at: number,
+): Promise<boolean> {
+  const timeZone = await zoneOf(courseId);
   return transaction(async (connection) => {
     const [found] = await rows<{ at: number }>(
       `SELECT at FROM planned_publications
@@ -93,7 +102,6 @@ export function movePlanned(courseId: string, accountId: string, plannedId: stri
     if (!found) return false;
     await run("UPDATE planned_publications SET at = ? WHERE id = ?", [at, plannedId], connection);
     await lockDraft(courseId, accountId, connection);
-    const { timeZone } = (await course(courseId))?.plan.course ?? { timeZone: "UTC" };
     const says = `What was planned for ${sayInstant(found.at, timeZone)} is planned for ${sayInstant(at, timeZone)}`;
     await note(courseId, accountId, says, connection);
     return true;
@@ -114,7 +122,8 @@ async function giveLettersBack(courseId: string, accountId: string, letters: Mes
 }
 
 /** Takes a planned publication back into the draft, or puts away one that was held back; false where there is none. */
-export function takeBack(courseId: string, accountId: string, plannedId: string): Promise<boolean> {
+export async function takeBack(courseId: string, accountId: string, plannedId: string): Promise<boolean> {
+  const timeZone = await zoneOf(courseId);
   return transaction(async (connection) => {
     const [found] = await rows<{ state: string; letters: string; at: number }>(
       `SELECT state, letters, at FROM planned_publications
@@ -129,7 +138,6 @@ export function takeBack(courseId: string, accountId: string, plannedId: string)
     // One that was held back gave its messages back then, and is said to have been.
     if (found.state !== "waiting") return true;
     await giveLettersBack(courseId, accountId, fromJson<Message[]>(found.letters), connection);
-    const { timeZone } = (await course(courseId))?.plan.course ?? { timeZone: "UTC" };
     const says = `What was planned for ${sayInstant(found.at, timeZone)} was taken back into the draft`;
     await note(courseId, accountId, says, connection);
     return true;

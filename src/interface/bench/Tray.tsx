@@ -8,21 +8,105 @@ import { useBench } from "./context.tsx";
 import styles from "./frame.module.css";
 import type { Given } from "./state.ts";
 
-/** What is drafted, whom it touches and what it would cause. */
+/** What is drafted, whom it touches and what it would cause; and what can be done with it. */
 export function Tray() {
-  const { store, state, parted, isParted, review, audit } = useBench();
-  const [publishing, setPublishing] = useState(false);
-  const [planning, setPlanning] = useState(false);
-  const { commands, undone } = state.draft;
-  const last = state.drafted.applied.at(-1);
-  const refused = parted.taken.refused.length;
+  const { state, parted, isParted } = useBench();
   // Until the draft is parted anew, what is unticked and what waits stays.
   const stays = isParted ? parted.staying.size : new Set([...state.leftOut, ...waitingIn(state.draft)]).size;
+  return (
+    <section className={styles.tray} aria-label="Draft" aria-busy={state.sending > 0}>
+      <div className={styles.trayWords}>
+        {state.draft.commands.length === 0 ? (
+          <span className={styles.soft}>{nothingSays(state.scope)}</span>
+        ) : (
+          <DraftedSays stays={stays} />
+        )}
+      </div>
+      <div className={styles.trayActions}>
+        <Steps />
+        {state.station === "review" ? <Leaving stays={stays} /> : <ToReview />}
+      </div>
+    </section>
+  );
+}
+
+interface StayingProps {
+  /** How many changes stay drafted at the next publication. */
+  stays: number;
+}
+
+function DraftedSays({ stays }: StayingProps) {
+  const { state, parted, isParted, review, audit } = useBench();
+  const { commands } = state.draft;
+  const last = state.drafted.applied.at(-1);
+  const refused = parted.taken.refused.length;
+  const waiting = waitingIn(state.draft).length;
+  return (
+    <>
+      <strong>{plural(commands.length, "change")} drafted</strong>
+      {waiting > 0 && <span>{plural(waiting, "waits for its moment", "wait for their moment")}</span>}
+      {stays > waiting && <span>{plural(stays - waiting, "of them stays drafted", "of them stay drafted")}</span>}
+      {(!isParted || commands.length > stays) && <Touched />}
+      {review.leaksAdded === 0 && audit.added.leaks > 0 && (
+        <span className={styles.warn}>later leak to {plural(audit.added.leaks, "student")}</span>
+      )}
+      {audit.added.stranded > 0 && (
+        <span className={styles.warn}>strands {plural(audit.added.stranded, "student")}</span>
+      )}
+      {refused > 0 && (
+        <span className={styles.warn}>{plural(refused, "change no longer applies", "changes no longer apply")}</span>
+      )}
+      <span className={styles.trayLast} title={last?.says}>
+        {last?.says}
+      </span>
+      {state.offer && (
+        <Button quiet onPress={state.offer.take}>
+          {state.offer.says}
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** Back and forward in the draft. */
+function Steps() {
+  const { store, state } = useBench();
+  const { commands, undone } = state.draft;
+  return (
+    <>
+      <Button quiet isDisabled={commands.length === waitingIn(state.draft).length} onPress={() => store.step("undo")}>
+        <Undo2 size={15} aria-hidden /> Undo
+      </Button>
+      <Button quiet isDisabled={undone.length === 0} onPress={() => store.step("redo")}>
+        <Redo2 size={15} aria-hidden /> Redo
+      </Button>
+      {commands.length === 0 && undone.length > 1 && (
+        <Button quiet onPress={() => store.step("redo all")}>
+          Redo all {undone.length}
+        </Button>
+      )}
+    </>
+  );
+}
+
+function ToReview() {
+  const { store, state } = useBench();
+  return (
+    <Button strong isDisabled={state.draft.commands.length === 0} onPress={() => store.go("review")}>
+      Review
+    </Button>
+  );
+}
+
+/** The ways out of the draft: published now or at a moment, or proposed to the coordinator. */
+function Leaving({ stays }: StayingProps) {
+  const { store, state, parted, isParted, review } = useBench();
+  const [publishing, setPublishing] = useState(false);
+  const [planning, setPlanning] = useState(false);
   const { writing, scope } = state;
   const mayPublish = scope === null || scope.may.includes("publish");
-  const isReady = commands.length > stays && refused === 0 && !publishing && isParted && review.isKnown;
-  const waiting = waitingIn(state.draft).length;
-  const reviewing = state.station === "review";
+  const isWhole = isParted && parted.taken.refused.length === 0;
+  const isReady = state.draft.commands.length > stays && isWhole && !publishing && review.isKnown;
   const publish = async () => {
     setPublishing(true);
     // What stays drafted is still to be looked at.
@@ -35,79 +119,30 @@ export function Tray() {
     else store.tell("done", "Proposed. The coordinator finds it at Review; you are told here what becomes of it.");
   };
   return (
-    <section className={styles.tray} aria-label="Draft" aria-busy={state.sending > 0}>
-      <div className={styles.trayWords}>
-        {commands.length === 0 ? (
-          <span className={styles.soft}>{nothingSays(scope)}</span>
-        ) : (
-          <>
-            <strong>{plural(commands.length, "change")} drafted</strong>
-            {waiting > 0 && <span>{plural(waiting, "waits for its moment", "wait for their moment")}</span>}
-            {stays > waiting && <span>{plural(stays - waiting, "of them stays drafted", "of them stay drafted")}</span>}
-            {(!isParted || commands.length > stays) && <Touched />}
-            {review.leaksAdded === 0 && audit.added.leaks > 0 && (
-              <span className={styles.warn}>later leak to {plural(audit.added.leaks, "student")}</span>
-            )}
-            {audit.added.stranded > 0 && (
-              <span className={styles.warn}>strands {plural(audit.added.stranded, "student")}</span>
-            )}
-            {refused > 0 && (
-              <span className={styles.warn}>
-                {plural(refused, "change no longer applies", "changes no longer apply")}
-              </span>
-            )}
-            <span className={styles.trayLast} title={last?.says}>
-              {last?.says}
-            </span>
-            {state.offer && (
-              <Button quiet onPress={state.offer.take}>
-                {state.offer.says}
-              </Button>
-            )}
-          </>
-        )}
-      </div>
-      <div className={styles.trayActions}>
-        <Button quiet isDisabled={commands.length === waiting} onPress={() => store.step("undo")}>
-          <Undo2 size={15} aria-hidden /> Undo
+    <>
+      {scope !== null && (
+        <Button strong={!mayPublish} isDisabled={!isReady} onPress={propose}>
+          Propose to the coordinator
         </Button>
-        <Button quiet isDisabled={undone.length === 0} onPress={() => store.step("redo")}>
-          <Redo2 size={15} aria-hidden /> Redo
+      )}
+      {scope === null && (
+        <Button isDisabled={!isReady} onPress={() => setPlanning(true)}>
+          At a moment
         </Button>
-        {commands.length === 0 && undone.length > 1 && (
-          <Button quiet onPress={() => store.step("redo all")}>
-            Redo all {undone.length}
-          </Button>
-        )}
-        {!reviewing && (
-          <Button strong isDisabled={commands.length === 0} onPress={() => store.go("review")}>
-            Review
-          </Button>
-        )}
-        {reviewing && scope !== null && (
-          <Button strong={!mayPublish} isDisabled={!isReady} onPress={propose}>
-            Propose to the coordinator
-          </Button>
-        )}
-        {reviewing && scope === null && (
-          <Button isDisabled={!isReady} onPress={() => setPlanning(true)}>
-            At a moment
-          </Button>
-        )}
-        {reviewing && mayPublish && (
-          <Button strong isDisabled={!isReady} onPress={publish}>
-            {publishing
-              ? writing
-                ? `Publishing: ${Math.floor((100 * writing.done) / Math.max(1, writing.of))} %`
-                : "Publishing"
-              : review.touched === 0 || !review.isKnown
-                ? "Publish"
-                : `Publish to ${plural(review.touched, "student")}`}
-          </Button>
-        )}
-      </div>
+      )}
+      {mayPublish && (
+        <Button strong isDisabled={!isReady} onPress={publish}>
+          {publishing
+            ? writing
+              ? `Publishing: ${Math.floor((100 * writing.done) / Math.max(1, writing.of))} %`
+              : "Publishing"
+            : review.touched === 0 || !review.isKnown
+              ? "Publish"
+              : `Publish to ${plural(review.touched, "student")}`}
+        </Button>
+      )}
       {planning && <PlanDialog onClose={() => setPlanning(false)} />}
-    </section>
+    </>
   );
 }
 

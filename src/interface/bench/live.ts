@@ -15,41 +15,49 @@ interface Ears {
   reloadProposals(): Promise<void>;
 }
 
-/** Listens while the page is seen. Gives how to stop. */
-export function listen({
-  address,
-  get,
-  set,
-  subscribe,
-  takeRevision,
-  takeDraft,
-  reloadProgress,
-  reloadProposals,
-}: Ears): () => void {
-  let source: EventSource | null = null;
-  let [connection, at] = ["", get().station as string];
+/** What was told of the state of the course, and what of it is news. */
+function createTold({ get, takeRevision, takeDraft, reloadProgress, reloadProposals }: Ears) {
   /** The last hand-in that is known of; null until it was told the first time. */
   let handedIn: string | null = null;
   let proposed: string | null = null;
   /** What was told before the course was here: it is not told again until something changes. */
   let waiting: LiveState | null = null;
-  const take = (told: LiveState) => {
-    void takeRevision(told.revision, told.by, told.says).then(() => takeDraft(told.version));
-    if (handedIn !== null && handedIn !== told.handedIn) void reloadProgress();
-    handedIn = told.handedIn;
-    if (proposed !== told.proposed) void reloadProposals();
-    proposed = told.proposed;
-  };
+  function take(news: LiveState): void {
+    if (get().status !== "ready") {
+      waiting = news;
+      return;
+    }
+    void takeRevision(news.revision, news.by, news.says).then(() => takeDraft(news.version));
+    if (handedIn !== null && handedIn !== news.handedIn) void reloadProgress();
+    handedIn = news.handedIn;
+    if (proposed !== news.proposed) void reloadProposals();
+    proposed = news.proposed;
+  }
+  /** Takes what waited, once the course is here. */
+  function catchUp(): void {
+    if (!waiting || get().status !== "ready") return;
+    const news = waiting;
+    waiting = null;
+    take(news);
+  }
+  return { take, catchUp };
+}
+
+/** Listens while the page is seen. Gives how to stop. */
+export function listen(ears: Ears): () => void {
+  const { address, get, set, subscribe, reloadProgress } = ears;
+  let source: EventSource | null = null;
+  let [connection, at] = ["", get().station as string];
+  const told = createTold(ears);
   const open = () => {
     source = new EventSource(`${address}/live?station=${get().station}`);
     source.addEventListener("connection", ({ data }) => {
       connection = JSON.parse(data).connection;
     });
     source.addEventListener("state", ({ data }) => {
-      const told = JSON.parse(data) as LiveState;
-      set({ people: told.people });
-      if (get().status === "ready") take(told);
-      else waiting = told;
+      const news = JSON.parse(data) as LiveState;
+      set({ people: news.people });
+      told.take(news);
     });
     source.addEventListener("marks", ({ data }) => {
       const marks = JSON.parse(data) as MarkChange[] | "many";
@@ -75,11 +83,7 @@ export function listen({
     if (get().status === "ready") void reloadProgress();
   };
   const moved = () => {
-    if (waiting && get().status === "ready") {
-      const told = waiting;
-      waiting = null;
-      take(told);
-    }
+    told.catchUp();
     if (at === get().station || connection === "") return;
     at = get().station;
     void postJson(`${address}/live`, { connection, station: at });

@@ -7,7 +7,7 @@ import type { Parted } from "../../core/review/leaving.ts";
 import type { ReviewMessage, ReviewQuestion } from "../../workers/review.ts";
 import ReviewWorker from "../../workers/review.ts?worker";
 import type { BenchState } from "./store.ts";
-import { useWorker } from "./useWorker.ts";
+import { type Ask, useWorker } from "./useWorker.ts";
 
 export interface ReviewState extends Review {
   /** Whether it is of what is drafted now. Until then it is that of the draft before, and no number of it is said. */
@@ -37,7 +37,6 @@ export function useReview({ published, progress, now, station }: BenchState, par
   // The server gives back the draft that was sent to it: the same commands are the same question.
   const key = useMemo(() => commands.map(({ id }) => id).join(" "), [commands]);
   const [found, setFound] = useState(none);
-  const [causes, setCauses] = useState({ of: none, known: noCauses });
   const lastId = useRef(0);
   const lastReview = useRef(0);
   const turn = useRef(Promise.resolve());
@@ -69,12 +68,42 @@ export function useReview({ published, progress, now, station }: BenchState, par
   }, [published, progress, key, hour, isLookedAt, ask]);
 
   const isOf = found.published === published && found.key === key;
+  const isAsked = isLookedAt && isOf && found.failure === null;
+  const causes = useCauses({ ask, nextId: () => ++lastId.current, found, isAsked, published, progress });
+  const isEmpty = commands.length === 0;
+  return useMemo(
+    () => ({
+      ...(isEmpty ? nothingFound : found.review),
+      isKnown: isEmpty || (isOf && found.failure === null),
+      failure: isOf && !isEmpty ? found.failure : null,
+      causes,
+    }),
+    [isEmpty, isOf, found, causes],
+  );
+}
+
+interface CausesAsked extends Pick<BenchState, "published" | "progress"> {
+  ask: Ask<ReviewQuestion, ReviewMessage>;
+  nextId(): number;
+  found: Found;
+  /** Whether somebody looks at the review, and it is that of the draft. */
+  isAsked: boolean;
+}
+
+/** What each change of a review does by itself, one after another while somebody looks at it. */
+function useCauses({ ask, nextId, found, isAsked, published, progress }: CausesAsked): ReviewState["causes"] {
+  const [causes, setCauses] = useState({ of: none, known: noCauses });
+  const latestId = useRef(nextId);
+  latestId.current = nextId;
   useEffect(() => {
-    if (!isLookedAt || !isOf || found.failure !== null) return;
+    if (!isAsked) return;
     let isOver = false;
     const count = async () => {
       while (!isOver) {
-        const message = await ask({ kind: "cause", id: ++lastId.current, of: found.id }, { plan: published, progress });
+        const message = await ask(
+          { kind: "cause", id: latestId.current(), of: found.id },
+          { plan: published, progress },
+        );
         if (message.kind !== "cause" || message.cause === null) return;
         const { cause } = message;
         setCauses((before) => {
@@ -89,16 +118,6 @@ export function useReview({ published, progress, now, station }: BenchState, par
     return () => {
       isOver = true;
     };
-  }, [found, isOf, isLookedAt, published, progress, ask]);
-
-  const isEmpty = commands.length === 0;
-  return useMemo(
-    () => ({
-      ...(isEmpty ? nothingFound : found.review),
-      isKnown: isEmpty || (isOf && found.failure === null),
-      failure: isOf && !isEmpty ? found.failure : null,
-      causes: causes.of === found ? causes.known : noCauses,
-    }),
-    [isEmpty, isOf, found, causes],
-  );
+  }, [found, isAsked, published, progress, ask]);
+  return causes.of === found ? causes.known : noCauses;
 }

@@ -1,7 +1,7 @@
 /** A message to some people: written, looked at as any of them reads it, and sent now or with the publication. */
 import { useMemo, useRef, useState } from "react";
 import { v7 } from "uuid";
-import { type Message, recipientsOf } from "../../core/messages/message.ts";
+import { type Message, type Recipient, recipientsOf } from "../../core/messages/message.ts";
 import {
   fillPlaceholders,
   offeredDatePlaceholders,
@@ -50,28 +50,20 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
   const set = (changes: Partial<Message>) => setLetter({ ...letter, ...changes });
   const [failure, setFailure] = useState("");
   const [sending, setSending] = useState(false);
-  const [which, setWhich] = useState(0);
   const field = useRef<HTMLDivElement>(null);
   const { to, unplacedIn, withStaff } = letter;
   const recipients = useMemo(
     () => recipientsOf(plan, { to, unplacedIn, withStaff }, state.now),
     [plan, to, unplacedIn, withStaff, state.now],
   );
-  const [shownSubject, shownBody] = useMemo(
-    () => [fillPlaceholders(plan, letter.subject, state.now), fillPlaceholders(plan, letter.body, state.now)],
-    [plan, letter.subject, letter.body, state.now],
-  );
   const mistakes = [letter.subject, letter.body].map((text) => placeholderMistakes(plan, text)[0]);
-  const reader = recipients[Math.min(which, recipients.length - 1)];
-  const person = reader && plan.people[reader.personId];
-  const without = recipients.filter(({ address }) => address === null).length;
-  const insert = (blank: string) => {
+  const insert = (placeholder: string) => {
     const area = field.current?.querySelector("textarea");
     const [from, to] = [area?.selectionStart ?? letter.body.length, area?.selectionEnd ?? letter.body.length];
-    set({ body: letter.body.slice(0, from) + blank + letter.body.slice(to) });
+    set({ body: letter.body.slice(0, from) + placeholder + letter.body.slice(to) });
     requestAnimationFrame(() => {
       area?.focus();
-      area?.setSelectionRange(from + blank.length, from + blank.length);
+      area?.setSelectionRange(from + placeholder.length, from + placeholder.length);
     });
   };
   /** The button goes: what is written next has the focus, and not the first field with its list. */
@@ -121,46 +113,8 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
             error={mistakes[1] && `At character ${mistakes[1].position + 1}: ${mistakes[1].says}`}
           />
         </div>
-        <div className={styles.blanks} role="group" aria-label="Put in for each reader">
-          <span className={base.soft}>For each reader:</span>
-          {offeredPlaceholders(plan)
-            .slice(0, 7)
-            .map((blank) => (
-              <Button key={blank} quiet onPress={() => insert(blank)}>
-                {blank}
-              </Button>
-            ))}
-          <DateOf plan={plan} insert={insert} />
-        </div>
-        <section className={styles.preview} aria-label="As it is read">
-          <div className={base.bar}>
-            <strong>
-              {plural(recipients.length, "person", "people")}, {plural(recipients.length - without, "letter")}
-            </strong>
-            {without > 0 && (
-              <span className={base.soft}>{without} without an address of their own find it in the course</span>
-            )}
-            <span className={base.push} />
-            <Button quiet isDisabled={which === 0} onPress={() => setWhich(which - 1)} aria-label="The reader before">
-              ‹
-            </Button>
-            <span>{person ? fullName(person) : "nobody"}</span>
-            <Button
-              quiet
-              isDisabled={which >= recipients.length - 1}
-              onPress={() => setWhich(which + 1)}
-              aria-label="The next reader"
-            >
-              ›
-            </Button>
-          </div>
-          {reader && (
-            <>
-              <strong>{shownSubject(reader.personId) || "No subject yet"}</strong>
-              <p>{shownBody(reader.personId) || "No text yet"}</p>
-            </>
-          )}
-        </section>
+        <ForEachReader {...{ plan, insert }} />
+        <AsItIsRead {...{ plan, letter, recipients }} />
         {failure && (
           <p role="alert" className={base.wrong}>
             {failure}
@@ -177,8 +131,79 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
   );
 }
 
+interface InsertProps {
+  plan: Plan;
+  /** Puts a placeholder where the text is being written. */
+  insert(placeholder: string): void;
+}
+
+/** What each reader has of their own: pressed, it stands in the text. */
+const ForEachReader = ({ plan, insert }: InsertProps) => (
+  <div className={styles.blanks} role="group" aria-label="Put in for each reader">
+    <span className={base.soft}>For each reader:</span>
+    {offeredPlaceholders(plan)
+      .slice(0, 7)
+      .map((placeholder) => (
+        <Button key={placeholder} quiet onPress={() => insert(placeholder)}>
+          {placeholder}
+        </Button>
+      ))}
+    <DateOf plan={plan} insert={insert} />
+  </div>
+);
+
+interface ReadProps {
+  plan: Plan;
+  letter: Message;
+  recipients: Recipient[];
+}
+
+/** How many get it, and the text as any of them reads it. */
+function AsItIsRead({ plan, letter: { subject, body }, recipients }: ReadProps) {
+  const { state } = useBench();
+  const [which, setWhich] = useState(0);
+  const [shownSubject, shownBody] = useMemo(
+    () => [fillPlaceholders(plan, subject, state.now), fillPlaceholders(plan, body, state.now)],
+    [plan, subject, body, state.now],
+  );
+  const reader = recipients[Math.min(which, recipients.length - 1)];
+  const person = reader && plan.people[reader.personId];
+  const without = recipients.filter(({ address }) => address === null).length;
+  return (
+    <section className={styles.preview} aria-label="As it is read">
+      <div className={base.bar}>
+        <strong>
+          {plural(recipients.length, "person", "people")}, {plural(recipients.length - without, "letter")}
+        </strong>
+        {without > 0 && (
+          <span className={base.soft}>{without} without an address of their own find it in the course</span>
+        )}
+        <span className={base.push} />
+        <Button quiet isDisabled={which === 0} onPress={() => setWhich(which - 1)} aria-label="The reader before">
+          ‹
+        </Button>
+        <span>{person ? fullName(person) : "nobody"}</span>
+        <Button
+          quiet
+          isDisabled={which >= recipients.length - 1}
+          onPress={() => setWhich(which + 1)}
+          aria-label="The next reader"
+        >
+          ›
+        </Button>
+      </div>
+      {reader && (
+        <>
+          <strong>{shownSubject(reader.personId) || "No subject yet"}</strong>
+          <p>{shownBody(reader.personId) || "No text yet"}</p>
+        </>
+      )}
+    </section>
+  );
+}
+
 /** The dates of an item, found by its title and put into the text. */
-function DateOf({ plan, insert }: { plan: Plan; insert(blank: string): void }) {
+function DateOf({ plan, insert }: InsertProps) {
   const [text, setText] = useState("");
   const all = useMemo(() => offeredDatePlaceholders(plan), [plan]);
   const shown = all.filter(({ name }) => name.toLowerCase().includes(text.toLowerCase())).slice(0, 60);

@@ -115,16 +115,27 @@ export function MeetingDaysDialog({ owner, onClose }: { owner: MeetingOwner; onC
       />
       <TextField label="No class, a day a line" lines={2} value={days} onChange={setDays} />
       <MovedMeetings moved={moved} usual={usual} onChange={setMoved} />
-      <Wrong>{wrong}</Wrong>
-      <Actions>
-        <Button onPress={onClose}>Cancel</Button>
-        <Button strong onPress={draft}>
-          Draft the change
-        </Button>
-      </Actions>
+      <DraftOrNot {...{ wrong, draft, onClose }} />
     </Dialog>
   );
 }
+
+interface DraftOrNotProps {
+  wrong: string | null;
+  draft(): void;
+  onClose(): void;
+}
+const DraftOrNot = ({ wrong, draft, onClose }: DraftOrNotProps) => (
+  <>
+    <Wrong>{wrong}</Wrong>
+    <Actions>
+      <Button onPress={onClose}>Cancel</Button>
+      <Button strong onPress={draft}>
+        Draft the change
+      </Button>
+    </Actions>
+  </>
+);
 
 /** No-class days of the whole course. */
 export function NoClassDialog({ onClose }: { onClose(): void }) {
@@ -147,13 +158,7 @@ export function NoClassDialog({ onClose }: { onClose(): void }) {
         value={text}
         onChange={setText}
       />
-      <Wrong>{wrong}</Wrong>
-      <Actions>
-        <Button onPress={onClose}>Cancel</Button>
-        <Button strong onPress={draft}>
-          Draft the change
-        </Button>
-      </Actions>
+      <DraftOrNot {...{ wrong, draft, onClose }} />
     </Dialog>
   );
 }

@@ -124,7 +124,7 @@ interface OneProps {
   onChange(target: Target | null): void;
 }
 
-/** One group, set, section or person, found by typing. */
+/** One section, group, named set or person, found by typing. */
 export function OneTarget({ label, target, onChange }: OneProps) {
   const { reach } = useBench();
   const all = choosable(reach);

@@ -11,8 +11,8 @@ import { now } from "../clock.ts";
 import type { CourseAccess } from "../guard.ts";
 import { plainNameOf, type ShownPost, showPost } from "../item-page.ts";
 import { type Attached, type Post, postsOf } from "../posts-and-hand-ins.ts";
+import type { ShownCourse } from "../shown-course.ts";
 import { staffNameOf } from "../staff-threads.ts";
-import type { StudentView } from "../student-view.ts";
 import { type Entry, entriesOf, versionsOfEntries } from "./entries.ts";
 
 export interface ShownEntry {
@@ -108,7 +108,7 @@ async function keptOn(plan: Plan, group: Group, { personId, nameOf, until }: Rea
 const staffs = new Set<MemberPermission>(["post", "note", "file", "notices"]);
 
 /** The page as the student of a view sees it; null where there is none for them. */
-export async function groupPage(showing: StudentView, groupId: string): Promise<GroupPageShown | null> {
+export async function groupPage(showing: ShownCourse, groupId: string): Promise<GroupPageShown | null> {
   const view = groupView(showing.page, groupId);
   const group = showing.plan.groups[groupId];
   if (!view || !group) return null;

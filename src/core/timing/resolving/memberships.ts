@@ -86,7 +86,7 @@ export function membershipsAt(plan: Plan, personId: string, t: number): Membersh
   return membershipsIn(plan, personId, groupIds, sectionIds, t);
 }
 
-/** Students of a group, set or section at t, or the one student who is named, by name. */
+/** Students of a section, group or named set at t, or the one student who is named, by name. */
 export function studentsAmong(plan: Plan, target: Target, t: number): string[] {
   const fits = (personId: string) => {
     if (target.kind === "person") return personId === target.id;

@@ -26,8 +26,11 @@ export function People() {
   const [adding, setAdding] = useState(false);
   const listed = useMemo(() => listPeople(plan, filter, t), [plan, filter, t]);
   // Ticks stay while one searches for more people.
-  const all = useMemo(() => listPeople(plan, { ...everyone, role: "everyone", left: true }, t), [plan, t]);
-  const picked = all.filter(({ enrolment }) => selected.has(enrolment.id));
+  const picked = useMemo(() => {
+    if (selected.size === 0) return [];
+    const all = listPeople(plan, { ...everyone, role: "everyone", left: true }, t);
+    return all.filter(({ enrolment }) => selected.has(enrolment.id));
+  }, [plan, t, selected]);
   const seen = listed.filter(({ enrolment }) => selected.has(enrolment.id)).length;
   const ids = listed.map(({ enrolment }) => enrolment.id);
   const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));

@@ -6,32 +6,32 @@ import styles from "./reach.module.css";
  * (later, on a condition, or for some), or in a knot (leak).
  */
 export function CrossingMark({ crossing, colour }: { crossing: Crossing; colour: string }) {
-  const { reached, members, open } = crossing;
-  if (reached === "empty") return <span className={styles.none}>–</span>;
-  const partial = reached === "partly" && open > 0;
+  const { kind, members, open } = crossing;
+  if (kind === "empty") return <span className={styles.none}>–</span>;
+  const partial = kind === "partly" && open > 0;
   return (
     <>
       <svg viewBox="0 0 40 28" width="40" height="28" aria-hidden="true" className={styles.mark}>
-        {reached === "open" && (
+        {kind === "open" && (
           <>
             <path d="M20 0V9M20 19V28" stroke={colour} strokeWidth="5" />
             <path d="M2 14H38" stroke="var(--ink)" strokeWidth="3.6" />
           </>
         )}
-        {reached === "hidden" && (
+        {kind === "hidden" && (
           <>
             <path d="M2 14H12M28 14H38" stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="2.5 2.5" />
             <path d="M20 0V28" stroke={colour} strokeWidth="5" />
           </>
         )}
-        {reached === "partly" && (
+        {kind === "partly" && (
           <>
             <path d="M20 0V9M20 19V28" stroke={colour} strokeWidth="5" />
             <path d="M20 14H38" stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="2.5 2.5" />
             <path d="M2 14H21" stroke="var(--ink)" strokeWidth="3.6" />
           </>
         )}
-        {reached === "problem" && (
+        {kind === "problem" && (
           <>
             <path d="M20 0V28" stroke={colour} strokeWidth="5" />
             <path

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { wallOf } from "../../../core/clock/local-time.ts";
 import type { Target } from "../../../core/plan/types.ts";
-import { studentsAmong } from "../../../core/timing/resolving/memberships.ts";
+import { listBits } from "../../../core/sets/bits.ts";
 import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { DateTime } from "../../kit/DateTime.tsx";
@@ -16,14 +16,14 @@ import styles from "./items/items.module.css";
 
 /** Any student at any moment, alone or beside another student or moment. */
 export function LookDialog({ onClose }: { onClose(): void }) {
-  const { store, plan, t } = useBench();
+  const { store, plan, reach, t } = useBench();
   const wall = wallOf(t, plan.course.timeZone);
   const [left, setLeft] = useState<{ target: Target | null; at: string }>({ target: null, at: wall });
-  const [right, setRight] = useState<{ personId: string | null; at: string } | null>(null);
+  const [right, setRight] = useState<Other | null>(null);
   const [drafted, setDrafted] = useState(true);
   // Of a group or section the first student, with the way to the next.
-  const among = left.target ? studentsAmong(plan, left.target, t) : [];
-  const [first] = among;
+  const among = left.target ? listBits(reach.members(left.target)) : [];
+  const first = among[0] === undefined ? undefined : reach.students[among[0]];
   const look = () => {
     if (!first || !left.target) return;
     const { kind, id } = left.target;
@@ -57,31 +57,11 @@ export function LookDialog({ onClose }: { onClose(): void }) {
         >
           Beside another student or moment
         </Checkbox>
-        {right && (
-          <div className={styles.pair}>
-            <Person
-              label="Other student"
-              personId={right.personId}
-              onChange={(personId) => setRight({ ...right, personId })}
-            />
-            <DateTime
-              label="Other moment"
-              value={right.at}
-              onChange={(at) => setRight({ ...right, at: at ?? wall })}
-              isRequired
-            />
-          </div>
-        )}
+        {right && <Other other={right} setOther={setRight} />}
         <Checkbox isSelected={drafted} onChange={setDrafted}>
           As drafted
         </Checkbox>
-        {left.target && left.target.kind !== "person" && (
-          <p className={base.soft}>
-            {first
-              ? `The first of ${plural(among.length, "student")}, with a step to the next.`
-              : "No student is in it at this moment."}
-          </p>
-        )}
+        {left.target && left.target.kind !== "person" && <FirstOf count={among.length} />}
         <Actions>
           <Button onPress={onClose}>Leave</Button>
           <Button strong type="submit" isDisabled={!first}>
@@ -90,5 +70,37 @@ export function LookDialog({ onClose }: { onClose(): void }) {
         </Actions>
       </SubmitForm>
     </Dialog>
+  );
+}
+
+const FirstOf = ({ count }: { count: number }) => (
+  <p className={base.soft}>
+    {count > 0
+      ? `The first of ${plural(count, "student")}, with a step to the next.`
+      : "No student is in it at this moment."}
+  </p>
+);
+
+/** Who is looked through beside, and when. */
+interface Other {
+  personId: string | null;
+  at: string;
+}
+
+function Other({ other, setOther }: { other: Other; setOther(other: Other): void }) {
+  return (
+    <div className={styles.pair}>
+      <Person
+        label="Other student"
+        personId={other.personId}
+        onChange={(personId) => setOther({ ...other, personId })}
+      />
+      <DateTime
+        label="Other moment"
+        value={other.at}
+        onChange={(at) => setOther({ ...other, at: at ?? other.at })}
+        isRequired
+      />
+    </div>
   );
 }

@@ -292,7 +292,7 @@ export function ReachStation() {
 }
 
 function Legend() {
-  const kinds: [Crossing["reached"], string][] = [
+  const kinds: [Crossing["kind"], string][] = [
     ["open", "open"],
     ["partly", "later, or for some"],
     ["hidden", "hidden"],
@@ -300,10 +300,10 @@ function Legend() {
   ];
   return (
     <div className={styles.legend} aria-hidden="true">
-      {kinds.map(([reached, word]) => (
-        <span key={reached}>
+      {kinds.map(([kind, word]) => (
+        <span key={kind}>
           <CrossingMark
-            crossing={{ reached, members: 1, open: 0, later: 0, leaks: 0, stranded: 0 }}
+            crossing={{ kind, members: 1, open: 0, later: 0, leaks: 0, stranded: 0 }}
             colour="var(--ink-soft)"
           />
           {word}

@@ -106,7 +106,7 @@ describe("a crossing in a word", () => {
     expect(says("team", day)).toBe("open to 1 of 2");
     expect(says("later", day)).toBe("opens later or on a condition for 2 of 2");
     expect(says("later", day, day)).toBe("stranded: 2 of 2 can never reach it, open to 0");
-    expect(crossing(reach, plan.items.later as never, day, day).reached).toBe("problem");
+    expect(crossing(reach, plan.items.later as never, day, day).kind).toBe("problem");
   });
   test("for whom an item is, in a line, its folder's narrowing told where it has none of its own", () => {
     const plan = course(4);

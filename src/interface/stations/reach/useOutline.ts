@@ -83,11 +83,11 @@ export function useOutline(
       return all.filter(({ item }) => changing.has(item.id));
     }
     return all.filter(({ item }) => {
-      const reacheds = columns
+      const crossings = columns
         .map(({ members }) => crossing(reach, item, members, stranded.get(item.id)))
         .filter(({ members }) => members > 0)
-        .map(({ reached, open, members }) => `${reached} ${reached === "partly" ? open / members : ""}`);
-      return new Set(reacheds).size > 1;
+        .map(({ kind, open, members }) => `${kind} ${kind === "partly" ? open / members : ""}`);
+      return new Set(crossings).size > 1;
     });
   }, [plan, reach, columns, show, folded, stranded, audit.findings]);
 }

@@ -30,15 +30,7 @@ export function OverridesView() {
   const remove = () => {
     if (store.draft([{ kind: "overrides.remove", overrideIds: chosen }])) setSelected(new Set());
   };
-  if (all.length === 0)
-    return (
-      <div className={base.empty}>
-        <h3>No date differs for anybody</h3>
-        <p className={base.soft}>
-          Give a group its own date under Dates; every such difference then stands here, with what it changes.
-        </p>
-      </div>
-    );
+  if (all.length === 0) return <NoneDiffers />;
   return (
     <>
       <div className={base.bar}>
@@ -62,26 +54,15 @@ export function OverridesView() {
       </div>
       <section className={base.scroll} aria-label="Overrides">
         <table className={base.table}>
-          <thead className={styles.stickyHead}>
-            <tr>
-              <th>
-                <RowCheck
-                  label="Select all overrides"
-                  isSelected={shown.length > 0 && shown.every(({ override }) => selected.has(override.id))}
-                  onChange={(isSelected) =>
-                    check(
-                      shown.map(({ override }) => override.id),
-                      isSelected,
-                    )
-                  }
-                />
-              </th>
-              <th>Item</th>
-              <th>For</th>
-              <th>Sets</th>
-              <th>Changes</th>
-            </tr>
-          </thead>
+          <Head
+            isSelected={shown.length > 0 && shown.every(({ override }) => selected.has(override.id))}
+            check={(isSelected) =>
+              check(
+                shown.map(({ override }) => override.id),
+                isSelected,
+              )
+            }
+          />
           <tbody>
             {shown.map((one) => (
               <OverrideRow
@@ -98,6 +79,29 @@ export function OverridesView() {
     </>
   );
 }
+
+const NoneDiffers = () => (
+  <div className={base.empty}>
+    <h3>No date differs for anybody</h3>
+    <p className={base.soft}>
+      Give a group its own date under Dates; every such difference then stands here, with what it changes.
+    </p>
+  </div>
+);
+
+const Head = ({ isSelected, check }: { isSelected: boolean; check(isSelected: boolean): void }) => (
+  <thead className={styles.stickyHead}>
+    <tr>
+      <th>
+        <RowCheck label="Select all overrides" isSelected={isSelected} onChange={check} />
+      </th>
+      <th>Item</th>
+      <th>For</th>
+      <th>Sets</th>
+      <th>Changes</th>
+    </tr>
+  </thead>
+);
 
 /** What is typed is looked for in titles and names; a student's name finds every override they are in. */
 function fitting(text: string, plan: Parameters<typeof membershipsAt>[0], t: number): (one: OverrideEffect) => boolean {

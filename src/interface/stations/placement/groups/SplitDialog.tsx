@@ -15,17 +15,15 @@ import { plural } from "../../../kit/words.ts";
 import base from "../../station.module.css";
 import styles from "./groups.module.css";
 
-/** A group's people in parts: of even size, by section, or by something the roster says. */
-export function SplitDialog({ groupId, onClose, onDone }: { groupId: string; onClose(): void; onDone(): void }) {
-  const { store, plan, t } = useBench();
-  const group = plan.groups[groupId] as Group;
-  const [by, setBy] = useState("even");
-  const [count, setCount] = useState(2);
-  const [late, setLate] = useState<"follow" | "hold">("follow");
-  const isFollowing = plan.layers[group.layerId]?.following != null && by !== "even";
+type Late = "follow" | "hold";
+
+/** The parts of a group: of even size, by section, or (`=NAME`) by something the roster says; the first is who stays. */
+function usePartsOf(group: Group, by: string, count: number) {
+  const { plan, t } = useBench();
   const people = useMemo(
-    () => studentsOf(plan, groupId, t).sort((a, b) => compareNames(plan.people[a] as Person, plan.people[b] as Person)),
-    [plan, groupId, t],
+    () =>
+      studentsOf(plan, group.id, t).sort((a, b) => compareNames(plan.people[a] as Person, plan.people[b] as Person)),
+    [plan, group.id, t],
   );
   const attributes = [...new Set(people.flatMap((id) => Object.keys(plan.people[id]?.attributes ?? {})))];
   const parts = useMemo(() => {
@@ -42,6 +40,18 @@ export function SplitDialog({ groupId, onClose, onDone }: { groupId: string; onC
       value: said,
     }));
   }, [by, count, people, group.name, plan, t]);
+  return { attributes, parts };
+}
+
+/** A group's people in parts: of even size, by section, or by something the roster says. */
+export function SplitDialog({ groupId, onClose, onDone }: { groupId: string; onClose(): void; onDone(): void }) {
+  const { store, plan } = useBench();
+  const group = plan.groups[groupId] as Group;
+  const [by, setBy] = useState("even");
+  const [count, setCount] = useState(2);
+  const [late, setLate] = useState<Late>("follow");
+  const isFollowing = plan.layers[group.layerId]?.following != null && by !== "even";
+  const { attributes, parts } = usePartsOf(group, by, count);
   const draft = () => {
     const made = parts.slice(1).map((part) => ({ ...part, groupId: v7() }));
     const rules =
@@ -67,15 +77,7 @@ export function SplitDialog({ groupId, onClose, onDone }: { groupId: string; onC
             ...attributes.map((name) => ({ value: `=${name}`, label: `by ${name}` })),
           ]}
         />
-        {by === "even" && (
-          <div className={base.bar}>
-            into
-            <span className={styles.narrow}>
-              <NumberField label="Parts" value={count} least={2} most={50} onChange={setCount} />
-            </span>
-            parts
-          </div>
-        )}
+        {by === "even" && <EvenParts count={count} setCount={setCount} />}
         <ul className={styles.preview} aria-label="Parts">
           {parts.slice(0, 60).map(({ name, personIds }) => (
             <li key={name}>
@@ -84,24 +86,7 @@ export function SplitDialog({ groupId, onClose, onDone }: { groupId: string; onC
             </li>
           ))}
         </ul>
-        {isFollowing && (
-          <>
-            <Views
-              label="Late arrivals"
-              value={late}
-              onChange={setLate}
-              options={[
-                { value: "follow", label: "Late arrivals follow" },
-                { value: "hold", label: "Hold everyone where they are" },
-              ]}
-            />
-            <p className={base.soft}>
-              {late === "follow"
-                ? "The layer gets a rule for each part: whoever comes later, or changes, lands in the part that fits."
-                : "Nobody is moved by the layer's rules any more; whoever comes later lands in the first part."}
-            </p>
-          </>
-        )}
+        {isFollowing && <LateArrivals late={late} setLate={setLate} />}
         <p className={base.soft}>
           The first part stays the group that it is. Whatever is for the group will be for all parts, with the same
           dates: nobody gains or loses anything.
@@ -116,3 +101,34 @@ export function SplitDialog({ groupId, onClose, onDone }: { groupId: string; onC
     </Dialog>
   );
 }
+
+/** Into how many parts of even size. */
+const EvenParts = ({ count, setCount }: { count: number; setCount(count: number): void }) => (
+  <div className={base.bar}>
+    into
+    <span className={styles.narrow}>
+      <NumberField label="Parts" value={count} least={2} most={50} onChange={setCount} />
+    </span>
+    parts
+  </div>
+);
+
+/** In a layer that follows the sections: whether its rules tell late arrivals to their parts. */
+const LateArrivals = ({ late, setLate }: { late: Late; setLate(late: Late): void }) => (
+  <>
+    <Views
+      label="Late arrivals"
+      value={late}
+      onChange={setLate}
+      options={[
+        { value: "follow", label: "Late arrivals follow" },
+        { value: "hold", label: "Hold the new parts as they are" },
+      ]}
+    />
+    <p className={base.soft}>
+      {late === "follow"
+        ? "The layer gets a rule for each part: whoever comes later, or changes, lands in the part that fits."
+        : "The layer's rules no longer move those of the new parts; whoever comes later lands in the first part."}
+    </p>
+  </>
+);

@@ -43,11 +43,9 @@ function others(plan: Plan, items: Item[], groups: Group[], added: Target[]): Ta
   return [...found].filter(([key]) => !shown.has(key)).map(([, target]) => target);
 }
 
-/** The base dates of one or several items, and those that differ: a row for each group and whoever else has their own. */
-export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesOfProps) {
-  const { plan, reach } = useBench();
-  const [added, setAdded] = useState<Target[]>([]);
-  const isLimited = items.some(
+/** Whether any of some items has attempts, minutes or an access word, or is of a kind that does. */
+const hasLimits = (plan: Plan, items: Item[]): boolean =>
+  items.some(
     (item) =>
       item.kind === "quiz" ||
       item.kind === "assignment" ||
@@ -55,7 +53,12 @@ export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesO
         dateFields.some((field) => !isMomentField(field) && dates[field] !== undefined),
       ),
   );
-  const [limits, setLimits] = useState(isLimited);
+
+/** The base dates of one or several items, and those that differ: a row for each group and whoever else has their own. */
+export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesOfProps) {
+  const { plan, reach } = useBench();
+  const [added, setAdded] = useState<Target[]>([]);
+  const [limits, setLimits] = useState(() => hasLimits(plan, items));
   const fields: readonly DateField[] = limits ? dateFields : momentFields;
   const [first] = items as [Item];
   // A group that none of the items is for has no dates of them, unless some are set for it all the same.
@@ -102,18 +105,23 @@ export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesO
             ))}
           </tbody>
         </table>
-        {apart.length > 0 && (
-          <p className={base.soft}>
-            Not for {apart.slice(0, 6).join(", ")}
-            {apart.length > 6 && ` and ${apart.length - 6} more`}: they have no dates of{" "}
-            {items.length === 1 ? "it" : "them"}.
-          </p>
-        )}
+        <NotForThem names={apart} of={items.length} />
         <div className={styles.adding}>
           <Targets label="Dates of their own for" targets={[]} onChange={(more) => setAdded([...added, ...more])} />
         </div>
       </div>
     </section>
+  );
+}
+
+/** Groups that have no row, since none of the items is for them. */
+function NotForThem({ names, of }: { names: string[]; of: number }) {
+  if (names.length === 0) return null;
+  return (
+    <p className={base.soft}>
+      Not for {names.slice(0, 6).join(", ")}
+      {names.length > 6 && ` and ${names.length - 6} more`}: they have no dates of {of === 1 ? "it" : "them"}.
+    </p>
   );
 }
 

@@ -3,7 +3,7 @@ import { now } from "../../../../server/clock.ts";
 import { serveFile } from "../../../../server/files.ts";
 import { notFound } from "../../../../server/guard.ts";
 import { recordOpening } from "../../../../server/progress.ts";
-import { fileIdOf, ownView } from "../../../../server/student-view.ts";
+import { fileIdOf, ownView } from "../../../../server/shown-course.ts";
 
 /** The file of an item, for whoever sees the item; fetching it is opening it. */
 export const GET: APIRoute = async ({ locals, params }) => {

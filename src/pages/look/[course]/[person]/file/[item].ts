@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { serveFile } from "../../../../../server/files.ts";
 import { notFound } from "../../../../../server/guard.ts";
-import { fileIdOf, lookView } from "../../../../../server/student-view.ts";
+import { fileIdOf, lookView } from "../../../../../server/shown-course.ts";
 
 export const GET: APIRoute = async ({ locals, params, url }) => {
   const { seat, account } = locals;

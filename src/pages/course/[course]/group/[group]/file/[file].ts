@@ -2,7 +2,7 @@ import type { APIRoute } from "astro";
 import { serveFile } from "../../../../../../server/files.ts";
 import { filesOn, groupPage } from "../../../../../../server/groups/page.ts";
 import { notFound } from "../../../../../../server/guard.ts";
-import { ownView } from "../../../../../../server/student-view.ts";
+import { ownView } from "../../../../../../server/shown-course.ts";
 
 /** A file that stands on a group's page, for its members. */
 export const GET: APIRoute = async ({ locals, params }) => {

@@ -2,7 +2,7 @@ import type { APIRoute } from "astro";
 import { serveFile } from "../../../../../../server/files.ts";
 import { notFound } from "../../../../../../server/guard.ts";
 import { itemPage } from "../../../../../../server/item-page.ts";
-import { ownView } from "../../../../../../server/student-view.ts";
+import { ownView } from "../../../../../../server/shown-course.ts";
 
 /** A file that goes with a hand-in or a post, for whoever sees that on the item's page. */
 export const GET: APIRoute = async ({ locals, params }) => {

@@ -29,7 +29,7 @@ import { studentProgress } from "./progress.ts";
 
 export { type ShownLayer, selfPlacementOf } from "../core/placement/self-placement.ts";
 
-export interface StudentView {
+export interface ShownCourse {
   page: StudentPage;
   plan: Plan;
   courseId: string;
@@ -76,7 +76,7 @@ function amongOf(plan: Plan, asked: string, personId: string, t: number): Look["
 const indexesOf = (plan: Plan) => indexKinds.filter((kind) => plan.course.indexes[kind]);
 
 /** A signed-in student's own view, now. */
-export async function ownView(seat: CourseAccess): Promise<StudentView | null> {
+export async function ownView(seat: CourseAccess): Promise<ShownCourse | null> {
   const { personId, role } = seat.membership;
   const page =
     role === "visitor"
@@ -114,7 +114,7 @@ export async function lookView(
   accountId: string,
   personId: string,
   search: URLSearchParams,
-): Promise<StudentView | null> {
+): Promise<ShownCourse | null> {
   const drafted = search.get("draft") === "1";
   const plan = drafted
     ? ((await draftedPlan(seat.courseId, accountId, (search.get("leave") ?? "").split(",")))?.plan ?? seat.plan)
@@ -160,7 +160,7 @@ export async function besideViews(
   seat: CourseAccess,
   accountId: string,
   search: URLSearchParams,
-): Promise<[StudentView, StudentView] | null> {
+): Promise<[ShownCourse, ShownCourse] | null> {
   const side = async (person: string, at: string, wall: string) => {
     const asked = new URLSearchParams();
     for (const [name, key] of [
@@ -196,7 +196,7 @@ export interface BesideRow {
 }
 
 /** The outline, and in its order what only a list of everything of a kind leads to. */
-function reached({ page, plan, indexes }: StudentView): StudentEntry[] {
+function reached({ page, plan, indexes }: ShownCourse): StudentEntry[] {
   const lines = studentOutline(page);
   const rank = new Map(outlineOrder(plan).map(({ item }, at) => [item.id, at]));
   const rankOf = ({ id }: StudentEntry) => rank.get(id) ?? 0;
@@ -210,7 +210,7 @@ function reached({ page, plan, indexes }: StudentView): StudentEntry[] {
 }
 
 /** The outlines of two look-throughs line by line, in the order of the outline; what only one shows stands alone. */
-export function differencesOf([left, right]: [StudentView, StudentView]): { rows: BesideRow[]; differing: number } {
+export function differencesOf([left, right]: [ShownCourse, ShownCourse]): { rows: BesideRow[]; differing: number } {
   const [a, b] = [reached(left), reached(right)];
   const ids = (entries: StudentEntry[]) => entries.map(({ id }) => id);
   const told = ({ standing, needs, dates, title }: StudentEntry) => JSON.stringify([standing, needs, dates, title]);
@@ -234,16 +234,16 @@ function beforeLast(plan: Plan, progress: Progress, personId: string, t: number)
 }
 
 /** Names as the student may see them; null where there is no class list for them. */
-export const classListPage = ({ page, plan }: StudentView): string[] | null =>
+export const classListPage = ({ page, plan }: ShownCourse): string[] | null =>
   studentClassList(page)?.map((id) => {
     const person = plan.people[id];
     return person ? fullName(person) : "";
   }) ?? null;
 
-export const searchPage = ({ page }: StudentView, words: string): StudentEntry[] => studentSearch(page, words);
+export const searchPage = ({ page }: ShownCourse, words: string): StudentEntry[] => studentSearch(page, words);
 
 /** The file of an item, if the student sees the item. */
-export const fileIdOf = ({ page }: StudentView, itemId: string): string | null =>
+export const fileIdOf = ({ page }: ShownCourse, itemId: string): string | null =>
   studentItem(page, itemId)?.file?.id ?? null;
 
 export interface CoursePage {
@@ -255,7 +255,7 @@ export interface CoursePage {
   /** Whether there is a class list to go to. */
   hasClassList: boolean;
 }
-export function coursePage({ page }: StudentView): CoursePage {
+export function coursePage({ page }: ShownCourse): CoursePage {
   const outline = studentOutline(page);
   const opens = ({ dates }: StudentEntry) => dates.find(({ field }) => field === "opens")?.at ?? null;
   const waits = (entry: StudentEntry) => {
@@ -273,7 +273,7 @@ export function coursePage({ page }: StudentView): CoursePage {
   };
 }
 
-export function indexPage({ page }: StudentView, kind: string): { kind: IndexKind; entries: StudentEntry[] } | null {
+export function indexPage({ page }: ShownCourse, kind: string): { kind: IndexKind; entries: StudentEntry[] } | null {
   const known = indexKinds.find((one) => one === kind);
   const entries = known ? studentIndex(page, known) : null;
   return known && entries ? { kind: known, entries: entries.sort((a, b) => compareText(a.title, b.title)) } : null;
