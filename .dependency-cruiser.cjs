@@ -77,7 +77,7 @@ module.exports = {
       name: "application-without-demo",
       severity: "error",
       from: { path: "^src/(core|server|interface|pages|workers)", pathNot: "\\.test\\.ts$" },
-      to: { path: "^(demo|bench)" },
+      to: { path: "^(demo|benchmarks)" },
     },
     {
       name: "all-resolved",

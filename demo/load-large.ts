@@ -2,7 +2,7 @@
 import { parseArgs } from "node:util";
 import { v4 } from "uuid";
 import { now } from "../src/server/clock.ts";
-import { closeDatabase, rows, transaction } from "../src/server/database.ts";
+import { closeDatabase, rows, transaction } from "../src/server/store/database.ts";
 import { makeLargeCourse, usualSizes } from "./large.ts";
 import { load, storeActivity, storePlan } from "./load.ts";
 

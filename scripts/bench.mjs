@@ -16,7 +16,7 @@ rmSync(folder, { recursive: true, force: true });
 makeFolder(folder);
 const program = join(root, ".data", "bench-run.mjs");
 await build({
-  entryPoints: [join(root, "bench/run.ts")],
+  entryPoints: [join(root, "benchmarks/run.ts")],
   outfile: program,
   bundle: true,
   platform: "node",
@@ -53,7 +53,8 @@ try {
     const started = Date.now();
     const file = join(folder, `${name}.json`);
     // What is measured in a browser is a script of its own.
-    const script = name === "board" || name === "home" ? [join(root, `bench/${name}.mjs`)] : ["--expose-gc", program];
+    const script =
+      name === "board" || name === "home" ? [join(root, `benchmarks/${name}.mjs`)] : ["--expose-gc", program];
     await runProgram(process.execPath, [...script, name, file], {
       env: { ...process.env, AMBER_DATABASE_URL: database.url, ...(isQuick ? { AMBER_BENCH: "quick" } : {}) },
     });
@@ -92,4 +93,4 @@ if (intake("10,000") && intake("100,000"))
     `Intake's growth from 10,000 to 100,000 rows: ${(intake("100,000") / intake("10,000") / 10).toFixed(2)} times linear`,
   );
 const results = { at: new Date().toISOString(), node: process.version, processor: cpus()[0]?.model, rows };
-writeFileSync(join(root, "bench/results.json"), `${JSON.stringify(results, null, 2)}\n`);
+writeFileSync(join(root, "benchmarks/results.json"), `${JSON.stringify(results, null, 2)}\n`);

@@ -5,7 +5,7 @@ import { ensureModules, ensureProgram, makeFolder, root, say } from "./lib/machi
 const station = (name, script) => ({
   name,
   as: "coordinator",
-  path: (id) => `/bench/${id}/${name}`,
+  path: (id) => `/workbench/${id}/${name}`,
   script,
 });
 /** The list of items is as long as the outline: what is looked for is typed. */
@@ -20,7 +20,7 @@ const views = [
   {
     name: "intake-verdicts",
     as: "coordinator",
-    path: (id) => `/bench/${id}/intake`,
+    path: (id) => `/workbench/${id}/intake`,
     script: async (page) => {
       await page.locator("input[type=file]").setInputFiles(join(root, "demo/rosters/week-3-merged.csv"));
       await page.getByText(/rows read/).waitFor();

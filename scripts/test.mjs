@@ -36,7 +36,7 @@ async function checks() {
   say("\nImport rules");
   count(
     "import rules (dependency-cruiser)",
-    await run("depcruise", ["src", "demo", "bench", "--config", ".dependency-cruiser.cjs"]),
+    await run("depcruise", ["src", "demo", "benchmarks", "--config", ".dependency-cruiser.cjs"]),
   );
 }
 

@@ -1,11 +1,11 @@
 /// <reference types="astro/client" />
 declare namespace App {
   interface Locals {
-    account: import("./server/accounts.ts").Account;
+    account: import("./server/accounts/accounts.ts").Account;
     /** Set on every route that names a course and asks for a role in it. */
-    seat: import("./server/guard.ts").CourseAccess;
+    access: import("./server/http/guard.ts").CourseAccess;
     hasSession: boolean;
     /** Set by a page that may be kept: what it was made from, and until when it stays so by the clock. */
-    keep?: { stamp: import("./server/kept-pages.ts").Stamp; until: number };
+    keep?: { stamp: import("./server/student/kept-pages.ts").Stamp; until: number };
   }
 }

@@ -1,10 +1,10 @@
 import { defineMiddleware } from "astro:middleware";
-import { authorize, tokenOf } from "./server/guard.ts";
-import { keepPage } from "./server/kept-pages.ts";
+import { authorize, tokenOf } from "./server/http/guard.ts";
+import { problem } from "./server/http/problem.ts";
+import { secured } from "./server/http/security.ts";
+import { startScheduler } from "./server/jobs/scheduler.ts";
 import { log } from "./server/log.ts";
-import { problem } from "./server/problem.ts";
-import { startScheduler } from "./server/scheduler.ts";
-import { secured } from "./server/security.ts";
+import { keepPage } from "./server/student/kept-pages.ts";
 
 startScheduler();
 
@@ -25,7 +25,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
     } else {
       context.locals.hasSession = decision.account !== null;
       if (decision.account) context.locals.account = decision.account;
-      if (decision.seat) context.locals.seat = decision.seat;
+      if (decision.access) context.locals.access = decision.access;
       response = await next();
       const { keep } = context.locals;
       if (keep) response = await keepPage(keep.stamp, keep.until, response);

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
-import { sessionCookie, signOut } from "../server/accounts.ts";
-import { tokenOf } from "../server/guard.ts";
+import { sessionCookie, signOut } from "../server/accounts/accounts.ts";
+import { tokenOf } from "../server/http/guard.ts";
 
 export const POST: APIRoute = async ({ cookies, redirect }) => {
   await signOut(tokenOf(cookies) ?? "");

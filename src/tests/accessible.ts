@@ -10,7 +10,7 @@ const everything = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "bes
  * In dark only colours are other than in light, so only contrast is asked about again.
  */
 export async function check(page: Page, scheme: "light" | "dark" = "light"): Promise<void> {
-  // An open bench listens as long as it is there, so that the network is never idle.
+  // An open workbench listens as long as it is there, so that the network is never idle.
   await page.waitForLoadState("load");
   await expect(page.locator("main, [role=dialog]").first()).toBeVisible();
   const axe = new AxeBuilder({ page })

@@ -9,7 +9,7 @@ import {
   drafted,
   expect,
   findItem,
-  openBench,
+  openWorkbench,
   settled,
   test,
   why,
@@ -27,7 +27,7 @@ const order = (page: Page) =>
     .evaluateAll((cells) => cells.map((cell) => cell.textContent ?? ""));
 
 test("items are moved by keys among and into folders, and dragged where a line shows", async ({ page }) => {
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   await row(page, "Kit list").click();
   await page.keyboard.press("Alt+ArrowUp");
   await expect(drafted(page)).toContainText("Move Kit list to Start here");
@@ -42,7 +42,7 @@ test("items are moved by keys among and into folders, and dragged where a line s
 });
 
 test("several items get an audience, a condition, a folder and copies in one go each", async ({ page }) => {
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   await check(page, "Kit list").click();
   await check(page, "Working near water").click({ modifiers: ["Shift"] });
   await expect(page.getByRole("toolbar", { name: "Selected items" })).toContainText("2 items selected");
@@ -77,7 +77,7 @@ test("several items get an audience, a condition, a folder and copies in one go 
 });
 
 test("a condition is built as a sentence with parts, told for each group, and tried on a student", async ({ page }) => {
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   await row(page, "Kit list").dblclick();
   const dialog = page.getByRole("dialog");
   await choose(page, "Condition: add", "all of these");
@@ -109,7 +109,7 @@ test("a condition is built as a sentence with parts, told for each group, and tr
 test("opening to others: now or from a moment, and an entrance that would leak asks which is wanted", async ({
   page,
 }) => {
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   await findItem(page, "South bank notes");
   await page.getByRole("button", { name: "Open to others" }).click();
   await page.getByText("Not before a moment").click();
@@ -137,7 +137,7 @@ test("opening to others: now or from a moment, and an entrance that would leak a
 });
 
 test("how items are split is decided once for the course, and locked", async ({ page }) => {
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   await choose(page, "Split items have a thread for", "each group of Sections");
   await page.getByText("Locked: no item otherwise").click();
   await findItem(page, "Choosing a site");
@@ -147,7 +147,7 @@ test("how items are split is decided once for the course, and locked", async ({ 
 });
 
 test("a file is stored and held by an item; one that could run in a browser is refused", async ({ page, browser }) => {
-  const id = await openBench(page, code, "reach");
+  const id = await openWorkbench(page, code, "reach");
   await page.getByRole("button", { name: "New item" }).click();
   const dialog = page.getByRole("dialog");
   await choose(page, "Kind", "file");
@@ -181,7 +181,7 @@ test("a file is stored and held by an item; one that could run in a browser is r
 });
 
 test("an outline comes in from an archive, looked at first, and goes out as one", async ({ page }) => {
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   await page.getByRole("button", { name: "Outline in and out" }).click();
   const take = (name: string, bytes: Uint8Array) =>
     page.getByTestId("cartridge").setInputFiles({ name, mimeType: "application/zip", buffer: Buffer.from(bytes) });

@@ -1,10 +1,10 @@
 /** The board, and reworking groups as wholes: by mouse, by key, and undone. */
 import type { Page } from "@playwright/test";
-import { choose, expect, openBench, settled, signIn, test } from "./helpers.ts";
+import { choose, expect, openWorkbench, settled, signIn, test } from "./helpers.ts";
 
 async function open(page: Page, layer: RegExp, view: string): Promise<string> {
   await signIn(page, "coordinator");
-  const id = await openBench(page, "WSH 240", "placement");
+  const id = await openWorkbench(page, "WSH 240", "placement");
   await page.getByRole("tab", { name: layer }).click();
   await page.getByRole("button", { name: view, exact: true }).click();
   return id;
@@ -269,7 +269,7 @@ for (const [station, prepare] of [
 ] as const)
   test(`people chosen on ${station} join a group`, async ({ page }) => {
     await signIn(page, "coordinator");
-    await openBench(page, "WSH 240", station);
+    await openWorkbench(page, "WSH 240", station);
     await prepare(page);
     if (station === "intake")
       await page

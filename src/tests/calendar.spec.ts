@@ -8,7 +8,7 @@ import {
   courseId,
   drafted,
   expect,
-  openBench,
+  openWorkbench,
   pageOf,
   test,
   timingView,
@@ -24,7 +24,7 @@ test.describe("meetings", () => {
   test("a meeting falls out: anchored dates move with those that follow, the rest is offered with a reason", async ({
     page,
   }) => {
-    await openBench(page, code, "timing");
+    await openWorkbench(page, code, "timing");
     await chooseDates(page, "Report draft");
     await cell(page, /^due for everyone/).click();
     await page.keyboard.type("m28 end");
@@ -51,7 +51,7 @@ test.describe("meetings", () => {
     );
   });
   test("a meeting moves, another is added, and a calendar file is looked at before it is drafted", async ({ page }) => {
-    await openBench(page, code, "timing");
+    await openWorkbench(page, code, "timing");
     await timingView(page, "Meetings");
     await page.getByRole("button", { name: "Meeting 3 of D1 falls out or moves" }).click();
     await choose(page, "What happens to it", "takes place at another time");
@@ -99,7 +99,7 @@ test.describe("meetings", () => {
 
 test.describe("out and in", () => {
   test("the table of dates is saved, edited, and read back with a look at what changed", async ({ page }, info) => {
-    await openBench(page, code, "timing");
+    await openWorkbench(page, code, "timing");
     await page.getByRole("button", { name: "Table in and out" }).click();
     const dialog = page.getByRole("dialog");
     const [download] = await Promise.all([
@@ -120,7 +120,7 @@ test.describe("out and in", () => {
     await expect(drafted(page)).toContainText("due start of meeting 5");
   });
   test("a private address gives the published calendar until it is withdrawn", async ({ page, request }) => {
-    await openBench(page, code, "timing");
+    await openWorkbench(page, code, "timing");
     await page.getByRole("button", { name: "Calendars" }).click();
     const dialog = page.getByRole("dialog");
     await choose(page, "Whose", /Evening/);

@@ -1,11 +1,22 @@
 /** The worst mistakes at the desk, and what keeps them from being made. In the demo course. */
-import { choose, courseId, expect, filterText, openBench, publish, send, settled, signIn, test } from "./helpers.ts";
+import {
+  choose,
+  courseId,
+  expect,
+  filterText,
+  openWorkbench,
+  publish,
+  send,
+  settled,
+  signIn,
+  test,
+} from "./helpers.ts";
 
 const code = "WSH 240";
 
 test("the demo holds its honest mistakes, and the spine counts them", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   const spine = page.getByRole("navigation", { name: "Stations" });
   for (const words of [
     "1 double-enrolled",
@@ -24,7 +35,7 @@ test("sealing the folder ends the leak: the tray counts it before anyone is touc
   page,
 }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   await page.getByLabel("Find any student, group, item or action").fill("North bank");
   await page.getByRole("option", { name: "North bank folder" }).click();
   await page.getByRole("button", { name: "Seal it" }).click();
@@ -43,7 +54,7 @@ test("sealing the folder ends the leak: the tray counts it before anyone is touc
 
 test("a date moved earlier is a warning, for whom it moves", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "timing");
+  await openWorkbench(page, code, "timing");
   await page.getByRole("textbox", { name: "Find an item" }).fill("Final report");
   await page.getByRole("button", { name: "Final report", exact: true }).click();
   await page.getByRole("button", { name: /^due for Day 1/ }).click();
@@ -59,7 +70,7 @@ test("published in another window, it is so in this one at once, and nothing is 
   browser,
 }) => {
   await signIn(page, "coordinator");
-  const id = await openBench(page, code, "placement");
+  const id = await openWorkbench(page, code, "placement");
   await page.getByRole("tab", { name: /River teams/ }).click();
   await page.getByRole("button", { name: "New group" }).click();
   await page.getByLabel("Names, a line each").fill("Late team");
@@ -68,7 +79,7 @@ test("published in another window, it is so in this one at once, and nothing is 
   await settled(page);
   // The same coordinator in another window publishes what is drafted.
   const other = await (await browser.newContext({ storageState: await page.context().storageState() })).newPage();
-  await other.goto(`/bench/${id}/review`);
+  await other.goto(`/workbench/${id}/review`);
   await settled(other);
   await other.getByRole("button", { name: /^Publish/ }).click();
   await expect(other.getByText("Published.")).toBeVisible();
@@ -81,7 +92,7 @@ test("published in another window, it is so in this one at once, and nothing is 
 
 test("late arrivals are placed by hand; a group that is full says so", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "placement");
+  await openWorkbench(page, code, "placement");
   await page.getByRole("tab", { name: /River teams/ }).click();
   await page
     .getByRole("main")
@@ -106,7 +117,7 @@ test("late arrivals are placed by hand; a group that is full says so", async ({ 
 
 test("someone else's newer mark is never overwritten unseen", async ({ page }) => {
   await signIn(page, "coordinator");
-  const id = await openBench(page, code, "gradebook");
+  const id = await openWorkbench(page, code, "gradebook");
   const cell = page.getByRole("button", { name: /, Lab 1: Float gauging: / }).first();
   const name = (await cell.getAttribute("aria-label")) ?? "";
   const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
@@ -136,7 +147,7 @@ test("someone else's newer mark is never overwritten unseen", async ({ page }) =
 
 test("what is not a mark is told, and what was there stays", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "gradebook");
+  await openWorkbench(page, code, "gradebook");
   const cell = page.getByRole("button", { name: /, Safety check: [\d.]+ of 10/ }).first();
   const before = await cell.getAttribute("aria-label");
   await cell.click();
@@ -149,7 +160,7 @@ test("what is not a mark is told, and what was there stays", async ({ page }) =>
 
 test("a filter's mistake is told with its position, and the last good filter stays", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "gradebook");
+  await openWorkbench(page, code, "gradebook");
   await filterText(page).fill("section:EV");
   await expect(page.getByText("23 of 104 students")).toBeVisible();
   await filterText(page).fill("section:EV (late or");
@@ -161,7 +172,7 @@ test("a filter's mistake is told with its position, and the last good filter sta
 
 test("files that are no rosters are told apart, and nothing changes", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   await page.locator("input[type=file]").setInputFiles([
     {
       name: "picture.csv",
@@ -178,7 +189,7 @@ test("files that are no rosters are told apart, and nothing changes", async ({ p
 
 test("a column matched by hand is remembered for the next file with the same header", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   const roster = {
     name: "odd.csv",
     mimeType: "text/csv",
@@ -198,7 +209,7 @@ test("a column matched by hand is remembered for the next file with the same hea
 
 test("choosing the home of a double-enrolled student is drafted", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   await page.getByRole("button", { name: "Home is EV" }).click();
   await expect(page.getByText(/Home section of .*: EV/)).toBeVisible();
   await expect(page.getByTestId("touched")).toHaveText("touches 1 student");

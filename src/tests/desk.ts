@@ -7,13 +7,13 @@ import { makeScenario } from "../../demo/scenario.ts";
 import { Command } from "../core/commands.ts";
 import { isRefusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
-import { createAccount, hashPassword } from "../server/accounts.ts";
-import { course } from "../server/courses.ts";
-import { rows, transaction } from "../server/database.ts";
-import { addCommands, readDraft } from "../server/drafts.ts";
-import { type NewMark, recordMarks } from "../server/marking.ts";
-import { migrate } from "../server/migrate.ts";
-import { publish } from "../server/publishing.ts";
+import { createAccount, hashPassword } from "../server/accounts/accounts.ts";
+import { type NewMark, recordMarks } from "../server/course/marking.ts";
+import { addCommands, readDraft } from "../server/drafts/drafts.ts";
+import { publish } from "../server/drafts/publishing.ts";
+import { course } from "../server/store/courses.ts";
+import { rows, transaction } from "../server/store/database.ts";
+import { migrate } from "../server/store/migrate.ts";
 
 export interface Desk {
   plan: Plan;

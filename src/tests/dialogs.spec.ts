@@ -1,10 +1,10 @@
 /** Every dialog, and the parts of each station that are a press away: axe finds nothing. */
 import { check } from "./accessible.ts";
-import { choose, courseId, expect, filterText, openBench, signIn, test } from "./helpers.ts";
+import { choose, courseId, expect, filterText, openWorkbench, signIn, test } from "./helpers.ts";
 
 test("dialogs of reach: an item with a condition, several at once, looking through, in and out", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, "WSH 240", "reach");
+  await openWorkbench(page, "WSH 240", "reach");
   const look = async (name: string | RegExp, inside?: () => Promise<void>) => {
     await page.getByRole("button", { name, exact: true }).click();
     await expect(page.getByRole("dialog")).toBeVisible();
@@ -27,7 +27,7 @@ test("dialogs of reach: an item with a condition, several at once, looking throu
 
 test("timing: a date typed and picked, its dialogs, and spans", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, "WSH 240", "timing");
+  await openWorkbench(page, "WSH 240", "timing");
   await page.getByRole("button", { name: /^due for everyone/ }).click();
   await page.keyboard.type("m6 start");
   await page.getByRole("button", { name: "Pick instead" }).click();
@@ -49,7 +49,7 @@ test("timing: a date typed and picked, its dialogs, and spans", async ({ page })
 
 test("timing: meetings, checks, overrides, allowances", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, "WSH 240", "timing");
+  await openWorkbench(page, "WSH 240", "timing");
   await page.getByRole("radio", { name: "Meetings" }).click();
   await check(page);
   for (const name of ["Add a meeting", "Read a calendar file", "Meeting 7 of D1 falls out or moves"]) {
@@ -71,7 +71,7 @@ test("timing: meetings, checks, overrides, allowances", async ({ page }) => {
 
 test("dialogs of placement: a group, names, parts, a set, files, self-placement, a pasted list", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, "WSH 240", "placement");
+  await openWorkbench(page, "WSH 240", "placement");
   await page.getByRole("button", { name: "Groups", exact: true }).click();
   const look = async (open: () => Promise<void>) => {
     await open();
@@ -104,7 +104,7 @@ test("the pages for choosing a group and for typing a code", async ({ page }) =>
 
 test("gradebook: marking, comparison, and its dialogs", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, "WSH 240", "gradebook");
+  await openWorkbench(page, "WSH 240", "gradebook");
   await filterText(page).fill("group:Evening");
   await check(page);
   await page.getByRole("radio", { name: "Marking" }).click();
@@ -138,7 +138,7 @@ test("marks and calendar of a student who is looked through", async ({ page }) =
 
 test("dialogs: an item, a layer, the shortcuts", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, "WSH 240", "reach");
+  await openWorkbench(page, "WSH 240", "reach");
   await page.getByRole("button", { name: "New item" }).click();
   await check(page);
   await page.keyboard.press("Escape");
@@ -154,7 +154,7 @@ test("dialogs: an item, a layer, the shortcuts", async ({ page }) => {
 
 test("the parts of the intake, its dialogs, a roster looked at and one compared", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, "WSH 240", "intake");
+  await openWorkbench(page, "WSH 240", "intake");
   await page.getByRole("button", { name: "Set up" }).click();
   await expect(page.getByRole("dialog").getByText("D1 Day 1")).toBeVisible();
   await check(page);

@@ -2,11 +2,11 @@
 import { readFile } from "node:fs/promises";
 import { AxeBuilder } from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
-import { expect, openBench, settled, signIn, test } from "./helpers.ts";
+import { expect, openWorkbench, settled, signIn, test } from "./helpers.ts";
 
 async function open(page: Page, layer: RegExp): Promise<string> {
   await signIn(page, "coordinator");
-  const id = await openBench(page, "WSH 240", "placement");
+  const id = await openWorkbench(page, "WSH 240", "placement");
   await page.getByRole("tab", { name: layer }).click();
   return id;
 }

@@ -1,6 +1,6 @@
 /** Forming groups by wishes, and placing who came late. */
 import type { Page } from "@playwright/test";
-import { application, choose, expect, openBench, publish, send, settled, signIn, test } from "./helpers.ts";
+import { application, choose, expect, openWorkbench, publish, send, settled, signIn, test } from "./helpers.ts";
 
 interface Plan {
   layers: Record<string, { id: string; name: string; forming: { soft: object[] } | null }>;
@@ -9,7 +9,7 @@ interface Plan {
 }
 async function openForming(page: Page): Promise<string> {
   await signIn(page, "coordinator");
-  const id = await openBench(page, "WSH 240", "placement");
+  const id = await openWorkbench(page, "WSH 240", "placement");
   await page.getByRole("tab", { name: /River teams/ }).click();
   await page.getByRole("button", { name: "Form groups" }).click();
   return id;
@@ -24,7 +24,7 @@ const score = (page: Page, column: number) =>
 
 test("who came late is placed at a press, and nobody else is moved", async ({ page }) => {
   await signIn(page, "coordinator");
-  const id = await openBench(page, "WSH 240", "placement");
+  const id = await openWorkbench(page, "WSH 240", "placement");
   await page.getByRole("tab", { name: /River teams/ }).click();
   // One more without a team, whoever else is by now.
   await page.getByRole("region", { name: "People of the course" }).getByRole("checkbox").first().press("Space");

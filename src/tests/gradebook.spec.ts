@@ -1,6 +1,16 @@
 /** The gradebook by hand: blocks, filling, columns, groups, filters. In the demo course. */
 import type { Page } from "@playwright/test";
-import { beginWithoutDraft, cell, choice, expect, filterText, grid, openBench, test, undoMarks } from "./helpers.ts";
+import {
+  beginWithoutDraft,
+  cell,
+  choice,
+  expect,
+  filterText,
+  grid,
+  openWorkbench,
+  test,
+  undoMarks,
+} from "./helpers.ts";
 
 const code = "WSH 240";
 beginWithoutDraft();
@@ -22,7 +32,7 @@ async function paste(page: Page, text: string): Promise<void> {
 }
 test.describe("the grid", () => {
   test("a pasted block is looked at, stored, and taken back", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     await filterText(page).fill("section:D2");
     const before = await states(page, "Lab 1: Float gauging");
     await cell(page, ", Lab 1: Float gauging: ").first().click();
@@ -46,7 +56,7 @@ test.describe("the grid", () => {
     await expect.poll(() => states(page, "Lab 1: Float gauging")).toEqual(before);
   });
   test("a range is filled down, and Ctrl Z takes it back", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     await filterText(page).fill("section:EV");
     const column = "Quiz 2: The water balance";
     const before = await states(page, column);
@@ -75,7 +85,7 @@ test.describe("the grid", () => {
     await expect.poll(() => states(page, column)).toEqual(before);
   });
   test("one value pasted on a range fills it, and Delete empties it", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     await filterText(page).fill("section:DL");
     await cell(page, ", Safety check: ").nth(1).click();
     await cell(page, ", Lab 1: Float gauging: ")
@@ -97,7 +107,7 @@ test.describe("the grid", () => {
   test("rows stand under their groups with subtotals; columns are hidden, moved, widened and put in bands", async ({
     page,
   }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     await choice(page, "Rows grouped by").click();
     await page.getByRole("option", { name: "Rows by Sections" }).click();
     await expect(grid(page).getByRole("rowheader", { name: /Day 1 34/ })).toBeVisible();
@@ -136,7 +146,7 @@ test.describe("filters", () => {
   test("what may come next is offered and taken by key; terms are chips that are turned round and taken out", async ({
     page,
   }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     await filterText(page).pressSequentially("gro");
     await page.keyboard.press("ArrowDown");
     await page.keyboard.press("Tab");
@@ -165,7 +175,7 @@ test.describe("filters", () => {
     await expect.poll(count).toBeGreaterThan(evening);
   });
   test("groups as they stood on a day, for a student who changed since", async ({ page }) => {
-    const id = await openBench(page, code, "gradebook");
+    const id = await openWorkbench(page, code, "gradebook");
     const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
     const rows = Object.values<{ until: number | null; groupId: string; personId: string }>(plan.placements);
     const left = rows.find(
@@ -186,7 +196,7 @@ test.describe("filters", () => {
     await expect(page.getByText(/a day such as 2026-10-01/)).toBeVisible();
   });
   test("a filter a group of a layer at one press, kept with its columns, shared with other staff", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     await choice(page, "A filter for each group of a layer").click();
     await page.getByRole("option", { name: /Sections/ }).click();
     const pin = (name: string) => page.getByRole("button", { name: new RegExp(`^\\d ${name} \\d+$`) });
@@ -210,7 +220,7 @@ test.describe("filters", () => {
     }
   });
   test("making groups offers their filters at once", async ({ page }) => {
-    await openBench(page, code, "placement");
+    await openWorkbench(page, code, "placement");
     await page.getByRole("button", { name: "New layer" }).click();
     const dialog = page.getByRole("dialog");
     await dialog.getByLabel("Name").first().fill("Boats");

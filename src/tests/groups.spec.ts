@@ -6,7 +6,7 @@ import {
   beginWithoutDraft,
   courseId,
   expect,
-  openBench,
+  openWorkbench,
   pageOf,
   publish,
   send,
@@ -197,7 +197,7 @@ test("the coordinator gives groups a page and takes it away: what members may do
   page,
   browser,
 }) => {
-  const course = await openBench(page, code, "placement");
+  const course = await openWorkbench(page, code, "placement");
   await page.getByRole("tab", { name: /^Gauge kits/ }).click();
   await page.getByRole("button", { name: "Groups", exact: true }).click();
   await page.getByRole("checkbox", { name: "Select Kit alder" }).press("Space");
@@ -228,7 +228,7 @@ test("the coordinator gives groups a page and takes it away: what members may do
   await opened(page, "Write a page");
   await expect(page.getByRole("button", { name: "Keep the page" }).last()).toBeDisabled();
 
-  await openBench(page, code, "placement");
+  await openWorkbench(page, code, "placement");
   await page.keyboard.press("Control+k");
   await page.keyboard.type("Kit alder");
   await page.getByRole("option", { name: "Kit alder group of Gauge kits" }).click();
@@ -257,7 +257,7 @@ test("what members may not do, the page does not offer and the server refuses: e
     const has = ["members", "items", "thread", "files", "note"];
     const commands = [{ id: crypto.randomUUID(), kind: "group.page", groupIds: [team.groupId], page: { has, may } }];
     await send(page.request, "POST", `/api/courses/${team.course}/draft`, origin, { commands });
-    await openBench(page, code, "placement");
+    await openWorkbench(page, code, "placement");
     await publish(page);
   };
   const [member] = await twoOf(browser, team);

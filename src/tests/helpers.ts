@@ -59,9 +59,9 @@ export async function courseId(page: Page, code: string): Promise<string> {
   return address?.split("/")[2] ?? "";
 }
 
-export async function openBench(page: Page, code: string, station: string): Promise<string> {
+export async function openWorkbench(page: Page, code: string, station: string): Promise<string> {
   const id = await courseId(page, code);
-  await page.goto(`/bench/${id}/${station}`);
+  await page.goto(`/workbench/${id}/${station}`);
   // Thousands of students take a while on a machine that does other work.
   await expect(page.getByRole("navigation", { name: "Stations" })).toBeVisible({ timeout: 120_000 });
   return id;

@@ -6,14 +6,14 @@ import Papa from "papaparse";
 import { v4 } from "uuid";
 import { storePlan } from "../../demo/load.ts";
 import { makeScenario } from "../../demo/scenario.ts";
-import { application, choose, expect, openBench, publish, settled, signIn, test } from "./helpers.ts";
+import { application, choose, expect, openWorkbench, publish, settled, signIn, test } from "./helpers.ts";
 
 test.describe.configure({ mode: "serial" });
 const code = "WSH 242";
 const weekOne = readFileSync(join(import.meta.dirname, "../../demo/rosters/week-1-merged.csv"), "utf8");
 const lines = Papa.parse<string[]>(weekOne.trim()).data;
 const [header = [], ...rows] = lines;
-type Page = Parameters<typeof openBench>[0];
+type Page = Parameters<typeof openWorkbench>[0];
 const drop = (page: Page, name: string, content: string | Uint8Array) =>
   page.locator("input[type=file]").setInputFiles({ name, mimeType: "", buffer: Buffer.from(content) });
 const csv = (body: string[][], titles = header) => Papa.unparse({ fields: titles, data: body });
@@ -24,7 +24,7 @@ const registrar = (page: Page, action: string, form: Record<string, string>) =>
 
 /** An empty course of its own: the demo's is where path.spec.ts begins. */
 test.beforeAll(async () => {
-  const { closeDatabase, transaction } = await import("../server/database.ts");
+  const { closeDatabase, transaction } = await import("../server/store/database.ts");
   process.env.AMBER_DATABASE_URL = application().databaseUrl;
   const { emptyCourse } = makeScenario(Date.parse("2026-11-25T10:00:00Z"), v4());
   emptyCourse.course.code = code;
@@ -36,7 +36,7 @@ test.beforeEach(async ({ page }) => {
 });
 
 test("a workbook: the sheet with the roster is chosen, another can be, and it is applied", async ({ page }) => {
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   const { Workbook } = (await import("exceljs")).default;
   const workbook = new Workbook();
   workbook.addWorksheet("Cover").addRows([
@@ -58,7 +58,7 @@ test("a workbook: the sheet with the roster is chosen, another can be, and it is
 test("a OneRoster archive of the same people brings nothing new; leavers, a switcher and what follows are shown first", async ({
   page,
 }) => {
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   const people = rows.filter((_, at) => at !== 50);
   const moved = people.map((row, at) => (at === 3 ? row.with(5, "EV") : row));
   const files = {
@@ -91,7 +91,7 @@ test("a OneRoster archive of the same people brings nothing new; leavers, a swit
 });
 
 test("bad files are told what is wrong with each, and nothing is lost", async ({ page }) => {
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   const zip = (path: string) => zipSync({ [path]: strToU8("x") });
   await page.locator("input[type=file]").setInputFiles([
     { name: "empty.csv", mimeType: "", buffer: Buffer.from("") },
@@ -115,7 +115,7 @@ test("bad files are told what is wrong with each, and nothing is lost", async ({
 });
 
 test("a list is only compared: in both, only on the list, only here; nothing is changed", async ({ page }) => {
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   const own = rows.filter((row) => row[5] === "D1");
   const names = own.slice(2).map((row) => [`${row[1]}, ${row[2]}`]);
   await drop(page, "door list.csv", csv([...names, ["Stranger, Some"]], ["Name"]));
@@ -130,7 +130,7 @@ test("a list is only compared: in both, only on the list, only here; nothing is 
 });
 
 test("possible same people are asked before anything is applied", async ({ page }) => {
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   const titles = [...header, "Birthday"];
   const first = rows.slice(0, 2).map((row) => [...row, "2004-05-06"]);
   await drop(page, "birthdays.csv", csv(first, titles));
@@ -148,7 +148,7 @@ test("possible same people are asked before anything is applied", async ({ page 
 });
 
 test("an intake is opened again, taken back whole, and kept while something depends on it", async ({ page }) => {
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   const past = page.getByRole("region", { name: "Earlier intakes" });
   await past.getByRole("button", { name: "Open the intake of birthdays.csv" }).click();
   await expect(page.getByRole("dialog")).toContainText("Birthday: nothing to 2004-05-06");
@@ -165,7 +165,7 @@ test("an intake is opened again, taken back whole, and kept while something depe
 test("from the registrar: set up, pulled, looked at and applied; trouble is told and nothing happens", async ({
   page,
 }) => {
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   const feed = page.getByRole("region", { name: "From the registrar" });
   await feed.getByRole("button", { name: "Set up" }).click();
   for (const section of ["D1 Day 1", "EV Evening"])
@@ -195,7 +195,7 @@ test("the registrar's own page adds, moves and drops, and the next pull says so"
   const add = page.getByLabel("Add to D1");
   const [, name] = /^(.*), \d+$/.exec((await add.locator("option").first().textContent()) ?? "") ?? [];
   await page.getByRole("button", { name: "Add to D1" }).click();
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   await page.getByRole("button", { name: "Pull now" }).click();
   await expect(toggle(page, "new 1")).toBeVisible();
   await toggle(page, "new 1").click();
@@ -207,7 +207,7 @@ test("the registrar's own page adds, moves and drops, and the next pull says so"
 test("people by hand: found in the directory, added to a section, published; the next roster keeps them", async ({
   page,
 }) => {
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   await page.getByRole("tab", { name: "People" }).click();
   await page.getByRole("button", { name: "Add people" }).click();
   await page.getByLabel("Find in the directory").fill("00310");
@@ -221,7 +221,7 @@ test("people by hand: found in the directory, added to a section, published; the
   await page.getByLabel("Find people").fill((/0031\d+/.exec(name) ?? [""])[0]);
   await expect(page.getByText("added by hand")).toBeVisible();
   await publish(page);
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   await drop(page, "evening.csv", csv(rows.filter((row) => row[5] === "EV").slice(1)));
   await toggle(page, "kept by hand 1").click();
   await expect(page.getByText("added by hand, so the roster does not take them out")).toBeVisible();
@@ -231,7 +231,7 @@ test("people by hand: found in the directory, added to a section, published; the
 test("a person's page says what is known of them and which roster brought them; removing is drafted and undone", async ({
   page,
 }) => {
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   await page.getByRole("tab", { name: "People" }).click();
   await choose(page, "Section", "EV");
   const people = page.getByRole("region", { name: "People of the course" });
@@ -260,7 +260,7 @@ test("a filter of the people goes out as CSV, XLSX and OneRoster, and comes in a
     ["XLSX", "xlsx"],
     ["OneRoster", "zip"],
   ] as const) {
-    await openBench(page, code, "intake");
+    await openWorkbench(page, code, "intake");
     await page.getByRole("tab", { name: "People" }).click();
     await choose(page, "Section", "D1");
     const count = Number((/(\d+) people/.exec((await page.getByText(/^\d+ people$/).textContent()) ?? "") ?? [])[1]);
@@ -277,7 +277,7 @@ test("a filter of the people goes out as CSV, XLSX and OneRoster, and comes in a
 });
 
 test("a section's titles, pattern, no-class days and a moved meeting are drafted as one change", async ({ page }) => {
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   await page.getByRole("tab", { name: "Sections" }).click();
   await page.getByRole("button", { name: "Change section D1" }).click();
   const dialog = page.getByRole("dialog");
@@ -300,7 +300,7 @@ test("a section's titles, pattern, no-class days and a moved meeting are drafted
 });
 
 test("a hundred thousand rows are read with progress, and can be cancelled", async ({ page }) => {
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   const many = Array.from(
     { length: 100_000 },
     (_, at) => `00${1_000_000 + at},Family ${at},Given,f${at}@x.example,f${at},D1,D1,,2,,`,

@@ -1,6 +1,17 @@
 /** What others do is seen as it happens: who is there, what they mark and publish; and whoever is withdrawn is out. */
 import mysql from "mysql2/promise";
-import { application, cell, courseId, expect, filterText, openBench, pageOf, send, signIn, test } from "./helpers.ts";
+import {
+  application,
+  cell,
+  courseId,
+  expect,
+  filterText,
+  openWorkbench,
+  pageOf,
+  send,
+  signIn,
+  test,
+} from "./helpers.ts";
 
 const code = "WSH 240";
 
@@ -9,9 +20,9 @@ test("who else is there and where; a mark that somebody else gives is in the gri
   browser,
 }) => {
   await signIn(page, "coordinator");
-  const course = await openBench(page, code, "gradebook");
+  const course = await openWorkbench(page, code, "gradebook");
   const instructor = await pageOf(browser, "instructor.d1");
-  await openBench(instructor, code, "gradebook");
+  await openWorkbench(instructor, code, "gradebook");
   await page.getByRole("button", { name: /is here$/ }).click();
   await expect(page.getByRole("dialog")).toContainText("at Gradebook");
   await page.keyboard.press("Escape");
@@ -43,14 +54,14 @@ test("who else is there and where; a mark that somebody else gives is in the gri
   await expect(page.getByRole("button", { name: /is here$/ })).toBeHidden();
 });
 
-test("what is published beneath an open bench is taken in, with the draft carried over it", async ({
+test("what is published beneath an open workbench is taken in, with the draft carried over it", async ({
   page,
   browser,
 }) => {
   await signIn(page, "coordinator");
-  const course = await openBench(page, code, "reach");
+  const course = await openWorkbench(page, code, "reach");
   const other = await (await browser.newContext({ storageState: await page.context().storageState() })).newPage();
-  await other.goto(`/bench/${course}/reach`);
+  await other.goto(`/workbench/${course}/reach`);
   await expect(other.getByRole("button", { name: "Kit list", exact: true })).toBeVisible();
   const { plan } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
   const kit = Object.values<{ id: string; title: string }>(plan.items).find(({ title }) => title === "Kit list");
@@ -72,7 +83,7 @@ test("what is published beneath an open bench is taken in, with the draft carrie
 
 test("where nobody has handed in, what is published leaves the work as it was read", async ({ page }) => {
   await signIn(page, "coordinator");
-  const course = await openBench(page, "WSH 241", "reach");
+  const course = await openWorkbench(page, "WSH 241", "reach");
   const asked: string[] = [];
   page.on("request", (request) => asked.push(request.url().split("/").at(-1) ?? ""));
   const origin = application().url;
@@ -92,7 +103,7 @@ test("an answer that breaks off is told, and nothing of it is taken for the cour
   await signIn(page, "coordinator");
   const course = await courseId(page, code);
   await page.route("**/progress", (route) => route.fulfill({ status: 200, body: '{"marks":[' }));
-  await page.goto(`/bench/${course}/reach`);
+  await page.goto(`/workbench/${course}/reach`);
   await expect(page.getByRole("alert")).toContainText("The server's answer broke off.");
   await page.unroute("**/progress");
   await page.getByRole("button", { name: "Try again" }).click();
@@ -102,7 +113,7 @@ test("an answer that breaks off is told, and nothing of it is taken for the cour
 test("whoever is withdrawn is out at once, open page included", async ({ browser }) => {
   const instructor = await pageOf(browser, "instructor.d1");
   const course = await courseId(instructor, code);
-  await openBench(instructor, code, "gradebook");
+  await openWorkbench(instructor, code, "gradebook");
   const database = await mysql.createConnection(application().databaseUrl);
   const set = async (until: number | null) => {
     await database.execute(

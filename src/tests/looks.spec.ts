@@ -1,6 +1,6 @@
 /** Every main view: axe finds nothing, in light and in dark; keys reach everything; failing is designed. */
 import { check } from "./accessible.ts";
-import { application, choose, courseId, expect, filterText, openBench, signIn, test } from "./helpers.ts";
+import { application, choose, courseId, expect, filterText, openWorkbench, signIn, test } from "./helpers.ts";
 
 for (const scheme of ["light", "dark"] as const) {
   test.describe(scheme, () => {
@@ -12,9 +12,9 @@ for (const scheme of ["light", "dark"] as const) {
       await check(page, scheme);
     });
     for (const station of ["intake", "placement", "reach", "timing", "gradebook", "review"]) {
-      test(`the bench: ${station}`, async ({ page }) => {
+      test(`the workbench: ${station}`, async ({ page }) => {
         await signIn(page, "coordinator");
-        await openBench(page, "WSH 240", station);
+        await openWorkbench(page, "WSH 240", station);
         // A few rows hold every kind of cell, and are looked at in a fraction of the time.
         if (station === "gradebook") await filterText(page).fill("group:Evening esra");
         if (station === "reach" && scheme === "dark") await choose(page, "Show", "only what differs");
@@ -23,7 +23,7 @@ for (const scheme of ["light", "dark"] as const) {
     }
     test("forming groups, with tries beside each other", async ({ page }) => {
       await signIn(page, "coordinator");
-      await openBench(page, "WSH 240", "placement");
+      await openWorkbench(page, "WSH 240", "placement");
       await page.getByRole("tab", { name: /River teams/ }).click();
       await page.getByRole("button", { name: "Form groups" }).click();
       await page.getByRole("button", { name: "Form the groups" }).click();
@@ -34,7 +34,7 @@ for (const scheme of ["light", "dark"] as const) {
     for (const view of ["Board", "Groups", "Side by side"]) {
       test(`placement: ${view}`, async ({ page }) => {
         await signIn(page, "coordinator");
-        await openBench(page, "WSH 240", "placement");
+        await openWorkbench(page, "WSH 240", "placement");
         await page.getByRole("button", { name: view, exact: true }).click();
         if (view === "Groups") await page.getByRole("button", { name: "Evening", exact: true }).click();
         if (view === "Board")
@@ -68,7 +68,7 @@ for (const scheme of ["light", "dark"] as const)
     const context = await browser.newContext({ colorScheme: scheme, baseURL: application().url });
     const page = await context.newPage();
     await signIn(page, "coordinator");
-    const id = await openBench(page, "WSH 240", "reach");
+    const id = await openWorkbench(page, "WSH 240", "reach");
     await page.getByRole("radio", { name: "Audit" }).click();
     await page.getByRole("button", { name: /North bank notes and are not/ }).click();
     await expect(page.getByRole("button", { name: "Seal the folder North bank" })).toBeVisible();
@@ -90,7 +90,7 @@ for (const scheme of ["light", "dark"] as const)
 
 test("crossings and marks are walked with arrow keys", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, "WSH 240", "reach");
+  await openWorkbench(page, "WSH 240", "reach");
   await page.getByRole("button", { name: "Start here", exact: true }).focus();
   await page.keyboard.press("ArrowRight");
   await expect(page.getByRole("button", { name: /^Start here, Day 1:/ })).toBeFocused();
@@ -108,7 +108,7 @@ test("crossings and marks are walked with arrow keys", async ({ page }) => {
 
 test("the time rail moves every screen to another moment, and Now brings it back", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, "WSH 240", "reach");
+  await openWorkbench(page, "WSH 240", "reach");
   await expect(page.getByText("Wed 25 Nov, 10:00, week 9")).toBeVisible();
   await page.getByRole("slider", { name: "Moment shown on every screen" }).focus();
   await page.keyboard.press("Home");
@@ -128,7 +128,7 @@ test("when the server does not answer, it is said, and trying again goes on", as
   const errors: string[] = [];
   page.removeAllListeners("console");
   page.on("pageerror", (error) => errors.push(error.message));
-  await page.goto(`/bench/${id}/reach`);
+  await page.goto(`/workbench/${id}/reach`);
   await expect(page.getByRole("alert")).toHaveText("Something failed here");
   await page.unroute("**/plan");
   await page.getByRole("button", { name: "Try again" }).click();

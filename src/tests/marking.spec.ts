@@ -8,7 +8,7 @@ import {
   choose,
   expect,
   filterText,
-  openBench,
+  openWorkbench,
   pageOf,
   test,
   undoMarks,
@@ -24,7 +24,7 @@ test.describe("marking", () => {
     page,
     browser,
   }) => {
-    const id = await openBench(page, code, "gradebook");
+    const id = await openWorkbench(page, code, "gradebook");
     const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
     await filterText(page).fill('section:EV status@"Lab 4: Rating the weir":"handed in"');
     await page.getByRole("radio", { name: "Marking" }).click();
@@ -64,7 +64,7 @@ test.describe("marking", () => {
     page,
     browser,
   }) => {
-    const id = await openBench(page, code, "gradebook");
+    const id = await openWorkbench(page, code, "gradebook");
     const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
     const item = Object.values<{ id: string; title: string }>(plan.items).find(({ title }) => title === "Report draft");
     const student = await pageOf(browser, "student.evening");
@@ -94,7 +94,7 @@ test.describe("marking", () => {
     await student.context().close();
   });
   test("marks typed ahead are whose they were typed for, however long the server takes", async ({ page }) => {
-    const id = await openBench(page, code, "gradebook");
+    const id = await openWorkbench(page, code, "gradebook");
     const lab = "Lab 4: Rating the weir";
     await filterText(page).fill(`status@"${lab}":"handed in"`);
     await page.getByRole("radio", { name: "Marking" }).click();
@@ -135,7 +135,7 @@ test.describe("marking", () => {
     for (const _ of names) await undoMarks(page);
   });
   test("more points than there are ask first, in the work and in the grid", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     await filterText(page).fill('section:EV status@"Lab 4: Rating the weir":"handed in"');
     await page.getByRole("radio", { name: "Marking" }).click();
     await choice(page, "Column").click();
@@ -155,7 +155,7 @@ test.describe("marking", () => {
     await dialog.getByRole("button", { name: "Leave" }).click();
   });
   test("one mark for all of a team as of the hand-in; an own mark beats it", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     await page.getByRole("radio", { name: "Marking" }).click();
     await choice(page, "Column").click();
     await page.getByRole("option", { name: /Method critique/ }).click();
@@ -181,7 +181,7 @@ test.describe("marking", () => {
 });
 
 test("groups beside each other: figures, dots, the difference with its interval", async ({ page }) => {
-  await openBench(page, code, "gradebook");
+  await openWorkbench(page, code, "gradebook");
   await page.getByRole("radio", { name: "Comparison" }).click();
   const row = (name: string) => page.getByRole("row", { name: new RegExp(name) });
   await expect(row("Evening").getByRole("img")).toHaveAttribute("aria-label", /^Evening: 22 marks, median \d+ %/);
@@ -205,7 +205,7 @@ test.describe("marks in and out", () => {
     return path;
   };
   test("every kind of file comes back without a difference", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     await filterText(page).fill("section:EV");
     for (const kind of ["CSV", "XLSX", "OneRoster"]) {
       const path = await save(page, kind);
@@ -218,7 +218,7 @@ test.describe("marks in and out", () => {
     }
   });
   test("changes, strangers and those outside the filter are told before anything is stored", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     await filterText(page).fill("section:EV");
     const path = await save(page, "CSV");
     const [header = "", first = "", ...others] = (await readFile(path, "utf8")).split("\r\n");
@@ -239,7 +239,7 @@ test.describe("marks in and out", () => {
     await undoMarks(page);
   });
   test("a file that holds no marks says what is wanted", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     await page.getByRole("button", { name: "In and out" }).click();
     await page.getByTestId("marks").setInputFiles({
       name: "letter.csv",

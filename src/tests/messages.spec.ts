@@ -7,7 +7,7 @@ import {
   drafted,
   expect,
   findItem,
-  openBench,
+  openWorkbench,
   pageOf,
   send,
   settled,
@@ -26,13 +26,13 @@ test("a group is written to: a mistake is told, each reads their own, and a stud
   page,
   browser,
 }) => {
-  await openBench(page, code, "placement");
+  await openWorkbench(page, code, "placement");
   await page.keyboard.press("Control+k");
   await page.keyboard.type("Evening");
   await page.getByRole("option", { name: "Evening group of Sections" }).click();
   await page.getByRole("button", { name: "Write to the group" }).click();
   const dialog = page.getByRole("dialog");
-  await expect(dialog).toContainText("22 people, 22 letters");
+  await expect(dialog).toContainText("22 people, 22 e-mails");
   await dialog.getByLabel("Subject").fill("Waders on Thursday");
   await dialog.getByRole("textbox", { name: "Text" }).fill("Dear {nam}");
   await expect(dialog).toContainText('At character 6: "{nam}" stands for nothing.');
@@ -65,7 +65,7 @@ test("a group is written to: a mistake is told, each reads their own, and a stud
 test("a group that is only drafted says why nobody is written to, and can be written to with its publication", async ({
   page,
 }) => {
-  const id = await openBench(page, code, "placement");
+  const id = await openWorkbench(page, code, "placement");
   const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
   const layer = Object.values<{ id: string; name: string }>(plan.layers).find(({ name }) => name === "Drone pilots");
   const group = {
@@ -96,7 +96,7 @@ test("a group that is only drafted says why nobody is written to, and can be wri
 test("a message goes out with the publication, counted beforehand; one that is refused is shown and tried again", async ({
   page,
 }) => {
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   await findItem(page, "North bank", "folder");
   await page.getByRole("button", { name: "Seal it" }).click();
   await page.getByRole("button", { name: "Review", exact: true }).click();

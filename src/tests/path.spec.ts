@@ -1,6 +1,6 @@
 /** The whole job, in an empty course: from a merged roster to a separated course. */
 import type { Page } from "@playwright/test";
-import { choose, courseId, expect, openBench, pageOf, publish, settled, signIn, test } from "./helpers.ts";
+import { choose, courseId, expect, openWorkbench, pageOf, publish, settled, signIn, test } from "./helpers.ts";
 
 test.describe.configure({ mode: "serial" });
 const code = "WSH 241";
@@ -10,7 +10,7 @@ const go = (page: Page, station: string) =>
 
 test("intake: one CSV gives four sections and a group for each, in drop, look, apply", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   await expect(page.getByText("This course is empty.")).toBeVisible();
   const first = page.getByRole("region", { name: "First steps" });
   await expect(first).toContainText("Take the registrar's rosters in");
@@ -28,7 +28,7 @@ test("intake: one CSV gives four sections and a group for each, in drop, look, a
 
 test("placement: everyone is placed, the weave strip shows it, and counts add up", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "placement");
+  await openWorkbench(page, code, "placement");
   await expect(page.getByText("103 placed")).toBeVisible();
   await expect(page.getByText("0 unplaced", { exact: true })).toBeVisible();
   const threads = page.getByRole("region", { name: /Weave strip/ }).getByRole("button");
@@ -42,7 +42,7 @@ test("placement: everyone is placed, the weave strip shows it, and counts add up
 
 test("placement by hand is a draft: undo and redo, held, and published at once", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "placement");
+  await openWorkbench(page, code, "placement");
   await page.getByLabel("Find people").fill("Castellano, Jarlath");
   await page.getByText("Select people to move them").click();
   await page.getByText("1 selected").waitFor();
@@ -69,7 +69,7 @@ test("reach: a folder for one group, with a page and a discussion in it; the cro
   page,
 }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   const add = async (kind: string, title: string, group?: string) => {
     await page.getByRole("button", { name: "New item" }).first().click();
     const dialog = page.getByRole("dialog");
@@ -151,7 +151,7 @@ test("timing: an assignment's due date, a later one for a group; each student se
   browser,
 }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   await page.getByRole("button", { name: "New item" }).first().click();
   const dialog = page.getByRole("dialog");
   await dialog.getByRole("button", { name: "Kind" }).click();
@@ -186,7 +186,7 @@ test("timing: an assignment's due date, a later one for a group; each student se
 
 test("gradebook: filter by group, type a mark, save the filter, pin it", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "gradebook");
+  await openWorkbench(page, code, "gradebook");
   await choose(page, "Filter by group", /Evening/);
   await expect(page.getByText("21 of 103 students")).toBeVisible();
   await page.getByRole("gridcell").first().getByRole("button").click();
@@ -208,7 +208,7 @@ test("taking in the same file again writes nothing; the registrar's next list mo
   page,
 }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   await page.locator("input[type=file]").setInputFiles("demo/rosters/week-1-merged.csv");
   await expect(page.getByRole("radio", { name: "same 103" })).toBeVisible();
   await page.getByRole("button", { name: "Apply" }).click();
@@ -232,7 +232,7 @@ test("taking in the same file again writes nothing; the registrar's next list mo
 
 test("a file a section does the same as the merged list: each file says its section in its name", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   await page
     .locator("input[type=file]")
     .setInputFiles(["D1", "D2", "EV", "DL"].map((section) => `demo/rosters/week-1-${section}.csv`));
@@ -245,7 +245,7 @@ test("a file a section does the same as the merged list: each file says its sect
 
 test("a draft is carried over an intake that goes live beneath it", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "placement");
+  await openWorkbench(page, code, "placement");
   await page.getByRole("button", { name: "New layer" }).click();
   await page.getByLabel("Name").fill("Boats");
   await page.getByRole("button", { name: "Draft the layer" }).click();
@@ -269,7 +269,7 @@ test("a draft is carried over an intake that goes live beneath it", async ({ pag
 
 test("conflicting rows are used when one is chosen; an unknown section when it is taken as new", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   const rows = ["00777001,Aalto,Ines,EV", "00777001,Aalto,Inez,EV", "00777002,Bello,Ana,X9"];
   const buffer = Buffer.from(["Student No,Surname,First name,Section", ...rows].join("\n"));
   await page.locator("input[type=file]").setInputFiles({ name: "odd.csv", mimeType: "text/csv", buffer });
@@ -290,7 +290,7 @@ test("conflicting rows are used when one is chosen; an unknown section when it i
 
 test("rows pasted from a spreadsheet are a roster too", async ({ page }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   await page.evaluate(() => {
     const data = new DataTransfer();
     data.setData("text/plain", "Student No\tSurname\tFirst name\tSection\n00888001\tDiallo\tMei\tD2\n");

@@ -1,5 +1,5 @@
 /** The Placement station by hand, as a coordinator uses it: each test undoes what it drafted. In the demo course. */
-import { beginWithoutDraft, choose, drafted, expect, openBench, test, why } from "./helpers.ts";
+import { beginWithoutDraft, choose, drafted, expect, openWorkbench, test, why } from "./helpers.ts";
 
 const code = "WSH 240";
 
@@ -7,7 +7,7 @@ beginWithoutDraft();
 
 test.describe("placement", () => {
   test("a range is selected with shift, moved at once, and counted before anyone is touched", async ({ page }) => {
-    await openBench(page, code, "placement");
+    await openWorkbench(page, code, "placement");
     const boxes = page.getByRole("region", { name: "People of the course" }).getByRole("checkbox");
     const range = async () => {
       await boxes.nth(1).check({ force: true });
@@ -26,7 +26,7 @@ test.describe("placement", () => {
     await expect(page.getByText("5 selected")).toBeVisible();
   });
   test("ticks stay while one searches for more people", async ({ page }) => {
-    await openBench(page, code, "placement");
+    await openWorkbench(page, code, "placement");
     const tick = (at: number) =>
       page.getByRole("region", { name: "People of the course" }).getByRole("checkbox").nth(at);
     await page.getByLabel("Find people").fill("Evening");
@@ -41,7 +41,7 @@ test.describe("placement", () => {
     await expect(drafted(page)).toContainText("3 people into Day 2");
   });
   test("a private layer says why its groups have no page, and what naming it would show to whom", async ({ page }) => {
-    const id = await openBench(page, code, "placement");
+    const id = await openWorkbench(page, code, "placement");
     const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
     const layer = Object.values<{ id: string; name: string; private: boolean }>(plan.layers).find((one) => one.private);
     const group = Object.values<{ layerId: string; name: string }>(plan.groups).find(
@@ -60,7 +60,7 @@ test.describe("placement", () => {
     await expect(page.getByTestId("touched")).toHaveText(/^touches [1-9]\d* students?$/);
   });
   test("remove takes people out of the group, and the strip shows them unplaced", async ({ page }) => {
-    await openBench(page, code, "placement");
+    await openWorkbench(page, code, "placement");
     await page.getByRole("tab", { name: "Drone pilots" }).click();
     await expect(page.getByText("12 placed", { exact: true })).toBeVisible();
     await page.getByLabel("Find people").fill("drone pilots");
@@ -71,7 +71,7 @@ test.describe("placement", () => {
     await expect(page.getByRole("list", { name: "Groups without anyone" })).toContainText("Drone pilots");
   });
   test("hold keeps a placement against the sections, release lets it follow again", async ({ page }) => {
-    await openBench(page, code, "placement");
+    await openWorkbench(page, code, "placement");
     await page.getByLabel("Find people").fill("Evening");
     await page.getByText("Select people to move them").click();
     await page.getByRole("button", { name: "Hold" }).click();
@@ -83,7 +83,7 @@ test.describe("placement", () => {
     await expect(page.getByText("Nothing is drafted.")).toBeVisible();
   });
   test("a person's page says how they came, and their history of groups", async ({ page }) => {
-    await openBench(page, code, "placement");
+    await openWorkbench(page, code, "placement");
     await page.keyboard.press("Control+k");
     await page.keyboard.type("student.evening");
     await page.keyboard.press("Escape");
@@ -96,7 +96,7 @@ test.describe("placement", () => {
   test("a new layer with its groups is drafted at once; two of one name are refused with the reason", async ({
     page,
   }) => {
-    await openBench(page, code, "placement");
+    await openWorkbench(page, code, "placement");
     await page.getByRole("button", { name: "New layer" }).click();
     await page.getByLabel("Name").fill("Seminar halves");
     await page.getByLabel("Groups, a line each").fill("First half\nSecond half");
@@ -110,7 +110,7 @@ test.describe("placement", () => {
     await expect(page.getByRole("alert")).toContainText("There is a layer called seminar HALVES already.");
   });
   test("a thread of the weave strip is opened by key, and lists whom it is", async ({ page }) => {
-    await openBench(page, code, "placement");
+    await openWorkbench(page, code, "placement");
     await page.getByRole("tab", { name: /River teams/ }).click();
     const thread = page.getByRole("button", { name: /^D1 to .+: \d+ student/ }).first();
     const [, name, count] = /^(.+): (\d+) student/.exec((await thread.getAttribute("aria-label")) ?? "") ?? [];
@@ -124,7 +124,7 @@ test.describe("placement", () => {
     await expect(page.getByText("104 students", { exact: true })).toBeVisible();
   });
   test("at an earlier moment of the time rail the groups are those of that moment", async ({ page }) => {
-    await openBench(page, code, "placement");
+    await openWorkbench(page, code, "placement");
     await expect(page.getByText("104 placed", { exact: true })).toBeVisible();
     await page.getByRole("slider", { name: "Moment shown on every screen" }).focus();
     await page.keyboard.press("Home");

@@ -7,7 +7,7 @@ import {
   drafted,
   expect,
   findItem,
-  openBench,
+  openWorkbench,
   settled,
   test,
   why,
@@ -19,7 +19,7 @@ beginWithoutDraft();
 test.describe("reach", () => {
   const row = (page: Page, title: string) => page.getByRole("button", { name: title, exact: true });
   test("an item is changed in its dialog: title, folder and audience in one draft", async ({ page }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await row(page, "Kit list").dblclick();
     const dialog = page.getByRole("dialog");
     await dialog.getByLabel("Title").fill("Kit list and store hours");
@@ -38,7 +38,7 @@ test.describe("reach", () => {
     ).toBeVisible();
   });
   test("a new item in a folder says whom it really reaches, while it is made", async ({ page }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await findItem(page, "North bank", "folder");
     await page.getByRole("button", { name: "New item in it" }).click();
     const dialog = page.getByRole("dialog");
@@ -53,7 +53,7 @@ test.describe("reach", () => {
     await dialog.getByRole("button", { name: "Leave", exact: true }).click();
   });
   test("removing a folder says how much lies beneath it, and undo brings all of it back", async ({ page }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await findItem(page, "Quizzes");
     await page.getByRole("button", { name: "Remove", exact: true }).click();
     await expect(drafted(page)).toContainText("Remove Quizzes and the 5 beneath it");
@@ -62,7 +62,7 @@ test.describe("reach", () => {
     await expect(row(page, "Quizzes")).toHaveCount(1);
   });
   test("switching an index off ends the leak; the tray says whom it touches", async ({ page }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await page.getByText("All discussions").click();
     await page.getByRole("radio", { name: "Audit" }).click();
     await expect(page.getByRole("button", { name: /^Stranded/ }).first()).toBeVisible();
@@ -73,7 +73,7 @@ test.describe("reach", () => {
     await expect(drafted(page)).toContainText("Index all discussions off");
   });
   test("a group's removal is refused while items are for it, with their names", async ({ page }) => {
-    const id = await openBench(page, code, "reach");
+    const id = await openWorkbench(page, code, "reach");
     const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
     const day = Object.values<{ id: string; name: string }>(plan.groups).find(({ name }) => name === "Day 1");
     const command = { id: "0190a000-0000-7000-8000-0000000000aa", kind: "group.remove", groupId: day?.id };
@@ -87,7 +87,7 @@ test.describe("reach", () => {
     );
   });
   test("another layer's groups are other columns, a private one's without colours", async ({ page }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await choose(page, "Columns", "Access plans");
     await expect(page.getByRole("columnheader", { name: /Extra time/ })).toBeVisible();
     await findItem(page, "Report clinic");
@@ -96,7 +96,7 @@ test.describe("reach", () => {
   test("what is shown: what changes this week, problems, sections, students of one group, and folders folded", async ({
     page,
   }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await choose(page, "Show", "only what changes this week");
     await expect(row(page, "Final report")).toHaveCount(0);
     await expect(page.getByRole("row")).not.toHaveCount(1);
@@ -124,13 +124,13 @@ test.describe("reach", () => {
     await expect(page.getByRole("columnheader", { name: "Evening" })).toBeVisible();
   });
   test("only what differs leaves out what is the same for all", async ({ page }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await choose(page, "Show", "only what differs");
     await expect(row(page, "North bank route")).toBeVisible();
     await expect(row(page, "Kit list")).toHaveCount(0);
   });
   test("look-through opens from the Why panel, as drafted, and says so", async ({ page, context }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await findItem(page, "Notes for next year");
     await page.getByRole("button", { name: "Make it published" }).click();
     await page.getByRole("button", { name: /^Notes for next year, Day 1: open to all 34/ }).click();
@@ -151,7 +151,7 @@ test.describe("the audit", () => {
   const finding = (page: Page, name: RegExp) =>
     page.getByRole("region", { name: "Findings" }).getByRole("button", { name });
   async function audit(page: Page): Promise<void> {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await page.getByRole("radio", { name: "Audit" }).click();
     await expect(finding(page, /North bank notes and are not/)).toBeVisible();
   }
@@ -170,7 +170,7 @@ test.describe("the audit", () => {
     await expect(drafted(page)).toContainText("39 students lose something");
   });
   test("what the draft newly strands or leaks later stands in the tray before anyone is touched", async ({ page }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await findItem(page, "Report proposal");
     await page.getByRole("button", { name: "Unpublish" }).click();
     await expect(drafted(page)).toContainText(/strands 104 students/);
@@ -195,7 +195,7 @@ test.describe("the audit", () => {
   test("the offered mends keep the sections apart, down to the pilots' own surfaces, which are accepted", async ({
     page,
   }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await page.getByRole("radio", { name: "Who sees whom" }).click();
     const total = page.getByText(/pairs of students from different groups of Sections see each other/);
     await expect(total).toContainText("3,963 of 3,963");
@@ -227,7 +227,7 @@ test.describe("the audit", () => {
     await expect(page.getByRole("row", { name: /Pilots' log/ })).toContainText("let stand");
   });
   test("the report says date, revision and totals, and comes as CSV and JSON", async ({ page }) => {
-    const id = await openBench(page, code, "reach");
+    const id = await openWorkbench(page, code, "reach");
     await page.goto(`/report/${id}`);
     await expect(page.getByText(/of the published plan, revision \d+\. 104 students/)).toBeVisible();
     await expect(page.getByText("39 students can open North bank notes and are not meant to.")).toBeVisible();
@@ -245,14 +245,14 @@ test.describe("looking through", () => {
     page,
     context,
   }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await page.getByRole("button", { name: "Look through" }).click();
     await choosePerson(page, "Student, group or section", "student.evening");
     const opening = context.waitForEvent("page");
     await page.getByRole("button", { name: "Look", exact: true }).click();
     const look = await opening;
     await expect(look.getByText(/Wed 25 Nov, 10:00, as drafted/)).toBeVisible();
-    const open = () => look.locator("[data-standing=open]").evaluateAll((rows) => rows.map((row) => row.textContent));
+    const open = () => look.locator("[data-visibility=open]").evaluateAll((rows) => rows.map((row) => row.textContent));
     const before = await open();
     await look.getByRole("link", { name: /^Next change/ }).click();
     await expect(look.getByText(/Wed 25 Nov, 10:00/)).toHaveCount(0);
@@ -279,7 +279,7 @@ test.describe("looking through", () => {
     await look.close();
   });
   test("of a group the first student is looked through, with a step to the next", async ({ page, context }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await page.getByRole("button", { name: "Look through" }).click();
     await choosePerson(page, "Student, group or section", "Evening");
     await expect(page.getByText("The first of 22 students, with a step to the next.")).toBeVisible();
@@ -300,7 +300,7 @@ test.describe("looking through", () => {
     await look.close();
   });
   test("two students side by side, what only one of them sees marked", async ({ page, context }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await page.getByRole("button", { name: "Look through" }).click();
     await choosePerson(page, "Student, group or section", "student.evening");
     await page.getByText("Beside another student or moment").click();

@@ -8,7 +8,7 @@ import {
   drafted,
   expect,
   findItem,
-  openBench,
+  openWorkbench,
   send,
   settled,
   test,
@@ -21,7 +21,7 @@ const station = (page: import("@playwright/test").Page) =>
   page.getByRole("navigation", { name: "Stations" }).getByRole("link", { name: /^Review/ });
 
 test("from a change to whom it touches, down to one student before and after; a part is left out", async ({ page }) => {
-  const id = await openBench(page, code, "reach");
+  const id = await openWorkbench(page, code, "reach");
   await findItem(page, "North bank", "folder");
   await page.getByRole("button", { name: "Seal it" }).click();
   await page.getByRole("button", { name: "Kit list", exact: true }).dblclick();
@@ -58,7 +58,7 @@ test("from a change to whom it touches, down to one student before and after; a 
 test("what was published is found in the journal, reverted in a new draft, and the plan as it was is shown", async ({
   page,
 }) => {
-  await openBench(page, code, "review");
+  await openWorkbench(page, code, "review");
   await page.getByRole("radio", { name: "Journal" }).click();
   await page.getByRole("textbox", { name: "Search the journal" }).fill("boots");
   await page.getByRole("button", { name: "Rename Kit list to Kit and boots" }).click();
@@ -95,7 +95,7 @@ test("nothing is published before it is counted whom it touches; where that fail
     await held;
     await route.abort();
   });
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   await findItem(page, "North bank", "folder");
   await page.getByRole("button", { name: "Seal it" }).click();
   await expect(page.getByTestId("touched")).toHaveText("counting whom it touches");
@@ -118,7 +118,7 @@ test("nothing is published before it is counted whom it touches; where that fail
 });
 
 test("a publication is planned for a moment, waits in sight, and is taken back", async ({ page }) => {
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   await findItem(page, "North bank", "folder");
   await page.getByRole("button", { name: "Seal it" }).click();
   await page.getByRole("button", { name: "Review", exact: true }).click();
@@ -141,7 +141,7 @@ test("a publication is planned for a moment, waits in sight, and is taken back",
 });
 
 test("a message with a publication speaks of what is drafted, and goes with it when planned", async ({ page }) => {
-  const id = await openBench(page, code, "reach");
+  const id = await openWorkbench(page, code, "reach");
   const origin = new URL(page.url()).origin;
   const itemId = "0190a000-0000-7000-8000-0000000000aa";
   const item = { ...blankItem, id: itemId, parentId: null, position: 99, kind: "assignment", title: "Field diary" };
@@ -154,7 +154,7 @@ test("a message with a publication speaks of what is drafted, and goes with it w
   };
   const answer = await send(page.request, "POST", `/api/courses/${id}/draft`, origin, { commands: [add, due] });
   expect(await answer.json()).toMatchObject({ commands: [{ kind: "item.add" }, { kind: "dates.set" }] });
-  await page.goto(`/bench/${id}/review`);
+  await page.goto(`/workbench/${id}/review`);
   await page.getByRole("button", { name: "Write to others" }).click();
   const dialog = page.getByRole("dialog");
   await choosePerson(page, "To", "Evening");
@@ -183,7 +183,7 @@ test("a message with a publication speaks of what is drafted, and goes with it w
 test("what a planned publication left out stays left out, and no line says otherwise for a moment", async ({
   page,
 }) => {
-  const id = await openBench(page, code, "review");
+  const id = await openWorkbench(page, code, "review");
   const origin = new URL(page.url()).origin;
   const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
   const items = Object.values<{ id: string; title: string }>(plan.items).slice(0, 10);
@@ -227,7 +227,7 @@ test("what a planned publication left out stays left out, and no line says other
 });
 
 test("what undoes another change leaves the draft with it", async ({ page }) => {
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   await findItem(page, "North bank", "folder");
   await page.getByRole("button", { name: "Seal it" }).click();
   await expect(drafted(page)).toContainText("1 change drafted");
@@ -239,7 +239,7 @@ test("what undoes another change leaves the draft with it", async ({ page }) => 
 });
 
 test("what is handed in and goes out of sight is warned of first", async ({ page }) => {
-  await openBench(page, code, "reach");
+  await openWorkbench(page, code, "reach");
   await findItem(page, "Lab 1: Float gauging");
   await page.getByRole("button", { name: "Unpublish" }).click();
   await page.getByRole("button", { name: "Review", exact: true }).click();

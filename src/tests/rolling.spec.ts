@@ -1,6 +1,6 @@
 /** A new course out of an old plan, and a plan out and in as a file. */
 import { readFileSync } from "node:fs";
-import { expect, openBench, signIn, test } from "./helpers.ts";
+import { expect, openWorkbench, signIn, test } from "./helpers.ts";
 
 const code = "WSH 240";
 
@@ -8,7 +8,7 @@ test("the course is rolled over onto a new term: what cannot be carried is liste
   page,
 }) => {
   await signIn(page, "coordinator");
-  const before = await openBench(page, code, "review");
+  const before = await openWorkbench(page, code, "review");
   await page.getByRole("radio", { name: "Course" }).click();
   const section = page.getByRole("region", { name: "A new course" });
   await expect(section).toContainText("How the groups of River teams were formed is not carried");
@@ -32,7 +32,7 @@ test("the plan is saved as a file that its schema describes, and read again; ano
   page,
 }) => {
   await signIn(page, "coordinator");
-  await openBench(page, code, "review");
+  await openWorkbench(page, code, "review");
   await page.getByRole("radio", { name: "Course" }).click();
   const [saved] = await Promise.all([
     page.waitForEvent("download"),

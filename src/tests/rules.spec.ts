@@ -1,11 +1,11 @@
 /** Placement rules: the order decides, each says whom it takes, and who falls through is counted. */
 import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
-import { expect, openBench, settled, signIn, test } from "./helpers.ts";
+import { expect, openWorkbench, settled, signIn, test } from "./helpers.ts";
 
 async function openRules(page: Page, layer: RegExp, button: string) {
   await signIn(page, "coordinator");
-  await openBench(page, "WSH 240", "placement");
+  await openWorkbench(page, "WSH 240", "placement");
   await page.getByRole("tab", { name: layer }).click();
   await page.getByRole("button", { name: button }).click();
   return page.getByRole("dialog");

@@ -1,14 +1,14 @@
 /** Students place themselves, and come by code; visitors read what is for everyone. */
 import type { APIRequestContext, Page } from "@playwright/test";
 import { v7 } from "uuid";
-import { createAccount, hashPassword } from "../server/accounts.ts";
-import { closeDatabase } from "../server/database.ts";
+import { createAccount, hashPassword } from "../server/accounts/accounts.ts";
+import { closeDatabase } from "../server/store/database.ts";
 import {
   application,
   choose,
   courseId,
   expect,
-  openBench,
+  openWorkbench,
   pageOf,
   password,
   publish,
@@ -36,7 +36,7 @@ test("a layer is opened with words of the coordinator's, students choose, are re
   page,
 }) => {
   await signIn(page, "coordinator");
-  const id = await openBench(page, "WSH 240", "placement");
+  const id = await openWorkbench(page, "WSH 240", "placement");
   await page.getByRole("button", { name: "New layer" }).click();
   await page.getByLabel("Name", { exact: true }).fill("Boat seats");
   await choose(page, "Each student is in", "at most one group");
@@ -92,7 +92,7 @@ test("a layer is opened with words of the coordinator's, students choose, are re
   const kits = Object.values((await planOf(page, id)).groups).find(({ name }) => name === "Day 1");
   expect((await post(day.request, `/course/${id}/groups`, { choose: kits?.id ?? "" })).status()).toBe(400);
 
-  await page.goto(`/bench/${id}/placement`);
+  await page.goto(`/workbench/${id}/placement`);
   await page.getByRole("tab", { name: /^Boat seats/ }).click();
   await expect(page.getByText("1 placed")).toBeVisible();
   await page.getByRole("button", { name: "Delete the layer" }).click();
@@ -118,7 +118,7 @@ test("a code brings somebody in, a visitor reads what is for everyone, and a wro
     expect((await send(page.request, "POST", `/api/courses/${id}/draft`, origin, { commands: named })).status()).toBe(
       200,
     );
-    await page.goto(`/bench/${id}/placement`);
+    await page.goto(`/workbench/${id}/placement`);
     await publish(page);
   };
   const before = await planOf(page, id);
@@ -154,7 +154,7 @@ test("a code brings somebody in, a visitor reads what is for everyone, and a wro
   await guest.getByRole("link", { name: /WSH 240/ }).click();
   await expect(guest.getByRole("link", { name: "Kit list" })).toBeVisible();
   await expect(guest.getByText("North bank", { exact: true })).toHaveCount(0);
-  for (const address of [`/course/${id}/groups`, `/bench/${id}/intake`, `/api/courses/${id}/plan`])
+  for (const address of [`/course/${id}/groups`, `/workbench/${id}/intake`, `/api/courses/${id}/plan`])
     expect((await guest.request.get(address)).status()).toBe(404);
   const items = Object.values<{ id: string; title: string }>(
     ((await planOf(page, id)) as never as { items: object }).items as never,

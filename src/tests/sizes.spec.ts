@@ -3,7 +3,7 @@ import { execFile } from "node:child_process";
 import { join } from "node:path";
 import { promisify } from "node:util";
 import type { Page } from "@playwright/test";
-import { application, choose, courseId, expect, openBench, settled, signIn, test } from "./helpers.ts";
+import { application, choose, courseId, expect, openWorkbench, settled, signIn, test } from "./helpers.ts";
 
 const stations = ["intake", "placement", "reach", "timing", "gradebook", "review"];
 
@@ -36,7 +36,7 @@ for (const [width, height] of [
     await page.setViewportSize({ width, height });
     await signIn(page, "coordinator");
     for (const station of stations) {
-      await openBench(page, "WSH 240", station);
+      await openWorkbench(page, "WSH 240", station);
       await settled(page);
       await fits(page);
     }
@@ -79,7 +79,7 @@ test.describe("five thousand students", () => {
   });
   test("counts add up on every station", async ({ page }) => {
     await signIn(page, "coordinator");
-    await openBench(page, code, "placement");
+    await openWorkbench(page, code, "placement");
     await patient(page.getByText("5000 placed", { exact: true })).toBeVisible();
     await patient(page.getByText("5,000 students", { exact: true })).toBeVisible();
     await page.keyboard.press("Alt+3");
@@ -97,7 +97,7 @@ test.describe("five thousand students", () => {
   });
   test("lists hold only the rows that are seen, and the last can be reached by key", async ({ page }) => {
     await signIn(page, "coordinator");
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     const cells = page.getByRole("grid", { name: "Marks" }).getByRole("gridcell");
     expect(await cells.count()).toBeLessThan(1000);
     await cells.first().getByRole("button").click();
@@ -111,7 +111,7 @@ test.describe("five thousand students", () => {
   });
   test("the audit of five thousand names its findings, tries a mend, and counts who sees whom", async ({ page }) => {
     await signIn(page, "coordinator");
-    await openBench(page, "WSH 5000", "reach");
+    await openWorkbench(page, "WSH 5000", "reach");
     await expect(page.getByRole("columnheader")).toHaveCount(43, { timeout: 180_000 });
     await page.getByRole("radio", { name: "Audit" }).click();
     const findings = page.getByRole("region", { name: "Findings" }).getByRole("button");
@@ -123,7 +123,7 @@ test.describe("five thousand students", () => {
   });
   test("one is moved, an item is hidden from everyone, and both are published at once", async ({ page }) => {
     await signIn(page, "coordinator");
-    const id = await openBench(page, code, "placement");
+    const id = await openWorkbench(page, code, "placement");
     await page.getByRole("tab", { name: "Layer 1", exact: true }).click();
     await page.getByLabel("Find people").fill("0900012");
     await page.getByText("Select people to move them").click();
@@ -146,7 +146,7 @@ test.describe("five thousand students", () => {
   });
   test("teams of four are formed of everyone, and kept", async ({ page }) => {
     await signIn(page, "coordinator");
-    const id = await openBench(page, code, "placement");
+    const id = await openWorkbench(page, code, "placement");
     await page.getByRole("button", { name: "Form groups" }).click();
     await choose(page, "From", "everyone together");
     await choose(page, "Add a wish", /^New partners, not those of Layer 1$/);
@@ -164,7 +164,7 @@ test.describe("five thousand students", () => {
   });
   test("the board, the layers side by side and the wall take five thousand", async ({ page }) => {
     await signIn(page, "coordinator");
-    await openBench(page, code, "placement");
+    await openWorkbench(page, code, "placement");
     await page.getByRole("button", { name: "Board" }).click();
     const columns = page.getByRole("listbox");
     await patient(columns.nth(1)).toBeVisible();
@@ -196,7 +196,7 @@ test.describe("five thousand students", () => {
   });
   test("a roster of five thousand is read, judged and found the same", async ({ page }) => {
     await signIn(page, "coordinator");
-    const id = await openBench(page, code, "intake");
+    const id = await openWorkbench(page, code, "intake");
     const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
     interface Person {
       id: string;

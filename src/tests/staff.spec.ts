@@ -7,7 +7,7 @@ import {
   courseId,
   expect,
   findItem,
-  openBench,
+  openWorkbench,
   pageOf,
   publish,
   send,
@@ -72,7 +72,7 @@ test("somebody is given a group at Intake, sees its students and nobody else, an
   browser,
 }) => {
   const { course, member, other, plan } = await known(page);
-  await openBench(page, code, "intake");
+  await openWorkbench(page, code, "intake");
   await page.getByRole("tab", { name: "Staff" }).click();
   await check(page);
   const person = Object.values<{ username: string; familyName: string; givenName: string; sourcedId: string }>(
@@ -152,7 +152,7 @@ test("what a support person drafts is proposed; the coordinator takes part of it
   const { course, extra, member, other } = found;
   await give(page, found, { groupIds: [extra] });
   const support = await pageOf(browser, "support.access");
-  await openBench(support, code, "reach");
+  await openWorkbench(support, code, "reach");
   await findItem(support, "Kit list", "page");
   await expect(why(support)).toContainText("It is the coordinator's, who alone may change it.");
   await expect(why(support).getByRole("button", { name: "Change", exact: true })).toHaveCount(0);
@@ -165,7 +165,7 @@ test("what a support person drafts is proposed; the coordinator takes part of it
   await expect(support.getByRole("region", { name: "Proposals" })).toContainText("waits for the coordinator");
   await check(support);
 
-  await openBench(page, code, "review");
+  await openWorkbench(page, code, "review");
   const proposal = page.getByRole("region", { name: "Proposals" });
   await expect(proposal).toContainText("New page Quiet room hours, for Extra time");
   await proposal.getByRole("checkbox", { name: /Reading aloud/ }).press("Space");
@@ -236,10 +236,10 @@ test("what touches only their own they publish where they may; anything else is 
       expect.stringMatching(/^scope\./),
     ]);
   }
-  const whole = { courseId: course, letters: [] };
+  const whole = { courseId: course, messages: [] };
   expect((await send(support.request, "POST", `/api/courses/${course}/draft`, origin, whole)).status()).toBe(409);
   expect((await drafts([set({ kind: "group", id: extra })])).status()).toBe(200);
-  await openBench(support, code, "review");
+  await openWorkbench(support, code, "review");
   await settled(support);
   await support.getByRole("button", { name: /^Publish to/ }).click();
   await expect(support.getByText("Published. Everyone sees it now.")).toBeVisible();
@@ -272,7 +272,7 @@ test("staff leave notes on a student, an item and a group that no student and no
   const { course, extra, member, plan } = found;
   await give(page, found, { groupIds: [extra] });
   const support = await pageOf(browser, "support.access");
-  await openBench(support, code, "placement");
+  await openWorkbench(support, code, "placement");
   await support.keyboard.press("Control+k");
   await support.keyboard.type(plan.people[member.id].familyName);
   await support.getByRole("option", { name: new RegExp(plan.people[member.id].sourcedId) }).click();

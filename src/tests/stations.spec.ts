@@ -7,7 +7,7 @@ import {
   expect,
   filterText,
   findItem,
-  openBench,
+  openWorkbench,
   publish,
   send,
   test,
@@ -20,7 +20,7 @@ beginWithoutDraft();
 test.describe("totals", () => {
   const grid = (page: Page) => page.getByRole("grid", { name: "Marks" });
   test("settings are tried on the marks as they are, drafted, and a total opens to its steps", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     await filterText(page).fill("Farrokhzad Thandiwe");
     const total = grid(page).getByRole("button", { name: /^Total of Farrokhzad, Thandiwe/ });
     const before = await total.textContent();
@@ -71,7 +71,7 @@ test.describe("totals", () => {
 test.describe("gradebook", () => {
   const grid = (page: Page) => page.getByRole("grid", { name: "Marks" });
   test("x excuses, Delete takes a mark away, a comma is a decimal point", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     const cell = grid(page)
       .getByRole("button", { name: /, Quiz 1: Units and precision: [\d.]+ of 10/ })
       .first();
@@ -90,7 +90,7 @@ test.describe("gradebook", () => {
     await expect(grid(page).getByRole("button", { name: new RegExp(`${name}: (handed in|missing)`) })).toBeVisible();
   });
   test("after a publication the filter, and what is looked at, stay", async ({ page }) => {
-    const id = await openBench(page, code, "gradebook");
+    const id = await openWorkbench(page, code, "gradebook");
     const origin = new URL(page.url()).origin;
     const title = async (to: string) => {
       const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
@@ -112,7 +112,7 @@ test.describe("gradebook", () => {
     await publish(page);
   });
   test("Tab keeps a mark and goes to the right, Escape puts back", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     const cell = grid(page)
       .getByRole("button", { name: /, Lab 1: Float gauging: [\d.]+ of 20/ })
       .first();
@@ -131,7 +131,7 @@ test.describe("gradebook", () => {
     await expect(next).toHaveAttribute("aria-label", before ?? "");
   });
   test("a filter is saved unpinned, pinned, unpinned and removed", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     const text = filterText(page);
     await text.fill("late section:D1");
     await page.getByRole("button", { name: "Save filter" }).click();
@@ -150,7 +150,7 @@ test.describe("gradebook", () => {
     await expect(page.getByRole("button", { name: "Save filter" })).toBeVisible();
   });
   test("the Why panel tells how a student stands, with their own due and the way to the item", async ({ page }) => {
-    await openBench(page, code, "gradebook");
+    await openWorkbench(page, code, "gradebook");
     await page
       .getByRole("combobox", { name: "Filter", exact: true })
       .fill('group:Evening status@"Lab 4: Rating the weir":"handed in"');
@@ -166,7 +166,7 @@ test.describe("gradebook", () => {
 
 test.describe("the frame", () => {
   test("the command field finds a person, a group, an item and an action", async ({ page }) => {
-    await openBench(page, code, "intake");
+    await openWorkbench(page, code, "intake");
     const find = async (words: string, option: RegExp) => {
       await page.keyboard.press("Control+k");
       await page.keyboard.type(words);
@@ -181,17 +181,17 @@ test.describe("the frame", () => {
     await page.keyboard.press("Escape");
   });
   test("stations have addresses of their own, and back goes back", async ({ page }) => {
-    const id = await openBench(page, code, "intake");
+    const id = await openWorkbench(page, code, "intake");
     await page.getByRole("navigation", { name: "Stations" }).getByRole("link", { name: "Timing" }).click();
-    await expect(page).toHaveURL(`/bench/${id}/timing`);
+    await expect(page).toHaveURL(`/workbench/${id}/timing`);
     await page.goBack();
     await expect(page.getByRole("heading", { name: "Drop the registrar's rosters here" })).toBeVisible();
-    await page.goto(`/bench/${id}/nowhere`);
+    await page.goto(`/workbench/${id}/nowhere`);
     await expect(page.getByRole("heading", { name: "There is nothing at this address" })).toBeVisible();
-    await page.goto(`/bench/${id}/intake`);
+    await page.goto(`/workbench/${id}/intake`);
   });
   test("the Why panel folds away, and colours turn and are remembered", async ({ page }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await page.getByRole("button", { name: "Why" }).click();
     await expect(page.getByText("Course-wide indexes")).toBeHidden();
     await page.getByRole("button", { name: "Why" }).click();
@@ -202,7 +202,7 @@ test.describe("the frame", () => {
     await page.getByRole("button", { name: "Light colours" }).click();
   });
   test("the review lists what each group gains, and undo all empties the draft", async ({ page }) => {
-    await openBench(page, code, "reach");
+    await openWorkbench(page, code, "reach");
     await findItem(page, "Notes for next year");
     await page.getByRole("button", { name: "Make it published" }).click();
     await page.getByRole("button", { name: "Review" }).click();

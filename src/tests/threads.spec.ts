@@ -1,5 +1,5 @@
 /** Hand-ins, threads and the clock on a student's pages; staff read and answer all threads side by side. */
-import { application, courseId, expect, openBench, pageOf, send, signIn, test } from "./helpers.ts";
+import { application, courseId, expect, openWorkbench, pageOf, send, signIn, test } from "./helpers.ts";
 
 const code = "WSH 240";
 const ids = async (page: import("@playwright/test").Page, title: string) => {
@@ -101,7 +101,7 @@ test("an open page learns by itself that something was published, and never take
   browser,
 }) => {
   await signIn(page, "coordinator");
-  const course = await openBench(page, code, "reach");
+  const course = await openWorkbench(page, code, "reach");
   const student = await pageOf(browser, "student.day");
   await student.goto(`/course/${course}`);
   await expect(student.getByRole("link", { name: "Kit list" })).toBeVisible();

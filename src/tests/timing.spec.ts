@@ -7,7 +7,7 @@ import {
   choosePerson,
   drafted,
   expect,
-  openBench,
+  openWorkbench,
   test,
   timingView,
   why,
@@ -22,7 +22,7 @@ test.describe("dates", () => {
   test("why this date, for a student: the chain, losers struck through, and what the student is told", async ({
     page,
   }) => {
-    await openBench(page, code, "timing");
+    await openWorkbench(page, code, "timing");
     await chooseDates(page, "Lab 4: Rating the weir");
     await expect(why(page)).toContainText("due before it opens, for 15 students");
     await expect(why(page)).toContainText("Wed 2 Dec, 18:00 for 22 students");
@@ -38,7 +38,7 @@ test.describe("dates", () => {
   test("typed in plain words each group's own date is shown; a meeting is another day for each; nonsense says what is wanted", async ({
     page,
   }) => {
-    await openBench(page, code, "timing");
+    await openWorkbench(page, code, "timing");
     await chooseDates(page, "Safety check");
     await cell(page, /^due for everyone: Fri 9 Oct, 17:00/).click();
     const field = page.getByRole("textbox", { name: "due for everyone" });
@@ -61,7 +61,7 @@ test.describe("dates", () => {
     await expect(drafted(page)).toContainText("Safety check: due start of meeting 6");
   });
   test("Escape puts back what was typed, an emptied field unsets, and a date can be picked", async ({ page }) => {
-    await openBench(page, code, "timing");
+    await openWorkbench(page, code, "timing");
     await chooseDates(page, "Lab 4: Rating the weir");
     await cell(page, /^due for Evening: Wed 2 Dec, 18:00/).click();
     await page.keyboard.type("9 dec");
@@ -81,7 +81,7 @@ test.describe("dates", () => {
     await expect(cell(page, /^closes for Day 1: start of meeting 30/)).toBeVisible();
   });
   test("several items at once, and somebody beside the groups", async ({ page }) => {
-    await openBench(page, code, "timing");
+    await openWorkbench(page, code, "timing");
     await page.getByRole("checkbox", { name: "Choose Kit list" }).click();
     await page.getByRole("checkbox", { name: "Choose Working near water" }).click();
     await expect(page.getByRole("heading", { name: "2 items" }).first()).toBeVisible();
@@ -109,7 +109,7 @@ test.describe("dates", () => {
   test("a date that is out of order is found before it is published, and the check's mend removes it", async ({
     page,
   }) => {
-    await openBench(page, code, "timing");
+    await openWorkbench(page, code, "timing");
     await chooseDates(page, "Final report");
     await cell(page, /^opens for Day 2/).click();
     await page.keyboard.type("28 dec 9:00");
@@ -121,7 +121,7 @@ test.describe("dates", () => {
     await expect(page.getByRole("button", { name: /Final report: due before it opens/ })).toHaveCount(0);
   });
   test("how dates are decided: the policy and the order of layers, drafted as one", async ({ page }) => {
-    await openBench(page, code, "timing");
+    await openWorkbench(page, code, "timing");
     await page.getByRole("button", { name: "How dates are decided" }).click();
     await choose(page, "Where overrides of several groups", "the first layer in the order holds");
     await page.getByRole("button", { name: "Drone pilots earlier" }).click();
@@ -145,7 +145,7 @@ test.describe("spans", () => {
     await expect(current(page)).toContainText(`${title}`);
   }
   test("by keys: an edge goes from meeting to meeting and becomes that group's date", async ({ page }) => {
-    await openBench(page, code, "timing");
+    await openWorkbench(page, code, "timing");
     await goTo(page, "Lab 3: Dilution gauging");
     await expect(current(page)).toContainText(
       "Lab 3: Dilution gauging, Day 1: opens Mon 2 Nov, 08:00, due Fri 13 Nov, 17:00",
@@ -167,7 +167,7 @@ test.describe("spans", () => {
   test("by mouse: an edge is dragged, what it would be is said meanwhile, and letting go drafts it", async ({
     page,
   }) => {
-    const id = await openBench(page, code, "timing");
+    const id = await openWorkbench(page, code, "timing");
     await timingView(page, "Spans");
     await page.getByLabel("Items shown").fill("Final report");
     await expect(page.getByText("4 bars")).toBeVisible();
@@ -188,7 +188,7 @@ test.describe("spans", () => {
     await expect(drafted(page)).toContainText("Final report for Day 1: due start of meeting 39");
   });
   test("several bars move by meetings, each group by its own, with every date before and after", async ({ page }) => {
-    await openBench(page, code, "timing");
+    await openWorkbench(page, code, "timing");
     await goTo(page, "Lab 3: Dilution gauging");
     await page.getByRole("button", { name: "This item in every group" }).click();
     await expect(page.getByText("4 bars selected")).toBeVisible();
@@ -208,7 +208,7 @@ test.describe("spans", () => {
 test("overrides are found by item, group and student; what holds without them is shown before they go", async ({
   page,
 }) => {
-  await openBench(page, code, "timing");
+  await openWorkbench(page, code, "timing");
   await timingView(page, "Overrides");
   const table = page.getByRole("region", { name: "Overrides" });
   const find = page.getByLabel("Item, group, section or student");
@@ -228,7 +228,7 @@ test("overrides are found by item, group and student; what holds without them is
 });
 
 test("an allowance follows a group everywhere; bad numbers say what is wanted", async ({ page }) => {
-  await openBench(page, code, "timing");
+  await openWorkbench(page, code, "timing");
   await timingView(page, "Allowances");
   await expect(page.getByRole("region", { name: "Allowances" }).getByRole("row", { name: /Extra time/ })).toContainText(
     "minutes ×",

@@ -1,6 +1,6 @@
 /** What axe finds on the review's views, messages, threads and notices, in light and in dark: nothing. */
 import { check } from "./accessible.ts";
-import { beginWithoutDraft, expect, findItem, openBench, pageOf, send, test } from "./helpers.ts";
+import { beginWithoutDraft, expect, findItem, openWorkbench, pageOf, send, test } from "./helpers.ts";
 
 const code = "WSH 240";
 beginWithoutDraft();
@@ -9,7 +9,7 @@ for (const scheme of ["light", "dark"] as const)
   test.describe(scheme, () => {
     test.use({ colorScheme: scheme });
     test("the review: a draft with its messages, what was written, the journal, the course", async ({ page }) => {
-      await openBench(page, code, "reach");
+      await openWorkbench(page, code, "reach");
       await findItem(page, "North bank", "folder");
       await page.getByRole("button", { name: "Seal it" }).click();
       await page.getByRole("button", { name: "Review", exact: true }).click();
@@ -28,7 +28,7 @@ for (const scheme of ["light", "dark"] as const)
       }
     });
     test("threads side by side, a thread with its field, and notices", async ({ page, browser }) => {
-      const course = await openBench(page, code, "reach");
+      const course = await openWorkbench(page, code, "reach");
       const { plan } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
       const talk = Object.values<{ id: string; title: string }>(plan.items).find(
         ({ title }) => title === "Questions for your instructor",
@@ -43,7 +43,7 @@ for (const scheme of ["light", "dark"] as const)
       await student.context().close();
       await page.goto(`/threads/${course}/${talk?.id}`);
       await check(page, scheme);
-      await page.goto(`/bench/${course}/reach`);
+      await page.goto(`/workbench/${course}/reach`);
       await expect(page.getByRole("navigation", { name: "Stations" })).toBeVisible();
     });
   });
@@ -52,7 +52,7 @@ test("an instructor writes to their own students alone, and reads what they wrot
   page,
   browser,
 }) => {
-  const course = await openBench(page, code, "gradebook");
+  const course = await openWorkbench(page, code, "gradebook");
   const { plan } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
   const instructor = await pageOf(browser, "instructor.d1");
   const within = (await (await instructor.request.get(`/api/courses/${course}/plan`)).json()).plan;

@@ -23,7 +23,7 @@ export interface Past {
 }
 
 export function pastOf(reach: Reach): Past {
-  const { plan, given, students } = reach;
+  const { plan, rawProgress: given, students } = reach;
   const all = new Map<number, { reach: Reach; then: Bits }>();
   const alone = new Map<string, Reach>();
   return {
@@ -114,7 +114,12 @@ export function openedBefore(past: Past, item: Item, limit: number, asked: Bits)
 }
 
 /** The same of one student: every moment at which their reach may change is looked at. */
-export function wasOpenBefore({ plan, given, progress }: Reach, item: Item, personId: string, limit: number): boolean {
+export function wasOpenBefore(
+  { plan, rawProgress: given, progress }: Reach,
+  item: Item,
+  personId: string,
+  limit: number,
+): boolean {
   const moments = new Set([limit - 1, ...momentsOf(plan, personId)]);
   progressMoments(progress, askedFor(plan, item), (who, at) => {
     if (who === personId) moments.add(at);

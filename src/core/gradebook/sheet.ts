@@ -34,7 +34,7 @@ interface Made extends Sheet {
  * The students of whom alone something differs, where only some marks of persons do: null where it may be others too.
  */
 function fewChanged(before: Reach, reach: Reach): number[] | null {
-  const changes = marksSince(before.given, reach.given);
+  const changes = marksSince(before.rawProgress, reach.rawProgress);
   const into = combinedInto(reach.plan);
   if (!changes || changes.length > 200 || changes.some((one) => "groupId" in one || into.has(one.itemId))) return null;
   const found = new Set<number>();

@@ -13,32 +13,32 @@ export interface Flow {
   stray: boolean;
 }
 
-type Standing = (personId: string) => readonly (string | null)[];
+type MembershipOf = (personId: string) => readonly (string | null)[];
 
-function bundlesOf(people: Iterable<string>, from: Standing, to: Standing): Flow[] {
-  const bundles = new Map<string, Flow>();
+function flowsBy(people: Iterable<string>, from: MembershipOf, to: MembershipOf): Flow[] {
+  const flows = new Map<string, Flow>();
   const sizes = { from: new Map<string | null, number>(), to: new Map<string | null, number>() };
   const count = (side: "from" | "to", id: string | null) => sizes[side].set(id, (sizes[side].get(id) ?? 0) + 1);
   for (const personId of people)
     for (const left of from(personId))
       for (const right of to(personId)) {
         const key = `${left}/${right}`;
-        const bundle = bundles.get(key) ?? { from: left, to: right, personIds: [], stray: false };
-        bundle.personIds.push(personId);
-        bundles.set(key, bundle);
+        const flow = flows.get(key) ?? { from: left, to: right, personIds: [], stray: false };
+        flow.personIds.push(personId);
+        flows.set(key, flow);
         count("from", left);
         count("to", right);
       }
-  for (const bundle of bundles.values()) {
-    const few = bundle.personIds.length * 4;
-    bundle.stray =
-      bundle.to !== null && few < (sizes.from.get(bundle.from) as number) && few < (sizes.to.get(bundle.to) as number);
+  for (const flow of flows.values()) {
+    const few = flow.personIds.length * 4;
+    flow.stray =
+      flow.to !== null && few < (sizes.from.get(flow.from) as number) && few < (sizes.to.get(flow.to) as number);
   }
-  return [...bundles.values()];
+  return [...flows.values()];
 }
 
 /** The groups of each person in a layer; of the unplaced: null. */
-function standingIn({ groups }: LayerCount): Standing {
+function membershipIn({ groups }: LayerCount): MembershipOf {
   const found = new Map<string, string[]>();
   for (const { group, personIds } of groups)
     for (const id of personIds) found.set(id, [...(found.get(id) ?? []), group.id]);
@@ -49,10 +49,10 @@ function standingIn({ groups }: LayerCount): Standing {
 const peopleOf = ({ groups, unplaced }: LayerCount): Set<string> =>
   new Set([...groups.flatMap(({ personIds }) => personIds), ...unplaced]);
 
-/** Bundles of people from section to group, those of one section together. */
+/** Flows of people from section to group, those of one section together. */
 export const flowsOf = (plan: Plan, count: LayerCount, t: number): Flow[] =>
-  bundlesOf(peopleOf(count), (id) => [homeEnrolment(plan, id, t)?.sectionId ?? null], standingIn(count));
+  flowsBy(peopleOf(count), (id) => [homeEnrolment(plan, id, t)?.sectionId ?? null], membershipIn(count));
 
-/** Bundles from the groups of one layer on into those of another. */
+/** Flows from the groups of one layer on into those of another. */
 export const flowsBetween = (one: LayerCount, other: LayerCount): Flow[] =>
-  bundlesOf(peopleOf(one), standingIn(one), standingIn(other));
+  flowsBy(peopleOf(one), membershipIn(one), membershipIn(other));

@@ -10,10 +10,10 @@ import { futureOf } from "./future.ts";
 import { isPublished, type Reach } from "./reach.ts";
 
 /** `announced`: title and what is needed are shown, it cannot be opened. */
-export type Standing = "open" | "announced" | "hidden";
+export type Visibility = "open" | "announced" | "hidden";
 
 export interface Explanation {
-  standing: Standing;
+  visibility: Visibility;
   leak: boolean;
   /** Each rule that was asked, in order, with its answer. */
   steps: { holds: boolean; says: string }[];
@@ -72,10 +72,10 @@ function mayComeTo(reach: Reach, item: Item, index: number): boolean {
 }
 
 /** How an item stands for one student, without the words. */
-export function standingOf(reach: Reach, item: Item, index: number): { standing: Standing; needs: string[] } {
-  if (hasBit(reach.sees(item), index)) return { standing: "open", needs: [] };
+export function visibilityOf(reach: Reach, item: Item, index: number): { visibility: Visibility; needs: string[] } {
+  if (hasBit(reach.sees(item), index)) return { visibility: "open", needs: [] };
   const { announced, needs } = announcement(reach, item, index);
-  return announced ? { standing: "announced", needs } : { standing: "hidden", needs: [] };
+  return announced ? { visibility: "announced", needs } : { visibility: "hidden", needs: [] };
 }
 
 export function explain(reach: Reach, item: Item, personId: string): Explanation | null {
@@ -141,7 +141,7 @@ export function explain(reach: Reach, item: Item, personId: string): Explanation
     });
   }
   return {
-    standing: open ? "open" : announced ? "announced" : "hidden",
+    visibility: open ? "open" : announced ? "announced" : "hidden",
     leak,
     steps,
     reason,

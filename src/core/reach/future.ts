@@ -70,7 +70,7 @@ export const asksProgress = (plan: Plan, item: Item): boolean =>
 
 /** What one student may come to see. */
 export function futureOf(reach: Reach, personId: string): (item: Item) => boolean {
-  const { plan, given, t } = reach;
+  const { plan, rawProgress: given, t } = reach;
   const own = instantsOfPerson(plan, personId).filter((at) => at > t);
   const calendars = calendarsIn(plan);
   const inOrder = (moments: number[]) => [t, ...new Set(moments.filter((at) => at > t))].sort((a, b) => a - b);

@@ -7,7 +7,7 @@ import { t0 } from "../tests/fixture.ts";
 import { isAnnounced, meant, sees } from "../tests/oracle.ts";
 import { conditionOf, randomCourse } from "../tests/random-course.ts";
 import { conditionFor, judge } from "./conditions.ts";
-import { explain, standingOf } from "./explain.ts";
+import { explain, visibilityOf } from "./explain.ts";
 import { reachAt } from "./reach.ts";
 
 describe("held to the oracle on random courses", () => {
@@ -58,7 +58,7 @@ describe("held to the oracle on random courses", () => {
           for (const item of Object.values(plan.items)) {
             const explained = explain(reach, item, student);
             const open = hasBit(reach.sees(item), reach.indexOf.get(student) as number);
-            expect(explained?.standing === "open").toBe(open);
+            expect(explained?.visibility === "open").toBe(open);
             const failing = explained?.steps.filter(({ holds }) => !holds).length ?? 0;
             expect(failing > 0).toBe(!open || explained?.leak === true);
           }
@@ -74,9 +74,9 @@ describe("held to the oracle on random courses", () => {
         const world = { plan, progress, t: t0 };
         for (const student of students)
           for (const item of Object.values(plan.items)) {
-            const { standing } = standingOf(reach, item, reach.indexOf.get(student) as number);
+            const { visibility } = visibilityOf(reach, item, reach.indexOf.get(student) as number);
             const announced = isAnnounced(world, student, item);
-            expect([item.id, student, standing === "announced"]).toEqual([item.id, student, announced]);
+            expect([item.id, student, visibility === "announced"]).toEqual([item.id, student, announced]);
           }
       }),
       { numRuns: 150 },

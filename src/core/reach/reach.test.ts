@@ -15,7 +15,7 @@ import {
   t0,
 } from "../tests/fixture.ts";
 import { judge } from "./conditions.ts";
-import { standingOf } from "./explain.ts";
+import { visibilityOf } from "./explain.ts";
 import { reachAt } from "./reach.ts";
 
 /** Two banks, two students each. */
@@ -142,12 +142,12 @@ describe("opens, closes and announcing", () => {
     expect(seeing(plan, "lab", t0)).toHaveLength(4);
     expect(seeing(plan, "lab", instant("2026-11-26T10:00:00Z"))).toEqual([]);
     const early = reachAt(plan, noProgress, t0 - 1);
-    expect(standingOf(early, item, 0)).toEqual({
-      standing: "announced",
+    expect(visibilityOf(early, item, 0)).toEqual({
+      visibility: "announced",
       needs: ["opens Wed 25 Nov, 10:00"],
     });
     item.announced = false;
-    expect(standingOf(reachAt(plan, noProgress, t0 - 1), item, 0).standing).toBe("hidden");
+    expect(visibilityOf(reachAt(plan, noProgress, t0 - 1), item, 0).visibility).toBe("hidden");
   });
   test("what can no longer come true is not announced, and what is done stays done", () => {
     const plan = banks();
@@ -162,9 +162,9 @@ describe("opens, closes and announcing", () => {
       openings: [{ personId: "ada", itemId: "past", at: 5, readAt: null }],
     };
     const reach = reachAt(plan, progress, t0);
-    expect(standingOf(reach, past, 0).standing).toBe("hidden");
-    expect(standingOf(reach, undone, 0).standing).toBe("hidden");
-    expect(standingOf(reach, undone, 1).standing).toBe("open");
+    expect(visibilityOf(reach, past, 0).visibility).toBe("hidden");
+    expect(visibilityOf(reach, undone, 0).visibility).toBe("hidden");
+    expect(visibilityOf(reach, undone, 1).visibility).toBe("open");
   });
 });
 

@@ -47,7 +47,7 @@ export interface Reach extends Record<Question, (item: Item) => Bits> {
   /** As the plan reads it: what was done in a copy that became part of an item is done in that item. */
   progress: Progress;
   /** As it was given. */
-  given: Progress;
+  rawProgress: Progress;
   t: number;
   /** Person ids; the place in this list is the bit. */
   students: readonly string[];
@@ -287,7 +287,7 @@ export function reachOf(
   return {
     plan,
     progress,
-    given,
+    rawProgress: given,
     t,
     students,
     indexOf,

@@ -39,7 +39,7 @@ describe("the student's page", () => {
     addItem(plan, "inner", { parentId: "two" });
     plan.entrances.top = { id: "top", itemId: "page", folderId: null, position: 99 };
     const outline = studentOutline(pageOf(plan, "ada"));
-    expect(outline.map(({ id, depth, standing }) => [id, depth, standing])).toEqual([
+    expect(outline.map(({ id, depth, visibility }) => [id, depth, visibility])).toEqual([
       ["one", 0, "open"],
       ["page", 1, "open"],
       ["two", 0, "announced"],

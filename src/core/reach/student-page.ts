@@ -10,7 +10,7 @@ import { type Progress, progressLookup } from "../plan/progress.ts";
 import type { Group, Item, ItemKind, Person, Plan } from "../plan/types.ts";
 import { hasBit } from "../sets/bits.ts";
 import { type ResolvedDates, resolveDates, resolvedInstant, toldOrigin } from "../timing/resolving/resolve.ts";
-import { standingOf } from "./explain.ts";
+import { visibilityOf } from "./explain.ts";
 import { groupsThen, isGroupWork } from "./group-work.ts";
 import { isWork, type Reach, reachAt } from "./reach.ts";
 
@@ -28,7 +28,7 @@ export interface StudentEntry {
   kind: ItemKind;
   depth: number;
   /** Announced entries show title and needs, and lead nowhere. */
-  standing: "open" | "announced";
+  visibility: "open" | "announced";
   needs: string[];
   dates: ToldDate[];
   handedIn: boolean;
@@ -93,12 +93,12 @@ function toldDates(plan: Plan, dates: ResolvedDates): ToldDate[] {
 /** An item as it stands in a list, or null where it is hidden from the student. */
 export function studentEntry(page: StudentPage, item: Item, depth = 0): StudentEntry | null {
   const { reach, index, personId } = page;
-  const { standing, needs } = standingOf(reach, item, index);
-  if (standing === "hidden") return null;
+  const { visibility, needs } = visibilityOf(reach, item, index);
+  if (visibility === "hidden") return null;
   const handedIn = progressLookup(reach.progress).handIns(personId, item.id).length > 0;
   const { id, title, kind } = item;
   const dates = toldDates(reach.plan, resolveDates(reach.plan, item, reach.memberships(index)));
-  return { id, title, kind, depth, standing, needs, dates, handedIn };
+  return { id, title, kind, depth, visibility, needs, dates, handedIn };
 }
 
 /** The outline as the student walks it: contents stand under every folder that can be entered. */
@@ -116,7 +116,7 @@ export function studentOutline(page: StudentPage): StudentEntry[] {
       const shown = item && !path.includes(item.id) ? studentEntry(page, item, depth) : null;
       if (!item || !shown) continue;
       entries.push(shown);
-      if (item.kind === "folder" && shown.standing === "open") walk(item.id, depth + 1, [...path, item.id]);
+      if (item.kind === "folder" && shown.visibility === "open") walk(item.id, depth + 1, [...path, item.id]);
     }
   };
   walk(null, 0, []);
@@ -283,7 +283,7 @@ export function studentSearch(page: StudentPage, words: string): StudentEntry[] 
     })
     .map(({ item }) => studentEntry(page, item))
     .filter((shown) => shown !== null)
-    .filter((shown) => shown.standing === "open" || wanted.every((word) => shown.title.toLowerCase().includes(word)));
+    .filter((shown) => shown.visibility === "open" || wanted.every((word) => shown.title.toLowerCase().includes(word)));
 }
 
 /** The student's groups of named layers: a private layer does not exist for students. */

@@ -46,14 +46,14 @@ const isNewName = ({ table, before }: RowChange) => before === null && (table ==
 /** Reach of the plan after `changes`, at the same moment, with the same progress. */
 export function reachAfter(reach: Reach, plan: Plan, changes: RowChange[]): Reach {
   if (changes.some((change) => (wide.has(change.table) && !isNewName(change)) || movesGroup(change)))
-    return reachAt(plan, reach.given, reach.t);
+    return reachAt(plan, reach.rawProgress, reach.t);
   const touched = touchedBy(reach, plan, changes);
   const placed = changes
     .filter(({ table }) => table === "placements")
     .map(({ before, after }) => ({ before: before as Placement | null, after: after as Placement | null }));
   const membershipSets =
     placed.length === 0 ? reach.membershipSets : membershipSetsAfter(reach.membershipSets, placed, reach.t);
-  return reachOf(plan, reach.given, reach.t, membershipSets, answersWithout(reach, plan, touched));
+  return reachOf(plan, reach.rawProgress, reach.t, membershipSets, answersWithout(reach, plan, touched));
 }
 
 /** Reach after some marks were given, changed or taken away: of the same plan, at the same moment. */

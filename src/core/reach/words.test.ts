@@ -18,7 +18,7 @@ import { dateFindings } from "./audit/dates/checks.ts";
 import { sweep } from "./audit/sweep.ts";
 import { forNobody, leaks } from "./audit/who.ts";
 import { judge, stillNeeded } from "./conditions.ts";
-import { explain, nameOf, sayAudience, standingOf } from "./explain.ts";
+import { explain, nameOf, sayAudience, visibilityOf } from "./explain.ts";
 import { reachAt } from "./reach.ts";
 
 function course(): Plan {
@@ -93,7 +93,7 @@ describe("why a student can or cannot open an item", () => {
     Object.assign(plan.enrolments["ada in D1"] as object, { until: t0 });
     addItem(plan, "page");
     expect(stepsOf(plan, "page", "ada")).toBeNull();
-    expect(stepsOf(plan, "page", "ada", t0 - 1)?.standing).toBe("open");
+    expect(stepsOf(plan, "page", "ada", t0 - 1)?.visibility).toBe("open");
   });
   test("audiences and people in words", () => {
     const plan = course();
@@ -172,8 +172,8 @@ describe("what an announced item still needs", () => {
       dates: { opens: "2026-12-01T09:00" },
       condition: { kind: "handedIn", itemId: "sketch" },
     });
-    expect(standingOf(reachAt(waiting, noProgress, t0), item, 0)).toEqual({
-      standing: "announced",
+    expect(visibilityOf(reachAt(waiting, noProgress, t0), item, 0)).toEqual({
+      visibility: "announced",
       needs: ["opens Tue 1 Dec, 09:00", "Site sketch not handed in yet"],
     });
   });

@@ -1,4 +1,4 @@
-/** Somebody's draft, as the server keeps it and the bench shows it. Source: semantics.md section 8. */
+/** Somebody's draft, as the server keeps it and the workbench shows it. Source: semantics.md section 8. */
 import { z } from "zod";
 import type { Command } from "../commands.ts";
 import type { Message } from "../messages/message.ts";
@@ -12,7 +12,7 @@ export interface Draft {
   /** Publications that wait for their moment, and those that were held back when it came. */
   planned: Planned[];
   /** Messages that go out with the next publication. */
-  letters: Message[];
+  messages: Message[];
 }
 export interface Planned {
   id: string;
@@ -24,7 +24,7 @@ export interface Planned {
   /** Of the draft, those that it holds; none once it was held back. */
   commandIds: string[];
   /** Messages that go out with it; none once it was held back. */
-  letters: Message[];
+  messages: Message[];
   /** What the review counted when it was planned. */
   seen: Seen;
 }

@@ -3,7 +3,7 @@ import { lookup } from "../plan/lookup.ts";
 import { progressByItem } from "../plan/progress.ts";
 import { conditionsOf, itemsAskedBy, partsOf, targetsOf } from "../plan/references.ts";
 import type { Item, Plan, Target } from "../plan/types.ts";
-import { standingOf } from "../reach/explain.ts";
+import { visibilityOf } from "../reach/explain.ts";
 import { foldersOf } from "../reach/folders.ts";
 import { askedThrough, asksProgress } from "../reach/future.ts";
 import { targetKey } from "../reach/mentions.ts";
@@ -87,7 +87,7 @@ export class ItemSight {
     const told = partsBy(left, isEmpty(left) ? [] : doingCuts(world, side, own, moment)).filter((alike) => {
       world.questions.left--;
       const page = world.page(side, moment, listBits(alike)[0] as number);
-      return page !== null && standingOf(page.reach, own, page.index).standing === "announced";
+      return page !== null && visibilityOf(page.reach, own, page.index).visibility === "announced";
     });
     return { open, announced: told.reduce(or, announced) };
   }

@@ -1,4 +1,4 @@
-/** What an open bench is told of the course, and of who else is in it. Source: semantics.md sections 8 and 9. */
+/** What an open workbench is told of the course, and of who else is in it. Source: semantics.md sections 8 and 9. */
 export interface Present {
   name: string;
   station: string;

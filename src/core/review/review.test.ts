@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { noProgress } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";
-import { standingOf } from "../reach/explain.ts";
+import { visibilityOf } from "../reach/explain.ts";
 import { reachAt } from "../reach/reach.ts";
 import { studentIndex, studentItem, studentOutline, studentPage } from "../reach/student-page.ts";
 import { hasBit } from "../sets/bits.ts";
@@ -148,7 +148,7 @@ describe("the student's page", () => {
           (kind) => studentIndex(page, kind) ?? [],
         );
         const listed = [...studentOutline(page), ...indexes];
-        for (const { id, standing } of listed) expect(sees(id)).toBe(standing === "open");
+        for (const { id, visibility } of listed) expect(sees(id)).toBe(visibility === "open");
         for (const id of Object.keys(plan.items)) {
           expect(studentItem(page, id) !== null).toBe(sees(id));
           // Whatever can be opened can also be found.
@@ -181,7 +181,7 @@ test("dates that move are those that come out otherwise for each student asked a
       const isInSight = (personId: string, id: string | null) =>
         [old, now].every((reach) => {
           const [index, one] = [reach.indexOf.get(personId), reach.plan.items[id ?? ""]];
-          return index !== undefined && one !== undefined && standingOf(reach, one, index).standing !== "hidden";
+          return index !== undefined && one !== undefined && visibilityOf(reach, one, index).visibility !== "hidden";
         });
       const found = review(plan, after, noProgress, t0).lines.flatMap(({ effects, personIds }) =>
         effects

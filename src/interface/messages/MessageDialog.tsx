@@ -10,8 +10,6 @@ import {
 } from "../../core/messages/placeholders.ts";
 import { fullName } from "../../core/plan/lookup.ts";
 import type { Plan, Target } from "../../core/plan/types.ts";
-import { useBench } from "../bench/context.tsx";
-import { isFailure, postJson } from "../bench/fetch.ts";
 import { Button } from "../kit/Button.tsx";
 import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { Checkbox, TextField } from "../kit/Fields.tsx";
@@ -20,25 +18,27 @@ import { SubmitForm } from "../kit/SubmitForm.tsx";
 import { plural } from "../kit/words.ts";
 import base from "../stations/station.module.css";
 import { Targets } from "../stations/Targets.tsx";
+import { useWorkbench } from "../workbench/context.tsx";
+import { isFailure, postJson } from "../workbench/fetch.ts";
 import styles from "./messages.module.css";
 
 export interface MessageDraft {
   to?: Target[];
   unplacedIn?: string[];
   /** One that was written already. */
-  letter?: Message;
+  message?: Message;
   /** Whether it is written for the publication that is reviewed. */
   withPublication?: boolean;
 }
 
 export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose(): void }) {
-  const { store, state, plan: drafted, parted } = useBench();
+  const { store, state, plan: drafted, parted } = useWorkbench();
   // Who it reaches: as published now, or as it will be by the publication.
   const [withPublication, setWithPublication] = useState(start.withPublication ?? false);
   const plan = withPublication ? parted.taken.plan : state.published;
-  const [letter, setLetter] = useState<Message>(
+  const [message, setMessage] = useState<Message>(
     () =>
-      start.letter ?? {
+      start.message ?? {
         id: v7(),
         subject: "",
         body: "",
@@ -47,20 +47,20 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
         withStaff: false,
       },
   );
-  const set = (changes: Partial<Message>) => setLetter({ ...letter, ...changes });
+  const set = (changes: Partial<Message>) => setMessage({ ...message, ...changes });
   const [failure, setFailure] = useState("");
   const [sending, setSending] = useState(false);
   const field = useRef<HTMLDivElement>(null);
-  const { to, unplacedIn, withStaff } = letter;
+  const { to, unplacedIn, withStaff } = message;
   const recipients = useMemo(
     () => recipientsOf(plan, { to, unplacedIn, withStaff }, state.now),
     [plan, to, unplacedIn, withStaff, state.now],
   );
-  const mistakes = [letter.subject, letter.body].map((text) => placeholderMistakes(plan, text)[0]);
+  const mistakes = [message.subject, message.body].map((text) => placeholderMistakes(plan, text)[0]);
   const insert = (placeholder: string) => {
     const area = field.current?.querySelector("textarea");
-    const [from, to] = [area?.selectionStart ?? letter.body.length, area?.selectionEnd ?? letter.body.length];
-    set({ body: letter.body.slice(0, from) + placeholder + letter.body.slice(to) });
+    const [from, to] = [area?.selectionStart ?? message.body.length, area?.selectionEnd ?? message.body.length];
+    set({ body: message.body.slice(0, from) + placeholder + message.body.slice(to) });
     requestAnimationFrame(() => {
       area?.focus();
       area?.setSelectionRange(from + placeholder.length, from + placeholder.length);
@@ -72,34 +72,37 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
     setWithPublication(true);
   };
   const isReady =
-    letter.subject.trim() !== "" && letter.body.trim() !== "" && recipients.length > 0 && mistakes.every((one) => !one);
+    message.subject.trim() !== "" &&
+    message.body.trim() !== "" &&
+    recipients.length > 0 &&
+    mistakes.every((one) => !one);
   const send = async () => {
     setSending(true);
-    const answer = await postJson<{ recipients: number }>(`${store.address}/messages`, letter);
+    const answer = await postJson<{ recipients: number }>(`${store.address}/messages`, message);
     setSending(false);
     if (isFailure(answer)) return setFailure(answer.detail);
     store.tell("done", `Written to ${plural(answer.recipients, "person", "people")}.`);
     onClose();
   };
   const keep = async () => {
-    const others = state.draft.letters.filter(({ id }) => id !== letter.id);
-    const says = await store.keepLetters([...others, letter]);
+    const others = state.draft.messages.filter(({ id }) => id !== message.id);
+    const says = await store.keepMessages([...others, message]);
     if (says) return setFailure(says);
     onClose();
   };
-  const layers = letter.unplacedIn.map((id) => drafted.layers[id]?.name ?? "a removed layer");
+  const layers = message.unplacedIn.map((id) => drafted.layers[id]?.name ?? "a removed layer");
   return (
     <Dialog title="Write a message" onClose={onClose} wide>
       <SubmitForm onSubmit={() => void (withPublication ? keep() : send())}>
-        <Everybody letter={letter} set={set} />
-        {!withPublication && <Drafted letter={letter} take={takeAlong} />}
+        <Everybody message={message} set={set} />
+        {!withPublication && <Drafted message={message} take={takeAlong} />}
         {layers.length > 0 && <p>Whoever is in no group of {layers.join(", ")}.</p>}
-        <Checkbox isSelected={letter.withStaff} onChange={(withStaff) => set({ withStaff })}>
+        <Checkbox isSelected={message.withStaff} onChange={(withStaff) => set({ withStaff })}>
           Staff of these groups and sections too
         </Checkbox>
         <TextField
           label="Subject"
-          value={letter.subject}
+          value={message.subject}
           onChange={(subject) => set({ subject })}
           error={mistakes[0]?.says}
           autoFocus
@@ -108,13 +111,13 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
           <TextField
             label="Text"
             lines={7}
-            value={letter.body}
+            value={message.body}
             onChange={(body) => set({ body })}
             error={mistakes[1] && `At character ${mistakes[1].position + 1}: ${mistakes[1].says}`}
           />
         </div>
         <ForEachReader {...{ plan, insert }} />
-        <AsItIsRead {...{ plan, letter, recipients }} />
+        <AsItIsRead {...{ plan, message, recipients }} />
         {failure && (
           <p role="alert" className={base.wrong}>
             {failure}
@@ -154,13 +157,13 @@ const ForEachReader = ({ plan, insert }: InsertProps) => (
 
 interface ReadProps {
   plan: Plan;
-  letter: Message;
+  message: Message;
   recipients: Recipient[];
 }
 
 /** How many get it, and the text as any of them reads it. */
-function AsItIsRead({ plan, letter: { subject, body }, recipients }: ReadProps) {
-  const { state } = useBench();
+function AsItIsRead({ plan, message: { subject, body }, recipients }: ReadProps) {
+  const { state } = useWorkbench();
   const [which, setWhich] = useState(0);
   const [shownSubject, shownBody] = useMemo(
     () => [fillPlaceholders(plan, subject, state.now), fillPlaceholders(plan, body, state.now)],
@@ -173,7 +176,7 @@ function AsItIsRead({ plan, letter: { subject, body }, recipients }: ReadProps) 
     <section className={styles.preview} aria-label="As it is read">
       <div className={base.bar}>
         <strong>
-          {plural(recipients.length, "person", "people")}, {plural(recipients.length - without, "letter")}
+          {plural(recipients.length, "person", "people")}, {plural(recipients.length - without, "e-mail")}
         </strong>
         {without > 0 && (
           <span className={base.soft}>{without} without an address of their own find it in the course</span>
@@ -225,9 +228,9 @@ function DateOf({ plan, insert }: InsertProps) {
 }
 
 /** Groups that only the draft has: nobody is in them yet, and so nobody is written to. */
-function Drafted({ letter, take }: { letter: Message; take(): void }) {
-  const { state, plan } = useBench();
-  const names = letter.to
+function Drafted({ message, take }: { message: Message; take(): void }) {
+  const { state, plan } = useWorkbench();
+  const names = message.to
     .filter(({ kind, id }) => kind === "group" && plan.groups[id] && !state.published.groups[id])
     .map(({ id }) => plan.groups[id]?.name);
   if (names.length === 0) return null;
@@ -245,7 +248,7 @@ function Drafted({ letter, take }: { letter: Message; take(): void }) {
 }
 
 /** To whom it goes. */
-function Everybody({ letter: one, set: change }: { letter: Message; set(changes: Partial<Message>): void }) {
+function Everybody({ message: one, set: change }: { message: Message; set(changes: Partial<Message>): void }) {
   const persons = one.to.filter(({ kind }) => kind === "person");
   // A long list of names is a number; what is added stands beside it.
   if (persons.length > 12)

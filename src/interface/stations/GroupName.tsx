@@ -1,11 +1,11 @@
 import type { Group } from "../../core/plan/types.ts";
-import { useBench } from "../bench/context.tsx";
 import { Stripe } from "../kit/Stripe.tsx";
+import { useWorkbench } from "../workbench/context.tsx";
 import base from "./station.module.css";
 
 /** A group by its stripe and name, which leads to its page once it is published. `isShort`: the stripe stands for the name. */
 export function GroupName({ group, isShort = false }: { group: Group; isShort?: boolean }) {
-  const { plan, state } = useBench();
+  const { plan, state } = useWorkbench();
   const stripe = <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private ?? false} />;
   if (!state.published.groups[group.id])
     return (

@@ -4,13 +4,13 @@ import { v7 } from "uuid";
 import { nextStripe } from "../../core/placement/stripes.ts";
 import { lookup } from "../../core/plan/lookup.ts";
 import { blankGroup, blankLayer, type Layer } from "../../core/plan/types.ts";
-import { useBench } from "../bench/context.tsx";
-import type { NewCommand } from "../bench/store.ts";
 import { Button } from "../kit/Button.tsx";
 import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { Choice, TextField } from "../kit/Fields.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
 import { plural } from "../kit/words.ts";
+import { useWorkbench } from "../workbench/context.tsx";
+import type { NewCommand } from "../workbench/store.ts";
 import { RuleChoice } from "./placement/dialogs.tsx";
 import base from "./station.module.css";
 
@@ -34,7 +34,7 @@ export function IntoGroup({ personIds, quiet, onDone }: IntoProps) {
 }
 
 function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & { onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const { layers, groupsOfLayer } = lookup(plan);
   const [layerId, setLayerId] = useState(layers[0]?.id ?? "new");
   const [groupId, setGroupId] = useState("new");

@@ -3,11 +3,11 @@ import { isDay, sayInstant, wallOf } from "../../core/clock/local-time.ts";
 import type { NewCommand } from "../../core/commands.ts";
 import { type Meeting, meetingsOf, readPattern, writePattern } from "../../core/timing/meetings.ts";
 import { changeDays, type MeetingOwner } from "../../core/timing/owners.ts";
-import { useBench } from "../bench/context.tsx";
 import { Button } from "../kit/Button.tsx";
 import { DateTime } from "../kit/DateTime.tsx";
 import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { Choice, TextField } from "../kit/Fields.tsx";
+import { useWorkbench } from "../workbench/context.tsx";
 import base from "./station.module.css";
 import { Wrong } from "./Wrong.tsx";
 
@@ -32,7 +32,7 @@ interface MovedProps {
 }
 /** Meetings that take place at another time than the pattern says, and one more to be moved. */
 function MovedMeetings({ moved, usual, onChange }: MovedProps) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const zone = plan.course.timeZone;
   const at = (one: Moved[number], day: string, start: string) => one.day === day && one.start === start;
   const move = (wall: string) => {
@@ -77,7 +77,7 @@ function MovedMeetings({ moved, usual, onChange }: MovedProps) {
  * drafted as one change.
  */
 export function MeetingDaysDialog({ owner, onClose }: { owner: MeetingOwner; onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const section = owner.kind === "section" ? (plan.sections[owner.id] ?? null) : null;
   const [title, setTitle] = useState(section?.title ?? "");
   const [studentTitle, setStudentTitle] = useState(section?.studentTitle ?? "");
@@ -139,7 +139,7 @@ const DraftOrNot = ({ wrong, draft, onClose }: DraftOrNotProps) => (
 
 /** No-class days of the whole course. */
 export function NoClassDialog({ onClose }: { onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [text, setText] = useState(
     plan.course.noClassDays.map(({ day, title }) => `${day} ${title}`.trim()).join("\n"),
   );

@@ -1,10 +1,10 @@
 import { dayAfter } from "../../core/clock/local-time.ts";
 import type { Anchor, Moment } from "../../core/plan/types.ts";
 import { isAnchor } from "../../core/timing/anchors.ts";
-import { useBench } from "../bench/context.tsx";
 import { DateTime, Day, TimeOfDay } from "../kit/DateTime.tsx";
 import { Choice } from "../kit/Fields.tsx";
 import { NumberField } from "../kit/NumberField.tsx";
+import { useWorkbench } from "../workbench/context.tsx";
 import base from "./station.module.css";
 
 const plainAnchor: Anchor = { meeting: 1, edge: "start", days: 0, time: null, fallback: null };
@@ -19,7 +19,7 @@ type Kind = "date" | "meeting" | "last";
 
 /** A moment on the clock, or a class meeting that each section turns into its own date. */
 export function MomentField({ label, value, onChange }: MomentProps) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const anchored = isAnchor(value);
   const kind: Kind = !anchored ? "date" : typeof value.meeting === "number" ? "meeting" : "last";
   const choose = (next: Kind) => {

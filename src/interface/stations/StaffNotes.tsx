@@ -1,9 +1,9 @@
 import { useEffect, useState } from "react";
-import { useBench } from "../bench/context.tsx";
-import { getJson, isFailure, postJson } from "../bench/fetch.ts";
 import { Button } from "../kit/Button.tsx";
 import { TextField } from "../kit/Fields.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
+import { useWorkbench } from "../workbench/context.tsx";
+import { getJson, isFailure, postJson } from "../workbench/fetch.ts";
 import base from "./station.module.css";
 import { Wrong } from "./Wrong.tsx";
 
@@ -21,7 +21,7 @@ interface About {
 
 /** What staff note for one another on an item, a group or a person. What is only drafted has none yet. */
 export function StaffNotes({ kind, id }: About) {
-  const { store, state } = useBench();
+  const { store, state } = useWorkbench();
   const [notes, setNotes] = useState<Note[]>([]);
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);

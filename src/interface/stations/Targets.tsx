@@ -2,12 +2,12 @@ import { useState } from "react";
 import { compareText, fullName, lookup, targetName } from "../../core/plan/lookup.ts";
 import type { Plan, Target } from "../../core/plan/types.ts";
 import type { Reach } from "../../core/reach/reach.ts";
-import { useBench } from "../bench/context.tsx";
 import { Chip } from "../kit/Chip.tsx";
 import kit from "../kit/controls.module.css";
 import { type Findable, Finder } from "../kit/Finder.tsx";
 import { Stripe } from "../kit/Stripe.tsx";
 import { holdsWords } from "../kit/words.ts";
+import { useWorkbench } from "../workbench/context.tsx";
 import base from "./station.module.css";
 
 export interface Choosable extends Findable {
@@ -42,7 +42,7 @@ export function choosable(reach: Reach): Choosable[] {
 
 /** The stripe of a target that is a group. */
 export function TargetStripe({ target }: { target: Target }) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const group = target.kind === "group" ? plan.groups[target.id] : undefined;
   return group ? <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private} /> : null;
 }
@@ -63,7 +63,7 @@ interface TargetsProps {
 
 /** Groups, sets, sections and persons, found by typing and kept as chips. */
 export function Targets({ label, targets, onChange, kinds }: TargetsProps) {
-  const { plan, reach } = useBench();
+  const { plan, reach } = useWorkbench();
   const [text, setText] = useState("");
   /** After a choice the field is made anew, focused and shut: its list would lie over the rest of the dialog. */
   const [round, setRound] = useState(0);
@@ -126,7 +126,7 @@ interface OneProps {
 
 /** One section, group, named set or person, found by typing. */
 export function OneTarget({ label, target, onChange }: OneProps) {
-  const { reach } = useBench();
+  const { reach } = useWorkbench();
   const all = choosable(reach);
   const key = target && `${target.kind} ${target.id}`;
   const [text, setText] = useState(() => all.find(({ id }) => id === key)?.name ?? "");

@@ -1,8 +1,8 @@
 /** A calendar under its private address: whoever has the address reads it, without signing in. */
 import type { APIRoute } from "astro";
-import { originOf } from "../../server/address.ts";
-import { calendarAnswer, calendarAt } from "../../server/calendars.ts";
-import { notFound } from "../../server/guard.ts";
+import { calendarAnswer, calendarAt } from "../../server/course/calendars.ts";
+import { originOf } from "../../server/http/address.ts";
+import { notFound } from "../../server/http/guard.ts";
 
 export const GET: APIRoute = async ({ params, request }) => {
   const token = (params.token ?? "").replace(/\.ics$/, "");

@@ -1,8 +1,7 @@
 /** What members keep on a group's page: notices, pages, begun threads, files, the note, the meeting link; with what each said before. */
 import { v5, v7 } from "uuid";
-import { rows, run, transaction } from "../database.ts";
-import { type Attached, attachedOf, type FileColumns, fileColumns } from "../posts-and-hand-ins.ts";
-import { places } from "../progress.ts";
+import { parameters, rows, run, transaction } from "../store/database.ts";
+import { type Attached, attachedOf, type FileColumns, fileColumns } from "../student/posts-and-hand-ins.ts";
 
 export type EntryKind = "notice" | "page" | "thread" | "file" | "note" | "meeting link";
 export interface Entry {
@@ -53,7 +52,7 @@ export const versionsOfEntries = (ids: string[]): Promise<EntryVersion[]> =>
     ? Promise.resolve([])
     : rows<EntryVersion>(
         `SELECT entry_id AS entryId, person_id AS personId, at, title, body FROM group_entry_versions
-         WHERE entry_id IN (${places(ids)}) ORDER BY version`,
+         WHERE entry_id IN (${parameters(ids)}) ORDER BY version`,
         ids,
       );
 

@@ -7,11 +7,11 @@ import { renameByMember } from "../../core/placement/groups/page.ts";
 import { studentsOf } from "../../core/placement/membership.ts";
 import type { MemberPermission } from "../../core/plan/types.ts";
 import { now } from "../clock.ts";
-import type { CourseAccess } from "../guard.ts";
-import { liveStep } from "../live-step.ts";
-import { type From, sendMessage } from "../messages.ts";
-import { textOf } from "../safe-html.ts";
-import { isBlank, keepFile, sentFile, type Taken, takePost, tooLong } from "../student-work.ts";
+import { liveStep } from "../course/live-step.ts";
+import { type From, sendMessage } from "../course/messages.ts";
+import type { CourseAccess } from "../http/guard.ts";
+import { textOf } from "../http/safe-html.ts";
+import { isBlank, keepFile, sentFile, type Taken, takePost, tooLong } from "../student/student-work.ts";
 import { addEntry, changeEntry, type EntryText, endEntry, writeOnly } from "./entries.ts";
 import type { GroupPageShown } from "./page.ts";
 
@@ -22,7 +22,7 @@ const mostLetter = 18_000;
 const Version = z.coerce.number().int().min(0).catch(0);
 
 export interface Doer {
-  seat: CourseAccess;
+  access: CourseAccess;
   account: { id: string; displayName: string };
 }
 /** What somebody asks for by a form of a page. */
@@ -44,9 +44,9 @@ const stale =
 const told = (answer: "changed" | "stale" | "gone", { refuse }: Asked): Taken =>
   answer === "changed" ? "taken" : answer === "gone" ? "not theirs" : refuse(stale);
 
-async function rename({ seat, account, shown, title, refuse }: Asked): Promise<Taken> {
-  const step = await liveStep(seat.courseId, account.id, "members", (plan, at) => {
-    const next = renameByMember(plan, seat.membership.personId, shown.group.id, title, at);
+async function rename({ access, account, shown, title, refuse }: Asked): Promise<Taken> {
+  const step = await liveStep(access.courseId, account.id, "members", (plan, at) => {
+    const next = renameByMember(plan, access.membership.personId, shown.group.id, title, at);
     return "refused" in next
       ? next
       : { plan: next, says: `${account.displayName} renamed ${shown.group.name} to ${title}` };
@@ -55,8 +55,8 @@ async function rename({ seat, account, shown, title, refuse }: Asked): Promise<T
 }
 
 async function keepOnly(asked: Asked, kind: "note" | "meeting link", text: EntryText): Promise<Taken> {
-  const { seat, shown, version } = asked;
-  const { courseId, membership } = seat;
+  const { access, shown, version } = asked;
+  const { courseId, membership } = access;
   return told(await writeOnly(courseId, shown.group.id, kind, version, text, membership.personId, now()), asked);
 }
 
@@ -67,21 +67,21 @@ async function keepLink(asked: Asked): Promise<Taken> {
   return keepOnly(asked, "meeting link", { title: address, body: "" });
 }
 
-async function shareFile({ seat, account, shown, form, refuse }: Asked): Promise<Taken> {
+async function shareFile({ access, account, shown, form, refuse }: Asked): Promise<Taken> {
   const file = sentFile(form);
   if (!file) return refuse("Choose a file first.");
   const trouble = fileTrouble(plainName(file.name), file.size);
   if (trouble) return refuse(`${trouble} Nothing was shared.`);
-  const fileId = await keepFile(seat, account.id, file);
+  const fileId = await keepFile(access, account.id, file);
   const entry = { kind: "file" as const, title: file.name.slice(0, mostTitle), body: "", fileId };
-  await addEntry(seat.courseId, shown.group.id, entry, seat.membership.personId, now());
+  await addEntry(access.courseId, shown.group.id, entry, access.membership.personId, now());
   return "taken";
 }
 
 /** Adds a notice, page or thread, or changes one: a notice whoever posted it, a page every member. */
 async function keepEntry(asked: Asked, kind: "notice" | "page" | "thread"): Promise<Taken> {
-  const { seat, shown, title, body, entry, version, refuse } = asked;
-  const { courseId, membership } = seat;
+  const { access, shown, title, body, entry, version, refuse } = asked;
+  const { courseId, membership } = access;
   if (title === "") return refuse("It needs a title. Nothing was lost.");
   if (kind !== "thread" && isBlank(body)) return refuse(nothingIn);
   if (entry) {
@@ -119,14 +119,18 @@ const memberActions: Record<string, { needs: MemberPermission; take(asked: Asked
 };
 
 /** Does what a form asks for. A failure's `thread` says which form it belongs to. */
-export async function takeMemberAction({ seat, account }: Doer, shown: GroupPageShown, form: FormData): Promise<Taken> {
+export async function takeMemberAction(
+  { access, account }: Doer,
+  shown: GroupPageShown,
+  form: FormData,
+): Promise<Taken> {
   const said = (name: string) => String(form.get(name) ?? "");
   const what = said("do");
-  if (form.has("post")) return takePosted({ seat, account }, shown, form);
+  if (form.has("post")) return takePosted({ access, account }, shown, form);
   // Members who only read take nothing away either.
   if (shown.may.size === 0) return "not theirs";
   if (what === "take away") {
-    const ended = await endEntry(seat.courseId, shown.group.id, said("entry"), seat.membership.personId, now());
+    const ended = await endEntry(access.courseId, shown.group.id, said("entry"), access.membership.personId, now());
     return ended ? "taken" : "not theirs";
   }
   const action = Object.hasOwn(memberActions, what) ? memberActions[what] : undefined;
@@ -137,11 +141,11 @@ export async function takeMemberAction({ seat, account }: Doer, shown: GroupPage
   if (title.length > mostTitle) return refuse(tooLong("title", title, mostTitle));
   if (body.length > mostText) return refuse(tooLong("text", body, mostText));
   const version = Version.parse(said("version"));
-  return action.take({ seat, account, shown, form, title, body, entry: said("entry"), version, refuse });
+  return action.take({ access, account, shown, form, title, body, entry: said("entry"), version, refuse });
 }
 
 /** A post in the group's own thread, or in one that was begun there. */
-function takePosted({ seat, account }: Doer, shown: GroupPageShown, form: FormData): Promise<Taken> | Taken {
+function takePosted({ access, account }: Doer, shown: GroupPageShown, form: FormData): Promise<Taken> | Taken {
   const opened = shown.begun.find(({ id }) => id === String(form.get("place") ?? ""));
   const posts = opened?.posts ?? shown.thread;
   // Whoever may begin threads may answer in those that were begun.
@@ -149,12 +153,12 @@ function takePosted({ seat, account }: Doer, shown: GroupPageShown, form: FormDa
   if (!posts || !mayWrite) return "not theirs";
   const threads = [{ groupId: shown.group.id, label: null, own: true, posts }];
   const item = { id: opened?.id ?? shown.group.id, post: { taken: true, why: "" } };
-  return takePost(seat, account.id, { item, threads }, form);
+  return takePost(access, account.id, { item, threads }, form);
 }
 
 /** A message to the others of the group, or to those of them that were chosen; each reads who wrote it. */
-async function takeLetter({ seat, account, shown, form, title, body, refuse }: Asked, from: From): Promise<Taken> {
-  const { whole, membership } = seat;
+async function takeLetter({ access, account, shown, form, title, body, refuse }: Asked, from: From): Promise<Taken> {
+  const { whole, membership } = access;
   const text = textOf(body);
   const isLetter = from === "member";
   if (isLetter && text.length > mostLetter) return refuse(tooLong("text", text, mostLetter));

@@ -8,11 +8,11 @@ import { type Group, type Item, MemberPermission, type Person, type Plan } from 
 import { groupView, itemsOfGroup } from "../../core/reach/group-page.ts";
 import type { StudentEntry } from "../../core/reach/student-page.ts";
 import { now } from "../clock.ts";
-import type { CourseAccess } from "../guard.ts";
-import { plainNameOf, type ShownPost, showPost } from "../item-page.ts";
-import { type Attached, type Post, postsOf } from "../posts-and-hand-ins.ts";
-import type { ShownCourse } from "../shown-course.ts";
-import { staffNameOf } from "../staff-threads.ts";
+import { staffNameOf } from "../course/staff-threads.ts";
+import type { CourseAccess } from "../http/guard.ts";
+import { plainNameOf, type ShownPost, showPost } from "../student/item-page.ts";
+import { type Attached, type Post, postsOf } from "../student/posts-and-hand-ins.ts";
+import type { ShownCourse } from "../student/shown-course.ts";
 import { type Entry, entriesOf, versionsOfEntries } from "./entries.ts";
 
 export interface ShownEntry {
@@ -33,7 +33,7 @@ export interface GroupPageShown {
   group: Pick<Group, "id" | "stripe" | "description"> & { name: string; isPrivate: boolean };
   layer: string;
   members: { id: string; name: string; isLead: boolean; isSelf: boolean }[] | null;
-  items: (Pick<StudentEntry, "id" | "title" | "kind" | "standing" | "needs"> & { due: string | null })[] | null;
+  items: (Pick<StudentEntry, "id" | "title" | "kind" | "visibility" | "needs"> & { due: string | null })[] | null;
   /** What the reader may do; in a look-through what the student may, which nobody does in their name. */
   may: ReadonlySet<MemberPermission>;
   /** Null where the page has none. */
@@ -132,8 +132,8 @@ export async function groupPage(showing: ShownCourse, groupId: string): Promise<
  * The page as staff see it, under their own name for the group, with everybody of it who is theirs. What members keep on
  * it is there where all of the group is theirs; null where the group is not.
  */
-export async function staffGroupPage(seat: CourseAccess, groupId: string): Promise<GroupPageShown | null> {
-  const { plan, scope, membership } = seat;
+export async function staffGroupPage(access: CourseAccess, groupId: string): Promise<GroupPageShown | null> {
+  const { plan, scope, membership } = access;
   const group = plan.groups[groupId];
   const layer = plan.layers[group?.layerId ?? ""];
   if (!group || !layer) return null;
@@ -147,7 +147,7 @@ export async function staffGroupPage(seat: CourseAccess, groupId: string): Promi
     id,
     title,
     kind,
-    standing: "open" as const,
+    visibility: "open" as const,
     needs: [],
     due: null,
   });
@@ -169,7 +169,7 @@ export async function staffGroupPage(seat: CourseAccess, groupId: string): Promi
     // Staff change the name at Placement, and write to a group from there.
     may: new Set(may.filter((one) => one !== "rename" && one !== "write" && (staffs.has(one) || has(one)))),
     ...(isWhole
-      ? await keptOn(plan, group, { personId: membership.personId, nameOf: staffNameOf(seat), until: t })
+      ? await keptOn(plan, group, { personId: membership.personId, nameOf: staffNameOf(access), until: t })
       : nothingKept),
   };
 }

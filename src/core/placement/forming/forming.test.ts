@@ -123,18 +123,18 @@ describe("soft wishes", () => {
         const random = chance(seed);
         const [instance] = instancesOf(input) as [ReturnType<typeof instancesOf>[0]];
         const bin = Int32Array.from(instance.people, () => random.below(instance.bins));
-        const standing = new GroupsSoFar(instance, bin);
+        const current = new GroupsSoFar(instance, bin);
         for (let step = 0; step < 12; step++) {
           const [one, other] = [random.below(instance.people.length), random.below(instance.people.length)];
-          if (standing.bin[one] !== standing.bin[other]) {
-            const then = totalOf(instance, standing.bin);
-            const swapped = standing.swapChange(one, other);
-            standing.swap(one, other);
-            expect(totalOf(instance, standing.bin) - then).toBeCloseTo(swapped, 8);
+          if (current.bin[one] !== current.bin[other]) {
+            const then = totalOf(instance, current.bin);
+            const swapped = current.swapChange(one, other);
+            current.swap(one, other);
+            expect(totalOf(instance, current.bin) - then).toBeCloseTo(swapped, 8);
           }
-          const before = totalOf(instance, standing.bin);
-          const change = standing.shift(random.below(instance.people.length), random.below(instance.bins));
-          expect(totalOf(instance, standing.bin) - before).toBeCloseTo(change, 8);
+          const before = totalOf(instance, current.bin);
+          const change = current.shift(random.below(instance.people.length), random.below(instance.bins));
+          expect(totalOf(instance, current.bin) - before).toBeCloseTo(change, 8);
         }
       }),
     );

@@ -58,23 +58,23 @@ export function* improve(
   const { people, bins, low, high, above } = instance;
   const terms = instance.numbers.length + instance.categories.length + instance.pairs.length;
   if (bins < 2 || people.length < 2 || terms === 0) return;
-  const standing = new GroupsSoFar(instance, bin.slice());
+  const current = new GroupsSoFar(instance, bin.slice());
   const { members, blockOf, apart, pinned } = blocks;
   let large = 0;
-  for (let at = 0; at < bins; at++) if (standing.size(at) > low) large++;
-  let total = totalOf(instance, standing.bin);
+  for (let at = 0; at < bins; at++) if (current.size(at) > low) large++;
+  let total = totalOf(instance, current.bin);
   let best = total;
-  const blockAt = (block: number) => standing.bin[(members[block] as number[])[0] as number] as number;
+  const blockAt = (block: number) => current.bin[(members[block] as number[])[0] as number] as number;
   const shiftBlock = (block: number, to: number) => {
     let change = 0;
-    for (const person of members[block] as number[]) change += standing.shift(person, to);
+    for (const person of members[block] as number[]) change += current.shift(person, to);
     return change;
   };
   /** Blocks of a bin that together are as many as `wanted`; null where chance finds none. */
   const pick = (at: number, wanted: number): number[] | null => {
     const found: number[] = [];
     let left = wanted;
-    const own = standing.members[at] as number[];
+    const own = current.members[at] as number[];
     for (let tries = 0; left > 0 && tries < 4 + 2 * wanted; tries++) {
       const block = blockOf[own[random.below(own.length)] as number] as number;
       const size = (members[block] as number[]).length;
@@ -92,15 +92,15 @@ export function* improve(
     change <= 1e-12 || random.next() < Math.exp(-change / temperature);
   /** The usual step: two people of whom neither is tied to anyone. */
   const swapStep = (one: number, to: number, temperature: number): number => {
-    const others = standing.members[to] as number[];
+    const others = current.members[to] as number[];
     const other = others[random.below(others.length)] as number;
     const [block, against] = [blockOf[one] as number, blockOf[other] as number];
     if (!isSingle(against)) return 0;
     if ((apart[block] as number[]).length > 0 && clashes(block, to, [against])) return 0;
-    if ((apart[against] as number[]).length > 0 && clashes(against, standing.bin[one] as number, [block])) return 0;
-    const change = standing.swapChange(one, other);
+    if ((apart[against] as number[]).length > 0 && clashes(against, current.bin[one] as number, [block])) return 0;
+    const change = current.swapChange(one, other);
     if (!accepts(change, temperature)) return 0;
-    standing.swap(one, other);
+    current.swap(one, other);
     return change;
   };
   const even = high - low <= 1 && above !== Number.POSITIVE_INFINITY;
@@ -110,13 +110,13 @@ export function* improve(
     const one = random.below(people.length);
     const block = blockOf[one] as number;
     if (pinned[block] !== -1) return 0;
-    const from = standing.bin[one] as number;
+    const from = current.bin[one] as number;
     const to = (from + 1 + random.below(bins - 1)) % bins;
     // Where sizes hardly vary, moving someone without an exchange is seldom possible, and seldom tried.
-    if (isSingle(block) && standing.size(to) > 0 && (!even || above === 0 || random.next() < 0.8))
+    if (isSingle(block) && current.size(to) > 0 && (!even || above === 0 || random.next() < 0.8))
       if (even || random.next() < 0.6) return swapStep(one, to, temperature);
     const size = (members[block] as number[]).length;
-    const [sizeFrom, sizeTo] = [standing.size(from), standing.size(to)];
+    const [sizeFrom, sizeTo] = [current.size(from), current.size(to)];
     const largeAfter =
       large +
       Number(sizeFrom - size > low) -
@@ -159,7 +159,7 @@ export function* improve(
         total += step(temperature);
         if (total < best - 1e-9 && (people.length <= 200 || at === slice - 1)) {
           best = total;
-          bin.set(standing.bin);
+          bin.set(current.bin);
           if (best <= floor + 1e-9) return;
         }
       }

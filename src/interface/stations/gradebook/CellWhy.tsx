@@ -4,8 +4,8 @@ import { fullName } from "../../../core/plan/lookup.ts";
 import { progressLookup } from "../../../core/plan/progress.ts";
 import { explain } from "../../../core/reach/explain.ts";
 import { resolveDates, resolvedInstant } from "../../../core/timing/resolving/resolve.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { sayCell } from "./grid/say.ts";
 
@@ -18,7 +18,7 @@ interface CellWhyProps {
 
 /** How a student stands with an item, and why. */
 export function CellWhy({ at, cells, open }: CellWhyProps) {
-  const { store, state, plan, reach } = useBench();
+  const { store, state, plan, reach } = useWorkbench();
   const person = plan.people[at.personId];
   const item = plan.items[at.itemId];
   const index = reach.indexOf.get(at.personId);

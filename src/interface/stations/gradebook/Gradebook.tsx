@@ -6,11 +6,11 @@ import { type Sheet, sheetOf } from "../../../core/gradebook/sheet.ts";
 import { type SavedFilter, type SavedView, shownColumns, usualView } from "../../../core/gradebook/view.ts";
 import { fullName, lookup } from "../../../core/plan/lookup.ts";
 import type { Reach } from "../../../core/reach/reach.ts";
-import { useBench, useKept, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { plural } from "../../kit/words.ts";
+import { useKept, useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
 import { CellWhy } from "./CellWhy.tsx";
@@ -34,7 +34,7 @@ const views: { value: View; label: string }[] = [
   { value: "compare", label: "Comparison" },
 ];
 
-/** The sheet of the bench's reach: a mark that is given leaves most of it as it was. */
+/** The sheet of the workbench's reach: a mark that is given leaves most of it as it was. */
 function useSheet(reach: Reach): Sheet {
   const before = useRef<Sheet | null>(null);
   return useMemo(() => {
@@ -44,7 +44,7 @@ function useSheet(reach: Reach): Sheet {
 }
 
 export function Gradebook() {
-  const { state, plan, reach } = useBench();
+  const { state, plan, reach } = useWorkbench();
   const filters = useFilters();
   const [shown, setShown] = useKept<View>("gradebook view", "grid");
   const [text, setText] = useKept("gradebook filter", "");

@@ -5,13 +5,13 @@ import { columnsOf } from "../../../core/gradebook/cells.ts";
 import { percentagesOf } from "../../../core/gradebook/percentages.ts";
 import type { Sheet } from "../../../core/gradebook/sheet.ts";
 import type { Grading } from "../../../core/plan/grading.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { NumberField } from "../../kit/NumberField.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { linesOf, plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import styles from "./gradebook.module.css";
 
@@ -28,7 +28,7 @@ function readScale(text: string): Grading["scale"] | { wrong: string } {
 
 /** Categories, weights, what missing counts and the scale: tried on the marks as they are before it is drafted. */
 export function GradingDialog({ sheet, onClose }: { sheet: Sheet; onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const { grading } = plan.course;
   const columns = columnsOf(plan);
   const [categories, setCategories] = useState(grading.categories);
@@ -170,7 +170,7 @@ interface TriedProps {
 
 /** What the settings make of the marks as they are. */
 function Tried({ rules, categoryOf, sheet }: TriedProps) {
-  const { plan, reach } = useBench();
+  const { plan, reach } = useWorkbench();
   const [later, laterOf] = [useDeferredValue(rules), useDeferredValue(categoryOf)];
   const key = JSON.stringify([later, laterOf]);
   // The values are made anew at every rendering; what they say decides.

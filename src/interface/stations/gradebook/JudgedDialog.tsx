@@ -1,12 +1,12 @@
 import { useMemo, useState } from "react";
 import { countVerdicts, type JudgedMark, type MarkVerdict, sayMark, verdicts } from "../../../core/gradebook/entry.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button, Toggle } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import styles from "./gradebook.module.css";
 import type { Marks, NewMark } from "./useMarks.ts";
@@ -22,7 +22,7 @@ interface JudgedProps {
 
 /** What a pasted block or a file would change, a mark a line with its verdict, before anything changes. */
 export function JudgedDialog({ title, judged, marks, onClose, note }: JudgedProps) {
-  const { plan, store } = useBench();
+  const { plan, store } = useWorkbench();
   const counts = useMemo(() => countVerdicts(judged), [judged]);
   const [shown, setShown] = useState<MarkVerdict | null>(
     () => verdicts.find((verdict) => verdict !== "same" && counts[verdict] > 0) ?? null,

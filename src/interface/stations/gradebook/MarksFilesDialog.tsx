@@ -5,12 +5,12 @@ import { readMarks } from "../../../core/gradebook/files/read.ts";
 import { judgeEntries, marksTable } from "../../../core/gradebook/files/table.ts";
 import type { Sheet } from "../../../core/gradebook/sheet.ts";
 import type { Item } from "../../../core/plan/types.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { FileButton } from "../../kit/FileButton.tsx";
 import { saveFile, saveTable } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { JudgedDialog } from "./JudgedDialog.tsx";
 import type { Marks } from "./useMarks.ts";
@@ -26,7 +26,7 @@ interface FilesProps {
 
 /** The filter in view out as a file, and marks read back with a look at what they would change. */
 export function MarksFilesDialog({ sheet, rows, columns, marks, onClose }: FilesProps) {
-  const { plan, t } = useBench();
+  const { plan, t } = useWorkbench();
   const [under, setUnder] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const [read, setRead] = useState<{ name: string; judged: JudgedMark[]; ignored: string[] } | null>(null);

@@ -1,6 +1,6 @@
 import { type CategoryTotal, sayTotal, type Total, type TotalCell } from "../../../core/gradebook/totals.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
-import { useBench } from "../../bench/context.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import styles from "./gradebook.module.css";
 
@@ -8,7 +8,7 @@ const percent = (value: number) => `${(Math.round(value * 10) / 10).toFixed(1)} 
 
 /** A total opened: each category, each cell that counts or not and why, what was dropped, and the sum of it. */
 export function TotalWhy({ personId, total }: { personId: string; total: Total }) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const person = plan.people[personId];
   return (
     <section>

@@ -1,12 +1,12 @@
-/** Marks given from the bench: shown when they are stored, undone step by step, never over what another wrote unseen. */
+/** Marks given from the workbench: shown when they are stored, undone step by step, never over what another wrote unseen. */
 import { useMemo, useRef, useState } from "react";
 import { type Given, ownMark, sameMark, sayMark } from "../../../core/gradebook/entry.ts";
 import type { Sheet } from "../../../core/gradebook/sheet.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
 import { type MarkChange, markKey, progressByItem, withMarks } from "../../../core/plan/progress.ts";
-import { useBench } from "../../bench/context.tsx";
-import { isFailure, postJson } from "../../bench/fetch.ts";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
+import { isFailure, postJson } from "../../workbench/fetch.ts";
 
 /** A mark for a person, or a shared one for a group; null takes it away. */
 export type NewMark = { itemId: string; mark: Given } & ({ personId: string } | { groupId: string });
@@ -23,7 +23,7 @@ export interface Marks {
 }
 
 export function useMarks(sheet: Sheet): Marks {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const steps = useRef<Step[]>([]);
   const [undoable, setUndoable] = useState(false);
   const [pending, setPending] = useState(0);
@@ -50,7 +50,7 @@ export function useMarks(sheet: Sheet): Marks {
     const seenOf = (mark: NewMark): Given => {
       const sent = onTheWay.current.get(markKey(mark));
       if (sent) return sent.mark;
-      const { plan, given } = latest.current.reach;
+      const { plan, rawProgress: given } = latest.current.reach;
       if ("groupId" in mark) {
         const found = progressByItem(given)
           .groupMarks.get(mark.itemId)

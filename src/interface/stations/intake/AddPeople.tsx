@@ -2,10 +2,10 @@ import { useState } from "react";
 import { isEmail } from "../../../core/intake/columns.ts";
 import type { PersonCard } from "../../../core/intake/commands.ts";
 import { compareText, fullName } from "../../../core/plan/lookup.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
 import styles from "./intake.module.css";
@@ -16,7 +16,7 @@ const blank: PersonCard = { sourcedId: "", username: null, email: null, givenNam
 
 /** Students by hand: found in the institution's directory, several at once, or typed. Drafted like any other change. */
 export function AddPeople({ onClose }: { onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));
   const [text, setText] = useState("");
   const { found, trouble } = useDirectory(text);

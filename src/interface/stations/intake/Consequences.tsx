@@ -1,8 +1,8 @@
 import type { Some } from "../../../core/intake/session.ts";
 import { fullName, lookup } from "../../../core/plan/lookup.ts";
-import { useBench, Why } from "../../bench/context.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import styles from "./intake.module.css";
 import type { IntakeState } from "./useIntake.ts";
@@ -11,7 +11,7 @@ const most = 12;
 
 /** What applying would do beyond the roster: groups that gain and lose, who is left unplaced, whose dates move. */
 export function Consequences({ intake }: { intake: IntakeState }) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const { result } = intake;
   if (!result) return null;
   const { groups, unplaced, datesMove, doubleEnrolled } = result.consequences;

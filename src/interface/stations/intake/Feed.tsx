@@ -1,10 +1,10 @@
 import { useCallback, useEffect, useState } from "react";
 import { sayInstant } from "../../../core/clock/local-time.ts";
-import { useBench } from "../../bench/context.tsx";
-import { getJson, isFailure, postJson, sendJson } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, TextField } from "../../kit/Fields.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
+import { getJson, isFailure, postJson, sendJson } from "../../workbench/fetch.ts";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
 import styles from "./intake.module.css";
@@ -33,7 +33,7 @@ interface FeedAnswer {
 
 /** The registrar's service: pull now, what waits, and how it is set up. */
 export function Feed({ intake }: { intake: IntakeState }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [known, setKnown] = useState<FeedAnswer | null>(null);
   const [pulling, setPulling] = useState(false);
   const [settingUp, setSettingUp] = useState(false);
@@ -120,7 +120,7 @@ export function Feed({ intake }: { intake: IntakeState }) {
 }
 
 function SetUp({ known, onClose }: { known: FeedAnswer; onClose(): void }) {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const [classes, setClasses] = useState(known.feed?.classes ?? []);
   const [nightly, setNightly] = useState(known.feed?.nightlyAt ?? "");
   const [appliesItself, setAppliesItself] = useState(known.feed?.appliesItself ?? false);

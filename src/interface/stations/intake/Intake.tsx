@@ -3,8 +3,8 @@ import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import { doubleEnrolled } from "../../../core/placement/membership.ts";
 import { compareText, fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
 import type { Enrolment } from "../../../core/plan/types.ts";
-import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
+import { useWorkbench, Why } from "../../workbench/context.tsx";
 import tabs from "../placement/placement.module.css";
 import base from "../station.module.css";
 import { Compared } from "./Compared.tsx";
@@ -22,7 +22,7 @@ const parts = { rosters: "Rosters", sections: "Sections", people: "People", staf
 type Part = keyof typeof parts;
 
 export function Intake() {
-  const { state } = useBench();
+  const { state } = useWorkbench();
   return state.scope === null ? <WholeIntake /> : <Parts parts={within} first="people" rosters={null} />;
 }
 
@@ -47,7 +47,7 @@ interface PartsProps {
   rosters: ReactNode;
 }
 function Parts({ parts: shown, first, rosters }: PartsProps) {
-  const { state } = useBench();
+  const { state } = useWorkbench();
   const [part, setPart] = useState<Part>(first);
   useEffect(() => {
     if (state.target?.kind === "person") setPart("people");
@@ -90,7 +90,7 @@ function Parts({ parts: shown, first, rosters }: PartsProps) {
 
 /** Students in two sections: choosing a home is drafted there and then. */
 function DoubleEnrolled() {
-  const { store, plan, t } = useBench();
+  const { store, plan, t } = useWorkbench();
   const people = doubleEnrolled(plan, t);
   return (
     <Why>

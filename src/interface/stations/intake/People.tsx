@@ -2,13 +2,13 @@ import { useMemo, useState } from "react";
 import { writeOneRoster } from "../../../core/formats/oneroster.ts";
 import { isOpen, listPeople, type PeopleFilter, rosterLines, rosterTable } from "../../../core/intake/roster-out.ts";
 import { compareText, fullName } from "../../../core/plan/lookup.ts";
-import { useBench, useKept, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { saveFile, saveTable } from "../../kit/save.ts";
 import { plural, withTicks } from "../../kit/words.ts";
+import { useKept, useWorkbench, Why } from "../../workbench/context.tsx";
 import { PersonWhy } from "../placement/PersonWhy.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
@@ -19,7 +19,7 @@ const everyone: PeopleFilter = { text: "", sectionId: null, role: "student", lef
 
 /** Everyone of the course: found, looked at, added and removed by hand, and saved as a roster. */
 export function People() {
-  const { store, state, plan, t } = useBench();
+  const { store, state, plan, t } = useWorkbench();
   const [filter, setFilter] = useKept("people filter", everyone);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [personId, setPersonId] = useState<string | null>(state.target?.kind === "person" ? state.target.id : null);

@@ -1,11 +1,11 @@
 import { compareText, lookup } from "../../../core/plan/lookup.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Choice } from "../../kit/Fields.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import type { IntakeState } from "./useIntake.ts";
 
 /** What a list is for: to be taken in, or only to be held against the course, a section or a group. */
 export function Purpose({ intake: { scope, setScope } }: { intake: IntakeState }) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const { layers, groupsOfLayer } = lookup(plan);
   const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));
   if (sections.length === 0) return null;

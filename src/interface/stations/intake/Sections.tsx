@@ -6,8 +6,8 @@ import { compareText, fullName, holdsAt } from "../../../core/plan/lookup.ts";
 import type { Section } from "../../../core/plan/types.ts";
 import { sayPattern } from "../../../core/timing/meetings.ts";
 import { meetingOwner } from "../../../core/timing/owners.ts";
-import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
+import { useWorkbench, Why } from "../../workbench/context.tsx";
 import { MeetingDaysDialog, NoClassDialog } from "../MeetingDaysDialog.tsx";
 import base from "../station.module.css";
 import { WriteTo } from "../WithPeople.tsx";
@@ -15,7 +15,7 @@ import styles from "./intake.module.css";
 
 /** The sections of the course: how many, how that changed, when they meet, and who teaches them. */
 export function Sections() {
-  const { plan, t, state } = useBench();
+  const { plan, t, state } = useWorkbench();
   const [editing, setEditing] = useState<string | null>(null);
   const [noClass, setNoClass] = useState(false);
   const sections = useMemo(

@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { type StaffMember, staffAt } from "../../../core/access/staff.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
-import { useBench, Why } from "../../bench/context.tsx";
-import { isFailure, postJson } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
+import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { isFailure, postJson } from "../../workbench/fetch.ts";
 import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
@@ -20,7 +20,7 @@ const mayNames = {
 
 /** Who is on the staff, what each of them is given, and who is invited, changed or withdrawn: at once. */
 export function Staff() {
-  const { plan, t, state } = useBench();
+  const { plan, t, state } = useWorkbench();
   const [open, setOpen] = useState<StaffMember | "new" | null>(null);
   const [leaving, setLeaving] = useState<StaffMember | null>(null);
   const staff = staffAt(plan, t);
@@ -106,7 +106,7 @@ export function Staff() {
 }
 
 function Withdraw({ member, onClose }: { member: StaffMember; onClose(): void }) {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const [wrong, setWrong] = useState<string | null>(null);
   const name = fullName(member.person);
   const go = async () => {

@@ -4,12 +4,12 @@ import { isEmail } from "../../../core/intake/columns.ts";
 import type { PersonCard } from "../../../core/intake/commands.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
 import type { StaffMay, Target } from "../../../core/plan/types.ts";
-import { useBench } from "../../bench/context.tsx";
-import { isFailure, postJson } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
+import { isFailure, postJson } from "../../workbench/fetch.ts";
 import base from "../station.module.css";
 import { Targets } from "../Targets.tsx";
 import { Wrong } from "../Wrong.tsx";
@@ -26,7 +26,7 @@ const blank: PersonCard = { sourcedId: "", username: null, email: null, givenNam
 
 /** Somebody new on the staff, or what somebody is given: their sections and groups, and what they may do by themselves. */
 export function StaffDialog({ member, onClose }: { member: StaffMember | null; onClose(): void }) {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const [text, setText] = useState("");
   const { found, trouble } = useDirectory(text);
   const [card, setCard] = useState<PersonCard | null>(null);

@@ -3,12 +3,12 @@ import { useEffect, useState } from "react";
 import { DropZone, FileTrigger } from "react-aria-components";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import type { SourceFile } from "../../../core/formats/read.ts";
-import { useBench } from "../../bench/context.tsx";
-import { getJson, isFailure, sendJson } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Dialog } from "../../kit/Dialog.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
+import { getJson, isFailure, sendJson } from "../../workbench/fetch.ts";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
 import { Feed } from "./Feed.tsx";
@@ -18,7 +18,7 @@ import { Work } from "./Work.tsx";
 
 /** Where rosters come in: dropped, pasted, or drawn from the registrar; and what was taken in before. */
 export function TakeIn({ intake }: { intake: IntakeState }) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   return (
     <>
       <Drop intake={intake} />
@@ -104,7 +104,7 @@ interface LookedAt {
 }
 
 function Past({ intake }: { intake: IntakeState }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [opened, setOpened] = useState<{ intake: PastIntake; looked: LookedAt } | null>(null);
   const [refusal, setRefusal] = useState<string | null>(null);
   const open = async (one: PastIntake) => {

@@ -3,12 +3,12 @@ import { ToggleButtonGroup } from "react-aria-components";
 import { unusableRows } from "../../../core/intake/take-in.ts";
 import { type Judged, type Likeness, rowKey, type Unlisted, verdicts } from "../../../core/intake/verdict.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button, Toggle } from "../../kit/Button.tsx";
 import { Checkbox } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { saveFile } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
 import { Columns } from "./Columns.tsx";
@@ -219,7 +219,7 @@ function VerdictRows({ rows, intake }: { rows: Judged[]; intake: IntakeState }) 
 }
 
 function UnlistedRows({ entries, label, says }: { entries: Unlisted[]; label: string; says: string }) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   return (
     <Rows count={entries.length} className={styles.rows} label={label}>
       {(index) => {

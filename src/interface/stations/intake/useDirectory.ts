@@ -1,11 +1,11 @@
 import { useEffect, useState } from "react";
 import type { PersonCard } from "../../../core/intake/commands.ts";
-import { useBench } from "../../bench/context.tsx";
-import { getJson, isFailure } from "../../bench/fetch.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
+import { getJson, isFailure } from "../../workbench/fetch.ts";
 
 /** Whom the institution's directory finds by what is typed, and why it finds nobody. */
 export function useDirectory(text: string): { found: PersonCard[]; trouble: string | null } {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const [found, setFound] = useState<PersonCard[]>([]);
   const [trouble, setTrouble] = useState<string | null>(null);
   useEffect(() => {

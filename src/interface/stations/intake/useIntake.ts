@@ -8,8 +8,8 @@ import type { Comparison, Scope } from "../../../core/intake/compare.ts";
 import type { Consequences, Sample } from "../../../core/intake/session.ts";
 import type { Reconciled } from "../../../core/intake/verdict.ts";
 import { compareText, lookup } from "../../../core/plan/lookup.ts";
-import { useBench } from "../../bench/context.tsx";
-import { getJson, isFailure } from "../../bench/fetch.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
+import { getJson, isFailure } from "../../workbench/fetch.ts";
 import { useWorker } from "./useWorker.ts";
 
 export interface Source extends Sample {
@@ -38,7 +38,7 @@ function sectionOfFile(name: string, known: string[]): string {
 }
 
 export function useIntake() {
-  const { store, state } = useBench();
+  const { store, state } = useWorkbench();
   const plan = state.published;
   const { ask, cancel, under } = useWorker();
   const [sources, setSources] = useState<Source[]>([]);

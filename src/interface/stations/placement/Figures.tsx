@@ -1,7 +1,7 @@
 import type { LayerCount } from "../../../core/placement/membership.ts";
-import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
-import { useBench } from "../../bench/context.tsx";
 import { Button, Toggle } from "../../kit/Button.tsx";
+import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { WriteTo } from "../WithPeople.tsx";
 import styles from "./placement.module.css";
@@ -26,7 +26,7 @@ interface FiguresProps {
 }
 /** The numbers of a layer, each opening whom it counts; the views; what can be made. */
 export function Figures({ count, show, view, setView, addGroup, form, paste }: FiguresProps) {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const { unplaced, inTwo, together, held, placed, groups, layer } = count;
   const isToPlace =
     layer.following === null && layer.rule === "exactly one" && unplaced.length > 0 && groups.length > 0;

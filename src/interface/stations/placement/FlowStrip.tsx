@@ -3,9 +3,9 @@ import { useMemo } from "react";
 import { type Flow, flowsBetween, flowsOf } from "../../../core/placement/flows.ts";
 import type { LayerCount } from "../../../core/placement/membership.ts";
 import { compareText } from "../../../core/plan/lookup.ts";
-import { useBench } from "../../bench/context.tsx";
 import { stripeColour } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import { GroupName } from "../GroupName.tsx";
 import styles from "./placement.module.css";
 import type { Shown } from "./shown.ts";
@@ -50,7 +50,7 @@ interface StripProps {
 }
 /** Sections as warp on the left, groups as weft on the right, people as threads between. */
 export function FlowStrip({ count, further, show }: StripProps) {
-  const { plan, t } = useBench();
+  const { plan, t } = useWorkbench();
   const width = leftEdge + span * (further.length + 1) + names;
   const rightEdge = width - names;
   const lastColumn = further.length + 1;

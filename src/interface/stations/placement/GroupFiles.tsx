@@ -11,13 +11,13 @@ import {
 } from "../../../core/placement/files/group-file.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button, Toggle } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { saveFile, saveTable } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
 import { type NewLayerFile, RuleChoice } from "./dialogs.tsx";
@@ -33,7 +33,7 @@ interface GroupFilesProps {
 
 /** Groups and memberships out as a file, and in from one, looked at row by row before anything is drafted. */
 export function GroupFiles({ layer, asNew, onClose }: GroupFilesProps) {
-  const { store, plan, t } = useBench();
+  const { store, plan, t } = useWorkbench();
   const { layers } = lookup(plan);
   const [which, setWhich] = useState(layer?.id ?? "all");
   const [table, setTable] = useState<TextTable | null>(null);

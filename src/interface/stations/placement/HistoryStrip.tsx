@@ -2,8 +2,8 @@ import { scaleLinear } from "d3-scale";
 import { instantOf, sayInstant } from "../../../core/clock/local-time.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Placement } from "../../../core/plan/types.ts";
-import { useBench } from "../../bench/context.tsx";
 import { stripeColour } from "../../kit/Stripe.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import styles from "./placement.module.css";
 
 const width = 262;
@@ -11,7 +11,7 @@ const row = 22;
 
 /** Which groups somebody was in over the term: a row a layer, a bar a placement, the moment of the time rail across. */
 export function HistoryStrip({ personId }: { personId: string }) {
-  const { plan, t } = useBench();
+  const { plan, t } = useWorkbench();
   const { termStart, termEnd, timeZone } = plan.course;
   const [from, to] = [instantOf(`${termStart}T00:00`, timeZone), instantOf(`${termEnd}T23:59`, timeZone)];
   const x = scaleLinear([from, Math.max(to, from + 1)], [0, width]).clamp(true);

@@ -6,10 +6,10 @@ import { freeName } from "../../../core/placement/groups/parts.ts";
 import { windowAt } from "../../../core/placement/self-placement.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
-import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
+import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { LayerEdit } from "./dialogs.tsx";
 import styles from "./placement.module.css";
@@ -23,7 +23,7 @@ interface WhyProps {
   files(): void;
 }
 export function LayerWhy({ layer, onLayer, files }: WhyProps) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [editing, setEditing] = useState(false);
   const [placing, setPlacing] = useState(false);
   const rules = layer.following ?? [];
@@ -109,7 +109,7 @@ export function LayerWhy({ layer, onLayer, files }: WhyProps) {
 }
 
 function SelfSaid({ layer }: { layer: Layer }) {
-  const { plan, t } = useBench();
+  const { plan, t } = useWorkbench();
   const self = layer.selfPlacement;
   if (!self) return null;
   const now = { before: "not open yet", open: "open", after: "closed", none: "closed" }[windowAt(plan, layer, t)];
@@ -124,7 +124,7 @@ function SelfSaid({ layer }: { layer: Layer }) {
 
 /** What can be done with a layer as a whole. */
 function LayerTools({ layer, onLayer, files }: WhyProps) {
-  const { store, plan, state } = useBench();
+  const { store, plan, state } = useWorkbench();
   const { layers, allLayers } = lookup(plan);
   const wall = `/wall/${store.courseId}/${layer.id}`;
   const [editing, setEditing] = useState(false);

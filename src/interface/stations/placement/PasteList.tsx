@@ -2,18 +2,18 @@ import { useMemo, useState } from "react";
 import { compareList } from "../../../core/intake/compare.ts";
 import type { LayerCount } from "../../../core/placement/membership.ts";
 import { isEnrolledAt } from "../../../core/plan/lookup.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice, TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import styles from "./placement.module.css";
 
 /** A pasted list of ids, e-mails, usernames or names, whose people are placed in a group; each line that fits nobody is told. */
 export function PasteList({ count, onClose }: { count: LayerCount; onClose(): void }) {
-  const { store, plan, t } = useBench();
+  const { store, plan, t } = useWorkbench();
   const [text, setText] = useState("");
   const [groupId, setGroupId] = useState<string | null>(count.groups[0]?.group.id ?? null);
   const { found, unmatched } = useMemo(() => {

@@ -1,13 +1,13 @@
 import { useMemo, useState } from "react";
 import type { LayerCount } from "../../../core/placement/membership.ts";
 import { fullName, homeEnrolment, lookup } from "../../../core/plan/lookup.ts";
-import { useBench, useKept } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { holdsWords, plural, withTicks } from "../../kit/words.ts";
+import { useKept, useWorkbench } from "../../workbench/context.tsx";
 import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
@@ -24,7 +24,7 @@ interface ListProps {
 
 /** A dense list: type to find, select, move. */
 export function PeopleList({ count, shown, showAll, chosen, choose }: ListProps) {
-  const { store, plan, t, reach } = useBench();
+  const { store, plan, t, reach } = useWorkbench();
   const [text, setText] = useKept("placement search", "");
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [last, setLast] = useState<number | null>(null);

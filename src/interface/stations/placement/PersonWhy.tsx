@@ -2,9 +2,9 @@ import { useEffect, useState } from "react";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import { fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
 import type { Enrolment } from "../../../core/plan/types.ts";
-import { useBench } from "../../bench/context.tsx";
-import { getJson, isFailure } from "../../bench/fetch.ts";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
+import { getJson, isFailure } from "../../workbench/fetch.ts";
 import { GroupName } from "../GroupName.tsx";
 import { StaffNotes } from "../StaffNotes.tsx";
 import base from "../station.module.css";
@@ -20,7 +20,7 @@ interface PastIntake {
 
 /** Intakes of the course, by the moment at which they were applied: what began then came with them. */
 function useIntakes(): (at: number) => PastIntake | undefined {
-  const { store, state } = useBench();
+  const { store, state } = useWorkbench();
   const [intakes, setIntakes] = useState<PastIntake[]>([]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision may be a new intake
   useEffect(() => {
@@ -38,7 +38,7 @@ function useIntakes(): (at: number) => PastIntake | undefined {
 
 /** Everything known of a person and how it came. */
 export function PersonWhy({ personId }: { personId: string }) {
-  const { store, state, plan, t } = useBench();
+  const { store, state, plan, t } = useWorkbench();
   const intakeAt = useIntakes();
   const person = plan.people[personId];
   if (!person) return null;

@@ -3,10 +3,10 @@ import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import { v7 } from "uuid";
 import { countLayer, type LayerCount } from "../../../core/placement/membership.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
-import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
-import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
+import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
+import { useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { Board } from "./board/Board.tsx";
 import { GroupDialog, LayerDialog, type NewLayerFile } from "./dialogs.tsx";
@@ -27,7 +27,7 @@ import { Threads } from "./Threads.tsx";
 const everyone: Shown = { title: "Everyone", personIds: null };
 
 export function Placement() {
-  const { state, plan, t, reach } = useBench();
+  const { state, plan, t, reach } = useWorkbench();
   const { layers } = lookup(plan);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [dialog, setDialog] = useState<"layer" | "group" | "files" | null>(null);
@@ -205,7 +205,7 @@ export function Placement() {
 
 /** In a course that has people already, one press makes the section groups. */
 function SectionGroupsOffer() {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const sections = Object.keys(plan.sections).length;
   const taken = lookup(plan).layers.some(({ name }) => name === "Sections");
   return (

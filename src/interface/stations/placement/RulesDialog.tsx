@@ -5,7 +5,6 @@ import { countRules } from "../../../core/placement/following.ts";
 import { formingColumns, nameOf } from "../../../core/placement/forming/input.ts";
 import { compareText, lookup } from "../../../core/plan/lookup.ts";
 import type { Layer, PlacementRule } from "../../../core/plan/types.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Chip } from "../../kit/Chip.tsx";
 import kit from "../../kit/controls.module.css";
@@ -13,6 +12,7 @@ import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice, TextField } from "../../kit/Fields.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import styles from "./rules.module.css";
 
@@ -22,7 +22,7 @@ type Edited = PlacementRule & { key: number };
 
 /** Placement rules of a layer, in their order: whom each takes, and who falls through. */
 export function RulesDialog({ layer, onClose }: { layer: Layer; onClose(): void }) {
-  const { store, plan, t, reach } = useBench();
+  const { store, plan, t, reach } = useWorkbench();
   const groups = lookup(plan).groupsOfLayer.get(layer.id) ?? [];
   const [rules, setRules] = useState<Edited[]>(() => (layer.following ?? []).map((rule, key) => ({ ...rule, key })));
   const [next, setNext] = useState(rules.length);
@@ -129,7 +129,7 @@ export function RulesDialog({ layer, onClose }: { layer: Layer; onClose(): void 
 }
 
 function Sections({ rule, onChange }: { rule: PlacementRule; onChange(sectionIds: string[]): void }) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));
   const { sectionIds } = rule;
   return (
@@ -159,7 +159,7 @@ function Sections({ rule, onChange }: { rule: PlacementRule; onChange(sectionIds
 }
 
 function Test({ attribute, onChange }: { attribute: Attribute | null; onChange(attribute: Attribute | null): void }) {
-  const { plan, reach } = useBench();
+  const { plan, reach } = useWorkbench();
   const columns = useMemo(() => formingColumns(plan, reach.students), [plan, reach.students]);
   const values = (first: string, second?: string) => (second === undefined ? [first] : [first, second]);
   return (

@@ -2,9 +2,9 @@ import { type ReactNode, useMemo, useState } from "react";
 import type { LayerCount } from "../../../core/placement/membership.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Chip } from "../../kit/Chip.tsx";
 import { Choice } from "../../kit/Fields.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import { FlowStrip } from "./FlowStrip.tsx";
 import styles from "./placement.module.css";
 import type { Shown } from "./shown.ts";
@@ -39,7 +39,7 @@ export function Threads({ count, counts, show, children }: ThreadsProps) {
 /** Further layers for the threads to run on into: three are as many as can be read. */
 function OnInto(props: { layer: Layer; further: string[]; setFurther(ids: string[]): void }) {
   const { layer, further, setFurther } = props;
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const others = lookup(plan).layers.filter(({ id }) => id !== layer.id && !further.includes(id));
   return (
     <div className={styles.onInto}>

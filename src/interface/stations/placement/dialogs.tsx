@@ -4,12 +4,12 @@ import { countLayer } from "../../../core/placement/membership.ts";
 import { nextStripe } from "../../../core/placement/stripes.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import { blankGroup, blankLayer, type Group, type Layer } from "../../../core/plan/types.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { linesOf, plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 
 function groupsFrom(names: string[], layerId: string, existing: Group[]): Group[] {
@@ -50,7 +50,7 @@ export const RuleChoice = ({ label = "Each student is in", rule, setRule }: Rule
 
 /** Name and rule of a layer that is there, and whether students see it. */
 export function LayerEdit({ layer, onClose }: { layer: Layer; onClose(): void }) {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const [name, setName] = useState(layer.name);
   const [rule, setRule] = useState(layer.rule);
   const [isPrivate, setPrivate] = useState(layer.private);
@@ -77,7 +77,7 @@ export function LayerEdit({ layer, onClose }: { layer: Layer; onClose(): void })
 
 /** What becoming private or named shows to whom, or no longer does. */
 function WhatIsShown({ layer }: { layer: Layer }) {
-  const { plan, t } = useBench();
+  const { plan, t } = useWorkbench();
   const { groups, placed } = countLayer(plan, layer.id, t);
   const read = groups.map(({ group, personIds }) => `“${group.label || group.name}” (${personIds.length})`);
   const shown = read.slice(0, 8).join(", ") + (read.length > 8 ? ` and ${read.length - 8} more` : "");
@@ -103,7 +103,7 @@ export function LayerDialog(props: {
   fromFile(as: NewLayerFile): void;
 }) {
   const { onClose, onMade, fromFile } = props;
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [name, setName] = useState("");
   const [rule, setRule] = useState<Layer["rule"]>("exactly one");
   const [isPrivate, setPrivate] = useState(false);
@@ -157,7 +157,7 @@ export function LayerDialog(props: {
 }
 
 export function GroupDialog({ layer, onClose }: { layer: Layer; onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [names, setNames] = useState("");
   const make = () => {
     const groups = groupsFrom(linesOf(names), layer.id, lookup(plan).groupsOfLayer.get(layer.id) ?? []);

@@ -5,8 +5,6 @@ import { outlineOrder } from "../../../core/plan/lookup.ts";
 import { blankItem, type Item } from "../../../core/plan/types.ts";
 import type { Cartridge, CartridgeItem } from "../../../core/reach/outline/cartridge.ts";
 import { lastPosition } from "../../../core/reach/outline/check.ts";
-import { useBench } from "../../bench/context.tsx";
-import type { NewCommand } from "../../bench/store.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice } from "../../kit/Fields.tsx";
@@ -14,6 +12,8 @@ import { FileButton } from "../../kit/FileButton.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { saveFile } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
+import type { NewCommand } from "../../workbench/store.ts";
 import base from "../station.module.css";
 import { folderOf, folderOptions, top } from "./items/folders.ts";
 import { sendFile } from "./items/sendFile.ts";
@@ -21,7 +21,7 @@ import styles from "./reach.module.css";
 
 /** An outline from a Common Cartridge archive, looked at before it is drafted; and the course's own as one. */
 export function CartridgeDialog({ onClose }: { onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [read, setRead] = useState<Cartridge | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [under, setUnder] = useState<string | null>(null);

@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Between } from "../../../core/plan/types.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { linesOf, plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { betweenWords } from "./items/SplitField.tsx";
 import styles from "./reach.module.css";
@@ -18,7 +18,7 @@ const indexNames = {
 
 /** What is decided for the course as a whole: indexes, class list, how items are split, telling words. */
 export function CourseWhy() {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const { indexes, classList, splitting } = plan.course;
   const layers = lookup(plan).layers.filter((layer) => !layer.private);
   const chooseList = (value: string) =>
@@ -90,7 +90,7 @@ export function CourseWhy() {
 }
 
 function TellingWords() {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [text, setText] = useState<string | null>(null);
   const words = plan.course.tellingWords;
   const keep = () => {

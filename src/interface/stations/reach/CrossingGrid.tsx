@@ -1,8 +1,8 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
-import { useBench } from "../../bench/context.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { CrossingRow } from "./CrossingRow.tsx";
 import type { GridProps } from "./grid.ts";
@@ -13,7 +13,7 @@ import type { OutlineRow } from "./useOutline.ts";
 /** Items as rows, groups as columns. One cell is in the tab order; arrow keys move it. */
 export function CrossingGrid(props: GridProps) {
   const { rows, columns, at, setAt, selected, select, folded, fold, inOrder, edit, open } = props;
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const frame = useRef<HTMLDivElement>(null);
   const [drop, setDrop] = useState<Drop | null>(null);
   const lastChecked = useRef<string | null>(null);

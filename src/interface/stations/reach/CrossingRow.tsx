@@ -2,9 +2,9 @@ import { ChevronDown, ChevronRight } from "lucide-react";
 import type { DragEvent } from "react";
 import { sayAudience } from "../../../core/reach/explain.ts";
 import { countBits } from "../../../core/sets/bits.ts";
-import { useBench } from "../../bench/context.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { stripeColour } from "../../kit/Stripe.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { CrossingMark } from "./CrossingMark.tsx";
 import { crossing, sayCrossing } from "./crossings.ts";
@@ -47,7 +47,7 @@ export function CrossingRow(props: RowProps) {
     edit,
   } = props;
   const { drop, setDrop, letGo, movedWith } = props;
-  const { plan, reach } = useBench();
+  const { plan, reach } = useWorkbench();
   const { item, depth, children } = row;
   const isAt = at?.itemId === item.id;
   const isFirst = !at && index === 0;

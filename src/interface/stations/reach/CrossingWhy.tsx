@@ -2,10 +2,10 @@ import { useMemo } from "react";
 import type { Item } from "../../../core/plan/types.ts";
 import { type Explanation, explain } from "../../../core/reach/explain.ts";
 import { type Bits, listBits } from "../../../core/sets/bits.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import type { Column } from "./columns.ts";
 import { crossing, sayCrossing } from "./crossings.ts";
@@ -13,7 +13,7 @@ import { ReasonTree } from "./items/Conditions.tsx";
 import { Names } from "./Names.tsx";
 import styles from "./reach.module.css";
 
-const standings = { open: "Open", announced: "Announced, not open", hidden: "Hidden" } as const;
+const visibilities = { open: "Open", announced: "Announced, not open", hidden: "Hidden" } as const;
 
 interface CrossingProps {
   item: Item;
@@ -24,7 +24,7 @@ interface CrossingProps {
 
 /** What decides a crossing, in sentences: for the group, and for each part of it that differs. */
 export function CrossingWhy({ item, column, lost, edit }: CrossingProps) {
-  const { reach } = useBench();
+  const { reach } = useWorkbench();
   const { members: bits } = column;
   const parts = useMemo(() => {
     const found = new Map<string, { explanation: Explanation; personIds: string[] }>();
@@ -32,7 +32,7 @@ export function CrossingWhy({ item, column, lost, edit }: CrossingProps) {
       const personId = reach.students[index] as string;
       const explanation = explain(reach, item, personId);
       if (!explanation) continue;
-      const key = JSON.stringify([explanation.standing, explanation.leak, explanation.steps]);
+      const key = JSON.stringify([explanation.visibility, explanation.leak, explanation.steps]);
       const part = found.get(key);
       if (part) part.personIds.push(personId);
       else found.set(key, { explanation, personIds: [personId] });
@@ -52,7 +52,7 @@ export function CrossingWhy({ item, column, lost, edit }: CrossingProps) {
       {parts.slice(0, 12).map(({ explanation, personIds }) => (
         <div key={personIds[0]} className={styles.part}>
           <strong className={explanation.leak ? base.wrong : ""}>
-            {explanation.leak ? "Leak" : standings[explanation.standing]} for{" "}
+            {explanation.leak ? "Leak" : visibilities[explanation.visibility]} for{" "}
             {parts.length === 1 ? "all of them" : plural(personIds.length, "student")}
           </strong>
           <ul className={base.steps}>

@@ -7,10 +7,10 @@ import { sayPart } from "../../../core/reach/audit/say.ts";
 import { sayAudience } from "../../../core/reach/explain.ts";
 import { isWork } from "../../../core/reach/reach.ts";
 import { countBits } from "../../../core/sets/bits.ts";
-import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
+import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import { StaffNotes } from "../StaffNotes.tsx";
 import base from "../station.module.css";
 import { Releases } from "./items/Conditions.tsx";
@@ -27,7 +27,7 @@ interface ItemWhyProps {
 
 /** An item as a whole: for whom it is, how many can open it, the ways in, and what is found about it. */
 export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
-  const { store, state, plan, reach, audit } = useBench();
+  const { store, state, plan, reach, audit } = useWorkbench();
   const [dialog, setDialog] = useState<"entrance" | "open" | null>(null);
   const meant = countBits(reach.meant(item));
   const sees = countBits(reach.sees(item));
@@ -119,7 +119,7 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
 
 /** Whose the item is, and who may change it. */
 function Owners({ item }: { item: Item }) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const names = item.owners.flatMap((id) => plan.people[id] ?? []).map((one) => fullName(one));
   return (
     <p className={base.soft} style={{ marginTop: 10 }}>
@@ -132,7 +132,7 @@ function Owners({ item }: { item: Item }) {
 
 /** Every entrance of an item; those that were added can be taken away again. */
 function Ways({ item }: { item: Item }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const name = (folderId: string | null) =>
     folderId === null ? "the top of the outline" : (plan.items[folderId]?.title ?? "a removed folder");
   const { indexes } = plan.course;

@@ -2,13 +2,13 @@ import { useState } from "react";
 import { wallOf } from "../../../core/clock/local-time.ts";
 import type { Target } from "../../../core/plan/types.ts";
 import { listBits } from "../../../core/sets/bits.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { DateTime } from "../../kit/DateTime.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import { Person } from "../Person.tsx";
 import base from "../station.module.css";
 import { OneTarget } from "../Targets.tsx";
@@ -16,7 +16,7 @@ import styles from "./items/items.module.css";
 
 /** Any student at any moment, alone or beside another student or moment. */
 export function LookDialog({ onClose }: { onClose(): void }) {
-  const { store, plan, reach, t } = useBench();
+  const { store, plan, reach, t } = useWorkbench();
   const wall = wallOf(t, plan.course.timeZone);
   const [left, setLeft] = useState<{ target: Target | null; at: string }>({ target: null, at: wall });
   const [right, setRight] = useState<Other | null>(null);

@@ -1,12 +1,12 @@
 import { nameOf } from "../../../core/reach/explain.ts";
-import { useBench } from "../../bench/context.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
 import styles from "./reach.module.css";
 
 /** The first of some students, each a way to look through their eyes as drafted, and all of them into a group. */
 export function Names({ personIds, most }: { personIds: string[]; most: number }) {
-  const { store, plan, t } = useBench();
+  const { store, plan, t } = useWorkbench();
   return (
     <>
       <p className={styles.names}>

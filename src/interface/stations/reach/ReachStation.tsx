@@ -2,12 +2,12 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { compareText, lookup } from "../../../core/plan/lookup.ts";
 import { openFindings } from "../../../core/reach/audit/audit.ts";
 import { type FindingKind, isTiming, kindWords } from "../../../core/reach/audit/finding.ts";
-import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
-import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { withTicks } from "../../kit/words.ts";
+import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
+import { useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { AuditView } from "./audit/AuditView.tsx";
 import { AuditWords, FindingWhy } from "./audit/FindingWhy.tsx";
@@ -44,7 +44,7 @@ const nothing: ReadonlySet<string> = new Set();
 const isOfReach = (kind: FindingKind) => !isTiming(kind);
 
 export function ReachStation() {
-  const { state, plan, reach, audit } = useBench();
+  const { state, plan, reach, audit } = useWorkbench();
   const { layers } = lookup(plan);
   const [view, setView] = useState<View>("crossings");
   const [columnView, setColumnView] = useState<ColumnView | null>(null);

@@ -1,7 +1,7 @@
 /** Where an item goes that is dragged or moved by keys, as the command that does it. */
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Item, Plan } from "../../../core/plan/types.ts";
-import type { NewCommand } from "../../bench/store.ts";
+import type { NewCommand } from "../../workbench/store.ts";
 
 /** Over which row something is held, and in which part of it. */
 export interface Drop {

@@ -5,7 +5,7 @@ import type { Item } from "../../../core/plan/types.ts";
 import { type Reach, reachAt } from "../../../core/reach/reach.ts";
 import { type Bits, emptyBits, sameBits, setBit } from "../../../core/sets/bits.ts";
 import { instantsOf } from "../../../core/timing/instants.ts";
-import { useBench } from "../../bench/context.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import type { Column } from "./columns.ts";
 import { crossing } from "./crossings.ts";
 
@@ -21,7 +21,7 @@ const week = 7 * 24 * 3600_000;
 
 /** Items of which somebody's reach changes by the clock within a week. */
 function changingIn(reach: Reach): Set<string> {
-  const { plan, t, given } = reach;
+  const { plan, t, rawProgress: given } = reach;
   const calendars = reach.calendars().map(({ calendar }) => calendar);
   const moments = instantsOf(plan, calendars).filter((at) => at > t && at <= t + week);
   const found = new Set<string>();
@@ -36,7 +36,7 @@ function changingIn(reach: Reach): Set<string> {
 
 /** Who is stranded from each item, as bits of the reach. */
 export function useStranded(): Map<string, Bits> {
-  const { reach, audit } = useBench();
+  const { reach, audit } = useWorkbench();
   return useMemo(() => {
     const found = new Map<string, Bits>();
     for (const { kind, itemId, personIds } of audit.findings) {
@@ -58,7 +58,7 @@ export function useOutline(
   folded: ReadonlySet<string>,
   stranded: Map<string, Bits>,
 ): OutlineRow[] {
-  const { plan, reach, audit } = useBench();
+  const { plan, reach, audit } = useWorkbench();
   return useMemo(() => {
     const { children } = lookup(plan);
     const all = outlineOrder(plan).map(({ item, depth }) => ({

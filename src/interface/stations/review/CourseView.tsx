@@ -4,20 +4,20 @@ import { dayAfter } from "../../../core/clock/local-time.ts";
 import type { Plan } from "../../../core/plan/types.ts";
 import { readPlanFile } from "../../../core/rolling/portable.ts";
 import { type NewTerm, rollOver } from "../../../core/rolling/roll-over.ts";
-import { useBench, Why } from "../../bench/context.tsx";
-import { isFailure, postJson } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Day } from "../../kit/DateTime.tsx";
 import { TextField } from "../../kit/Fields.tsx";
 import { FileButton } from "../../kit/FileButton.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { isFailure, postJson } from "../../workbench/fetch.ts";
 import base from "../station.module.css";
 import styles from "./review.module.css";
 
 /** The course as a whole: its plan as a file, and a new course out of it or out of a file. */
 export function CourseView() {
-  const { store, state } = useBench();
+  const { store, state } = useWorkbench();
   const { published } = state;
   const [file, setFile] = useState<{ name: string; text: string; plan: Plan } | null>(null);
   const from = file?.plan ?? published;
@@ -58,7 +58,7 @@ export function CourseView() {
           {term.code} {term.term} is there
         </h3>
         <p>You are its coordinator. Nobody else is in it until you take a roster in.</p>
-        <a href={`/bench/${made.id}/intake`}>Open it</a>
+        <a href={`/workbench/${made.id}/intake`}>Open it</a>
         <Left left={made.left} />
       </div>
     );

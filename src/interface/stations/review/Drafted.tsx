@@ -1,11 +1,11 @@
 import type { Replay } from "../../../core/commands.ts";
 import { waitingIn } from "../../../core/review/draft.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox } from "../../kit/Fields.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
-import { Letters } from "./Letters.tsx";
+import { DraftMessages } from "./DraftMessages.tsx";
 import { PlannedPublication } from "./PlannedPublication.tsx";
 import styles from "./review.module.css";
 
@@ -17,7 +17,7 @@ interface DraftedProps {
 
 /** What is drafted, a line a change: what it touches, whether it is published next, and what needs it. */
 export function Drafted({ cause, setCause }: DraftedProps) {
-  const { store, state } = useBench();
+  const { store, state } = useWorkbench();
   const { applied, refused } = state.drafted;
   const { planned } = state.draft;
   const held = new Set(waitingIn(state.draft));
@@ -51,7 +51,7 @@ export function Drafted({ cause, setCause }: DraftedProps) {
           <Button onPress={() => store.step("undo all")}>Undo all</Button>
         </div>
       )}
-      <Letters />
+      <DraftMessages />
     </section>
   );
 }
@@ -65,7 +65,7 @@ interface LineProps {
 }
 
 function DraftedLine({ one: { command, says: words }, says, isChosen, choose }: LineProps) {
-  const { store, state, review, parted, isParted } = useBench();
+  const { store, state, review, parted, isParted } = useWorkbench();
   const touches = review.causes.get(command.id)?.personIds.size;
   // Until the draft is parted anew, a tick stands for itself.
   const needs = isParted ? parted.needs.get(command.id) : undefined;

@@ -1,8 +1,8 @@
 import { fullName } from "../../../core/plan/lookup.ts";
 import type { Plan } from "../../../core/plan/types.ts";
 import { type EffectLine, weightOf } from "../../../core/review/effect.ts";
-import { useBench } from "../../bench/context.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
 import styles from "./review.module.css";
@@ -20,7 +20,7 @@ interface EffectsProps {
 
 /** Students with the same effects, a line each; warnings first. */
 export function Effects({ shown, chosen, choose }: EffectsProps) {
-  const { review, state, parted, isParted } = useBench();
+  const { review, state, parted, isParted } = useWorkbench();
   const isAllLeft = isParted && state.draft.commands.length > 0 && parted.taken.applied.length === 0;
   return (
     <>
@@ -56,7 +56,7 @@ export function Effects({ shown, chosen, choose }: EffectsProps) {
 }
 
 function EffectRow({ line, chosen, choose }: { line: EffectLine; chosen: boolean; choose(): void }) {
-  const { state, plan } = useBench();
+  const { state, plan } = useWorkbench();
   const plans = [plan, state.published];
   const said = [...line.effects].sort((a, b) => weightOf(a) - weightOf(b)).map((effect) => effectWords(effect, plans));
   return (
@@ -82,7 +82,7 @@ function nameFew(plan: Plan, personIds: string[]): string {
 
 /** Whom a line is about, each with what they see before and after. */
 export function People({ line }: { line: EffectLine }) {
-  const { store, state, plan } = useBench();
+  const { store, state, plan } = useWorkbench();
   const leave = state.leftOut.size > 0 ? `&leave=${[...state.leftOut].join(",")}` : "";
   return (
     <section>

@@ -1,15 +1,15 @@
 import { useCallback, useEffect, useState } from "react";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import type { SentMessage } from "../../../core/messages/message.ts";
-import { useBench, Why } from "../../bench/context.tsx";
-import { getJson, isFailure, postJson } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { getJson, isFailure, postJson } from "../../workbench/fetch.ts";
 import base from "../station.module.css";
 import { WriteTo } from "../WithPeople.tsx";
 import styles from "./review.module.css";
 
-/** How a message fares: how many letters arrived, wait or were refused. */
+/** How a message fares: how many mails arrived, wait or were refused. */
 function fares({ sent, waiting, refused }: SentMessage): string {
   const parts = [
     sent > 0 && `${sent} sent`,
@@ -21,7 +21,7 @@ function fares({ sent, waiting, refused }: SentMessage): string {
 
 /** What was written to whom, and whether it arrived. */
 export function MessagesView() {
-  const { store, state, plan } = useBench();
+  const { store, state, plan } = useWorkbench();
   const [found, setFound] = useState<SentMessage[] | null>(null);
   const [failure, setFailure] = useState("");
   const [chosen, setChosen] = useState<string | null>(null);
@@ -30,7 +30,7 @@ export function MessagesView() {
     if (isFailure(answer)) setFailure(answer.detail);
     else setFound(answer);
   }, [store]);
-  // Letters go out by themselves: while some wait they are looked after.
+  // DraftMessages go out by themselves: while some wait they are looked after.
   const waits = found?.some(({ waiting }) => waiting > 0) ?? false;
   // biome-ignore lint/correctness/useExhaustiveDependencies: a notice says that something was sent
   useEffect(() => {
@@ -51,7 +51,7 @@ export function MessagesView() {
       )}
       {found?.length === 0 && (
         <p className={base.soft}>
-          Nothing was written yet. Write to a group, a section or people wherever they stand on the bench, or with a
+          Nothing was written yet. Write to a group, a section or people wherever they stand on the workbench, or with a
           publication.
         </p>
       )}
@@ -64,7 +64,7 @@ export function MessagesView() {
                 <th>Who</th>
                 <th>Message</th>
                 <th className={base.number}>To</th>
-                <th>Letters</th>
+                <th>DraftMessages</th>
               </tr>
             </thead>
             <tbody>
@@ -111,7 +111,7 @@ export function MessagesView() {
             )}
           </section>
         ) : (
-          <p className={base.soft}>Press a message to read it and to see how its letters fare.</p>
+          <p className={base.soft}>Press a message to read it and to see whether it arrived.</p>
         )}
       </Why>
     </>

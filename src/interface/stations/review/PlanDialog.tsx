@@ -1,12 +1,12 @@
 import { useState } from "react";
 import { dayAfter, instantOf, wallOf } from "../../../core/clock/local-time.ts";
 import type { Planned } from "../../../core/review/draft.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { DateTime } from "../../kit/DateTime.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 
 interface PlanProps {
   /** One that is planned already, to be moved to another moment. */
@@ -16,7 +16,7 @@ interface PlanProps {
 
 /** Publishing at a moment: the draft goes out by itself, unless the course has changed for the worse by then. */
 export function PlanDialog({ planned, onClose }: PlanProps) {
-  const { store, state, plan, review, parted } = useBench();
+  const { store, state, plan, review, parted } = useWorkbench();
   const { timeZone } = plan.course;
   const today = wallOf(state.now, timeZone).slice(0, 10);
   const [wall, setWall] = useState<string | null>(

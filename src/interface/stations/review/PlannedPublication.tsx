@@ -4,9 +4,9 @@ import { replay } from "../../../core/commands.ts";
 import { type Message, recipientsOf } from "../../../core/messages/message.ts";
 import type { Plan } from "../../../core/plan/types.ts";
 import type { Planned } from "../../../core/review/draft.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { PlanDialog } from "./PlanDialog.tsx";
 import styles from "./review.module.css";
@@ -19,7 +19,7 @@ interface PlannedProps {
 
 /** A publication that waits for its moment, with all that goes out by it, or one that was held back when it came. */
 export function PlannedPublication({ one, says }: PlannedProps) {
-  const { store, state, plan } = useBench();
+  const { store, state, plan } = useWorkbench();
   const [moving, setMoving] = useState(false);
   const at = sayInstant(one.at, plan.course.timeZone);
   const { commands } = state.draft;
@@ -48,8 +48,8 @@ export function PlannedPublication({ one, says }: PlannedProps) {
         {one.commandIds.map((id) => (
           <li key={id}>{says.get(id) ?? "a change that no longer applies"}</li>
         ))}
-        {one.letters.map((letter) => (
-          <PlannedMessage key={letter.id} letter={letter} plan={then} />
+        {one.messages.map((message) => (
+          <PlannedMessage key={message.id} message={message} plan={then} />
         ))}
       </ul>
       <Button onPress={() => setMoving(true)}>Another moment</Button>{" "}
@@ -60,15 +60,15 @@ export function PlannedPublication({ one, says }: PlannedProps) {
 }
 
 /** A message that goes out with it: its text opens. */
-function PlannedMessage({ letter, plan }: { letter: Message; plan: Plan }) {
-  const { state } = useBench();
+function PlannedMessage({ message, plan }: { message: Message; plan: Plan }) {
+  const { state } = useWorkbench();
   return (
     <li>
       <details>
         <summary>
-          Message "{letter.subject}", to {plural(recipientsOf(plan, letter, state.now).length, "person", "people")}
+          Message "{message.subject}", to {plural(recipientsOf(plan, message, state.now).length, "person", "people")}
         </summary>
-        <p className={styles.messageText}>{letter.body}</p>
+        <p className={styles.messageText}>{message.body}</p>
       </details>
     </li>
   );

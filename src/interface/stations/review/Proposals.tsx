@@ -1,17 +1,17 @@
 import { useState } from "react";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import type { Proposal } from "../../../core/review/proposal.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, TextField } from "../../kit/Fields.tsx";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
 import styles from "./review.module.css";
 
 /** What is proposed: for the coordinator to take, whole or in part; for others how their own fared. */
 export function Proposals() {
-  const { state } = useBench();
+  const { state } = useWorkbench();
   if (state.proposals.length === 0) return null;
   return (
     <section aria-label="Proposals" className={styles.proposals}>
@@ -24,7 +24,7 @@ export function Proposals() {
 }
 
 function Waiting({ proposal }: { proposal: Proposal }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [left, setLeft] = useState<ReadonlySet<string>>(
     new Set(proposal.lines.flatMap(({ id, why }) => (why ? [id] : []))),
   );
@@ -95,7 +95,7 @@ const states: Record<Proposal["state"], string> = {
 };
 
 function Own({ proposal }: { proposal: Proposal }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [wrong, setWrong] = useState<string | null>(null);
   const { lines, state, answer, taken, at } = proposal;
   return (

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { useBench, Why } from "../../bench/context.tsx";
 import { Views } from "../../kit/Views.tsx";
+import { useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { ByGroup } from "./ByGroup.tsx";
 import { CourseView } from "./CourseView.tsx";
@@ -22,7 +22,7 @@ const views = [
 
 /** What the draft does to people, before anyone is touched; and what was done. */
 export function ReviewStation() {
-  const { state, review, parted } = useBench();
+  const { state, review, parted } = useWorkbench();
   const [view, setView] = useState<"draft" | "messages" | "journal" | "course">("draft");
   return (
     <div className={base.station}>
@@ -69,7 +69,7 @@ export function ReviewStation() {
 }
 
 function DraftView() {
-  const { state, review } = useBench();
+  const { state, review } = useWorkbench();
   const [line, setLine] = useState<number | null>(null);
   const [cause, setCause] = useState<string | null>(null);
   const { applied, refused } = state.drafted;

@@ -4,20 +4,20 @@ import { compareText, lookup, targetName } from "../../../core/plan/lookup.ts";
 import type { Allowance, Target } from "../../../core/plan/types.ts";
 import { countBits } from "../../../core/sets/bits.ts";
 import { sayAllowance } from "../../../core/timing/commands.ts";
-import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
-import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
+import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
+import { useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { TargetStripe, Targets } from "../Targets.tsx";
 import styles from "./timing.module.css";
 
 /** Standing adjustments that follow a group or a person everywhere. */
 export function AllowancesView() {
-  const { store, plan, reach } = useBench();
+  const { store, plan, reach } = useWorkbench();
   const [dialog, setDialog] = useState<Allowance | "new" | null>(null);
   const rows = lookup(plan)
     .allowances.map((allowance) => ({
@@ -112,7 +112,7 @@ const wholeFits = (text: string, most: number) =>
 const whole = (text: string) => (text.trim() === "" ? null : Number(text));
 
 function AllowanceDialog({ allowance, onClose }: { allowance: Allowance | null; onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [targets, setTargets] = useState<Target[]>(allowance ? [allowance.target] : []);
   const [factor, setFactor] = useState(allowance?.minutesFactor ?? "");
   const [days, setDays] = useState(allowance?.extraDays ? String(allowance.extraDays) : "");

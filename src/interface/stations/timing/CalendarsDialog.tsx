@@ -1,12 +1,12 @@
 import { useEffect, useState } from "react";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import { compareText, lookup } from "../../../core/plan/lookup.ts";
-import { useBench } from "../../bench/context.tsx";
-import { getJson, isFailure, postJson, sendJson } from "../../bench/fetch.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import once from "../../kit/once.module.css";
+import { useWorkbench } from "../../workbench/context.tsx";
+import { getJson, isFailure, postJson, sendJson } from "../../workbench/fetch.ts";
 import { Person } from "../Person.tsx";
 import base from "../station.module.css";
 import styles from "./timing.module.css";
@@ -21,7 +21,7 @@ interface Address {
 
 /** Calendars out of what is published: as a file, or under private addresses, which can be withdrawn. */
 export function CalendarsDialog({ onClose }: { onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const { layers, groupsOfLayer } = lookup(plan);
   const [whose, setWhose] = useState("staff");
   const [personId, setPersonId] = useState<string | null>(null);

@@ -10,7 +10,6 @@ import {
   datesRows,
   readDatesFile,
 } from "../../../core/timing/typing/dates-file.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { FileButton } from "../../kit/FileButton.tsx";
@@ -18,12 +17,13 @@ import { Rows } from "../../kit/Rows.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { saveTable } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { fieldNames, sayValue } from "./sayValue.ts";
 
 /** The whole table of dates out to a spreadsheet, and back: every change is looked at before it is drafted. */
 export function DatesFileDialog({ onClose }: { onClose(): void }) {
-  const { store, plan, t } = useBench();
+  const { store, plan, t } = useWorkbench();
   const [file, setFile] = useState<DatesFile | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const [under, setUnder] = useState<string | null>(null);

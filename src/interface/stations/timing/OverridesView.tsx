@@ -2,11 +2,11 @@ import { useMemo, useState } from "react";
 import { lookup } from "../../../core/plan/lookup.ts";
 import { type FieldEffect, type OverrideEffect, overrideEffects } from "../../../core/timing/resolving/overrides.ts";
 import { memberOf, membershipsAt } from "../../../core/timing/resolving/resolve.ts";
-import { useBench, Why } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, TextField } from "../../kit/Fields.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { holdsWords, plural, withTicks } from "../../kit/words.ts";
+import { useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { TargetStripe } from "../Targets.tsx";
 import { fieldNames, sayValue } from "./sayValue.ts";
@@ -14,7 +14,7 @@ import styles from "./timing.module.css";
 
 /** Every override: of an item, a group or a student as it is typed; what each changes, and those that change nothing. */
 export function OverridesView() {
-  const { store, plan, reach, t } = useBench();
+  const { store, plan, reach, t } = useWorkbench();
   const [text, setText] = useState("");
   const [idleOnly, setIdleOnly] = useState(false);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
@@ -158,7 +158,7 @@ const sayEffect = ({ idle, changes, moves }: FieldEffect): string => {
 
 /** What would hold if all that are chosen went at once. */
 function Then({ overrideIds }: { overrideIds: string[] }) {
-  const { reach } = useBench();
+  const { reach } = useWorkbench();
   // The list is made anew at every rendering; what it names decides.
   const named = overrideIds.join();
   const found = useMemo(() => {
@@ -195,7 +195,7 @@ function Then({ overrideIds }: { overrideIds: string[] }) {
 
 /** How overrides of several groups come together; the course's to choose. */
 function Rules() {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const { layers } = lookup(plan);
   return (
     <section>

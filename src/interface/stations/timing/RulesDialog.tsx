@@ -2,18 +2,18 @@ import { ArrowDown, ArrowUp } from "lucide-react";
 import { useState } from "react";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Course } from "../../../core/plan/types.ts";
-import { useBench } from "../../bench/context.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { NumberField } from "../../kit/NumberField.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import styles from "./timing.module.css";
 
 /** Which of two overrides holds, whose meetings a student goes by, and from what difference the audit asks. */
 export function RulesDialog({ onClose }: { onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const { course } = plan;
   const { layers, groupsOfLayer } = lookup(plan);
   const [policy, setPolicy] = useState(course.datePolicy);

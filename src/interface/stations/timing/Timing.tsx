@@ -1,12 +1,12 @@
 import { useEffect, useMemo, useState } from "react";
 import { lookup, outlineOrder } from "../../../core/plan/lookup.ts";
 import { isTiming } from "../../../core/reach/audit/finding.ts";
-import { CoordinatorOnly } from "../../bench/CoordinatorOnly.tsx";
-import { useBench } from "../../bench/context.tsx";
-import { LayerChoice } from "../../bench/LayerChoice.tsx";
 import { Button } from "../../kit/Button.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { plural } from "../../kit/words.ts";
+import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
+import { useWorkbench } from "../../workbench/context.tsx";
+import { LayerChoice } from "../../workbench/LayerChoice.tsx";
 import base from "../station.module.css";
 import { AllowancesView } from "./AllowancesView.tsx";
 import { CalendarsDialog } from "./CalendarsDialog.tsx";
@@ -31,7 +31,7 @@ const views: { value: View; label: string }[] = [
 
 /** One plan of dates that fits every section, group and person. */
 export function Timing() {
-  const { state, plan, audit } = useBench();
+  const { state, plan, audit } = useWorkbench();
   const { layers, groupsOfLayer, overridesOfItem } = lookup(plan);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [itemId, setItemId] = useState<string | null>(null);

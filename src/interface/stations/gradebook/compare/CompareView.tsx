@@ -4,9 +4,9 @@ import { compareGroups, differenceOf, fewest, type GroupFigures } from "../../..
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 import type { Bits } from "../../../../core/sets/bits.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice } from "../../../kit/Fields.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import { GroupName } from "../../GroupName.tsx";
 import base from "../../station.module.css";
 import styles from "./compare.module.css";
@@ -26,7 +26,7 @@ const points = (value: number) => `${value > 0 ? "+" : ""}${value.toFixed(1)}`;
 
 /** Groups of a layer beside each other, in a column or in the total: how far the work is, and how the marks lie. */
 export function CompareView({ sheet, bits, columns, own }: CompareProps) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const layers = lookup(plan).layers;
   const [layerId, setLayerId] = useState<string | null>(layers[0]?.id ?? null);
   const [itemId, setItemId] = useState<string>(total);

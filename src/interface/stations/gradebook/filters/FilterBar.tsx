@@ -3,13 +3,13 @@ import { type ReactNode, useEffect, useState } from "react";
 import { type Filter, type FilterMistake, quote } from "../../../../core/gradebook/filter.ts";
 import type { SavedFilter, SavedView } from "../../../../core/gradebook/view.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button, Toggle } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { Chips } from "./Chips.tsx";
 import { FilterText } from "./FilterText.tsx";
@@ -34,7 +34,7 @@ interface FilterBarProps {
 /** The filter as text and as chips, a group at a press, and the pinned ones on keys 1 to 9. */
 export function FilterBar(props: FilterBarProps) {
   const { text, setText, filter, mistake, filters, counts, view, take } = props;
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const [saving, setSaving] = useState(false);
   const pinned = filters.saved.filter((one) => one.pinned);
   const others = filters.saved.filter((one) => !one.pinned);

@@ -1,8 +1,8 @@
 import { type KeyboardEvent, useId, useLayoutEffect, useRef, useState } from "react";
 import { type Completions, completionsOf } from "../../../../core/gradebook/completion.ts";
 import type { FilterMistake } from "../../../../core/gradebook/filter.ts";
-import { useBench } from "../../../bench/context.tsx";
 import controls from "../../../kit/controls.module.css";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import styles from "./filters.module.css";
 
 interface FilterTextProps {
@@ -13,7 +13,7 @@ interface FilterTextProps {
 
 /** The filter as text: what may come next is offered where the caret stands; Tab or Enter takes it. */
 export function FilterText({ text, setText, mistake }: FilterTextProps) {
-  const { plan, t } = useBench();
+  const { plan, t } = useWorkbench();
   const field = useRef<HTMLInputElement>(null);
   const [offered, setOffered] = useState<Completions | null>(null);
   // Nothing is chosen until an arrow key does: Enter alone keeps what was typed.

@@ -1,14 +1,14 @@
 import { useCallback, useEffect, useState } from "react";
 import { v7 } from "uuid";
 import type { SavedFilter } from "../../../../core/gradebook/view.ts";
-import { useBench } from "../../../bench/context.tsx";
-import { type Failure, getJson, isFailure, postJson, sendJson } from "../../../bench/fetch.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
+import { type Failure, getJson, isFailure, postJson, sendJson } from "../../../workbench/fetch.ts";
 
 export type NewFilter = Omit<SavedFilter, "id" | "from"> & { id?: string };
 
 /** Saved filters: kept on the server, one list a person and course, with those that others share. */
 export function useFilters() {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const [saved, setSaved] = useState<SavedFilter[]>([]);
   const address = `${store.address}/filters`;
   const take = useCallback(

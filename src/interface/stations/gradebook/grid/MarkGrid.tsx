@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useLayoutEffect, useMemo, useRef } from "react";
 import { usualWidth } from "../../../../core/gradebook/view.ts";
-import { useBench } from "../../../bench/context.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import styles from "../gradebook.module.css";
 import { JudgedDialog } from "../JudgedDialog.tsx";
 import { GridHead } from "./GridHead.tsx";
@@ -14,7 +14,7 @@ const headHeight = 62;
 /** Students as rows, items as columns; one cell is in the tab order, typing begins a mark. */
 export function MarkGrid({ rows, ...props }: EditingProps & { rows: string[] }) {
   const { sheet, columns, view, at } = props;
-  const { state, plan } = useBench();
+  const { state, plan } = useWorkbench();
   const frame = useRef<HTMLDivElement>(null);
   const lines = useMemo(() => linesOf(sheet, rows, view.groupBy), [sheet, rows, view.groupBy]);
   const places = useMemo(

@@ -6,11 +6,11 @@ import { handedInByGroup } from "../../../../core/gradebook/statistics.ts";
 import { fullName, lookup } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 import type { Bits } from "../../../../core/sets/bits.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { sayCell, shapes } from "../grid/say.ts";
 import type { Marks } from "../useMarks.ts";
@@ -36,7 +36,7 @@ const whiches: { value: Which; label: string }[] = [
 
 /** The queue of what is to be marked in this filter, and one piece of work beside its mark. */
 export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingProps) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const [itemId, setItemId] = useState<string>(at?.itemId ?? "all");
   const [which, setWhich] = useState<Which>(() => {
     const item = at && plan.items[at.itemId];
@@ -133,7 +133,7 @@ export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingP
 
 /** Who has handed in and who has not, by group. */
 function HandedIn({ sheet, item, bits }: { sheet: Sheet; item: Item; bits: Bits }) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const layers = lookup(plan).layers;
   const [layerId, setLayerId] = useState(item.split?.layerId ?? layers[0]?.id ?? null);
   const parts = useMemo(

@@ -9,11 +9,11 @@ import { progressByItem, progressLookup } from "../../../../core/plan/progress.t
 import type { Item } from "../../../../core/plan/types.ts";
 import { groupsThen, sharers } from "../../../../core/reach/group-work.ts";
 import { resolveDates, resolvedInstant } from "../../../../core/timing/resolving/resolve.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { sayCell } from "../grid/say.ts";
 import type { Marks } from "../useMarks.ts";
@@ -42,7 +42,7 @@ interface WorkPaneProps {
 
 /** A hand-in and its mark side by side: points, a comment that is read by whom it is for, a note that only staff read. */
 export function WorkPane({ sheet, item, personId, marks, next, previous, unsent }: WorkPaneProps) {
-  const { plan, t, store, state } = useBench();
+  const { plan, t, store, state } = useWorkbench();
   const tell = (says: string) => store.tell("wrong", says);
   const { reach } = sheet;
   const person = plan.people[personId];
@@ -58,10 +58,10 @@ export function WorkPane({ sheet, item, personId, marks, next, previous, unsent 
   const hasOwn = found.mark(personId, item.id) !== undefined && sharedBy === undefined;
   const [holderId, setHolder] = useState(shared ?? (hasOwn ? personId : (groupIds[0] ?? personId)));
   const groupId = holderId === personId ? null : holderId;
-  const handIns = progressByItem(reach.given).handIns.get(item.id) ?? [];
+  const handIns = progressByItem(reach.rawProgress).handIns.get(item.id) ?? [];
   const { work, keep } = useWork(item.id, personId, groupId ?? groupIds[0] ?? null, handIns.length);
   const cell = sheet.cell(item, personId);
-  const groupMark = progressByItem(reach.given)
+  const groupMark = progressByItem(reach.rawProgress)
     .groupMarks.get(item.id)
     ?.find((one) => one.groupId === groupId);
   const current = groupId ? (groupMark ?? null) : sharedBy === undefined ? (cell?.mark ?? null) : null;

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useState } from "react";
-import { useBench } from "../../../bench/context.tsx";
-import { getJson, isFailure, postJson } from "../../../bench/fetch.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
+import { getJson, isFailure, postJson } from "../../../workbench/fetch.ts";
 
 export interface Remark {
   comment: string;
@@ -28,7 +28,7 @@ export interface Work {
  * hand-in, and what was there stands meanwhile.
  */
 export function useWork(itemId: string, personId: string, groupId: string | null, handIns: number) {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const [work, setWork] = useState<{ key: string; work: Work } | null>(null);
   const key = `${itemId}/${personId}/${groupId}`;
   // biome-ignore lint/correctness/useExhaustiveDependencies: another hand-in is fetched

@@ -3,11 +3,11 @@ import { type DragEvent, useMemo, useRef, useState } from "react";
 import type { LayerCount } from "../../../../core/placement/membership.ts";
 import { effectOfMove, type Place } from "../../../../core/placement/moving.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
-import { useBench } from "../../../bench/context.tsx";
-import type { NewCommand } from "../../../bench/store.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
+import type { NewCommand } from "../../../workbench/store.ts";
 import base from "../../station.module.css";
 import { WithPeople } from "../../WithPeople.tsx";
 import { BoardColumn } from "./BoardColumn.tsx";
@@ -23,7 +23,7 @@ const columnWidth = 208;
 
 /** Groups side by side: people are dragged from one to another, and what that breaks is said before they are let go. */
 export function Board({ count, onWhy }: BoardProps) {
-  const { store, plan, t } = useBench();
+  const { store, plan, t } = useWorkbench();
   const { layer } = count;
   const [switches, setSwitches] = useState<Switches>(allShown);
   const set = (fields: Partial<Switches>) => setSwitches({ ...switches, ...fields });

@@ -1,8 +1,8 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type DragEvent, type KeyboardEvent, type ReactNode, useRef, useState } from "react";
 import { fullName } from "../../../../core/plan/lookup.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import styles from "./board.module.css";
 import type { Column } from "./useBoard.ts";
 import type { Selection } from "./useSelection.ts";
@@ -30,7 +30,7 @@ interface ColumnProps {
 export function BoardColumn(props: ColumnProps) {
   const { column, isPrivate, selection, staff, over, onDragStart, onDragOver, onDrop, onHere, onPut, onWhy, onSide } =
     props;
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const { group, places, size, held } = column;
   const frame = useRef<HTMLDivElement>(null);
   const [active, setActive] = useState(0);

@@ -4,8 +4,8 @@ import { type LayerCount, placementsAt } from "../../../../core/placement/member
 import type { Place } from "../../../../core/placement/moving.ts";
 import { fullName, holdsAt, lookup } from "../../../../core/plan/lookup.ts";
 import type { Group, Plan } from "../../../../core/plan/types.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { holdsWords } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 
 export interface Column {
   group: Group | null;
@@ -32,7 +32,7 @@ export const staffAt = (plan: Plan, t: number): string[] => [
 ];
 
 export function useColumns(count: LayerCount, { text, onlyUnplaced, notIn, staff }: Switches): Column[] {
-  const { plan, t } = useBench();
+  const { plan, t } = useWorkbench();
   return useMemo(() => {
     const holds = holdsWords(text);
     const elsewhere = new Set(notIn ? placementsAt(plan, notIn, t).map(({ personId }) => personId) : []);

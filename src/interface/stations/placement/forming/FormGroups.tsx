@@ -8,10 +8,10 @@ import { sayHard } from "../../../../core/placement/forming/say.ts";
 import { type Forming, plainForming } from "../../../../core/plan/forming.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import { blankLayer, type Layer } from "../../../../core/plan/types.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "./forming.module.css";
 import { Tries, type Try } from "./Tries.tsx";
@@ -39,7 +39,7 @@ export function FormGroups({
   onClose(): void;
   onKept(layerId: string): void;
 }) {
-  const { store, plan, t } = useBench();
+  const { store, plan, t } = useWorkbench();
   const { layers } = lookup(plan);
   const formable = layers.filter(({ following }) => following === null);
   const [layerId, setLayerId] = useState<string | null>(layer && layer.following === null ? layer.id : null);
@@ -177,7 +177,7 @@ function Trouble({
   trouble: Unformed | { failed: string };
   input: ReturnType<typeof formingInput>;
 }) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   if ("failed" in trouble) return <p className={base.wrong}>{trouble.failed}</p>;
   const scope = input.scopes.find(({ name }) => name === trouble.scope);
   const groupName = (bin: number) => plan.groups[scope?.existing[bin] ?? ""]?.name ?? `group ${bin + 1}`;

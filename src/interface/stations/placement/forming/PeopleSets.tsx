@@ -2,11 +2,11 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import { Button as AriaButton } from "react-aria-components";
 import { nameOf } from "../../../../core/placement/forming/input.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Chip } from "../../../kit/Chip.tsx";
 import kit from "../../../kit/controls.module.css";
 import { Finder } from "../../../kit/Finder.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import styles from "./forming.module.css";
 
 /** Sets of people, by typing: one set a line; the one that is being filled is the last. */
@@ -21,7 +21,7 @@ export function PeopleSets({
   sets: string[][];
   onChange(sets: string[][]): void;
 }) {
-  const { plan, reach } = useBench();
+  const { plan, reach } = useWorkbench();
   const [text, setText] = useState("");
   const [open, setOpen] = useState<string[]>([]);
   /** After a choice the field is made anew, empty and focused. */

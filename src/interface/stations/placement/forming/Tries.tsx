@@ -2,9 +2,9 @@ import { type CSSProperties, useCallback, useMemo, useState } from "react";
 import { type Formed, scoreOf } from "../../../../core/placement/forming/form.ts";
 import { type FormingInput, nameOf } from "../../../../core/placement/forming/input.ts";
 import { broken, exchanged, saySoft, traits } from "../../../../core/placement/forming/say.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "./forming.module.css";
 
@@ -26,7 +26,7 @@ const percent = (cost: number, weight: number) => `${((100 * cost) / weight).toF
 
 /** Tries beside each other, and the groups of one of them, with swaps by hand. */
 export function Tries({ input, tries, chosen, choose, change, namesOf }: TriesProps) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const [picked, setPicked] = useState<string | null>(null);
   const [says, setSays] = useState("");
   const one = tries[chosen] as Try;

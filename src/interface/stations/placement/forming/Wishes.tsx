@@ -5,10 +5,10 @@ import { formingColumns } from "../../../../core/placement/forming/input.ts";
 import { saySoft } from "../../../../core/placement/forming/say.ts";
 import type { Forming, SoftWish } from "../../../../core/plan/forming.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
-import { useBench } from "../../../bench/context.tsx";
 import kit from "../../../kit/controls.module.css";
 import { Choice, type Option, TextField } from "../../../kit/Fields.tsx";
 import { NumberField } from "../../../kit/NumberField.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import styles from "./forming.module.css";
 import { PeopleSets } from "./PeopleSets.tsx";
 
@@ -22,7 +22,7 @@ export function Wishes({
   onChange(forming: Forming): void;
   layerId: string | null;
 }) {
-  const { plan, reach } = useBench();
+  const { plan, reach } = useWorkbench();
   const { layers } = lookup(plan);
   const others = layers.filter(({ id }) => id !== layerId);
   const columns = useMemo(() => formingColumns(plan, reach.students), [plan, reach.students]);

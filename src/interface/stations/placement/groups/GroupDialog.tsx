@@ -4,12 +4,12 @@ import { studentsOf } from "../../../../core/placement/membership.ts";
 import { compareNames, fullName } from "../../../../core/plan/lookup.ts";
 import type { Group, Person } from "../../../../core/plan/types.ts";
 import { readPattern, writePattern } from "../../../../core/timing/meetings.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Chip } from "../../../kit/Chip.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { Wrong } from "../../Wrong.tsx";
 import styles from "./groups.module.css";
@@ -20,7 +20,7 @@ const size = (text: string): number | null | undefined =>
 
 /** Everything that can be said of one group, drafted as one change. */
 export function GroupDialog({ group, onClose }: { group: Group; onClose(): void }) {
-  const { store, plan, t } = useBench();
+  const { store, plan, t } = useWorkbench();
   const layer = plan.layers[group.layerId];
   const [name, setName] = useState(group.name);
   const [label, setLabel] = useState(group.label);

@@ -7,8 +7,6 @@ import { freeName } from "../../../../core/placement/groups/parts.ts";
 import type { LayerCount } from "../../../../core/placement/membership.ts";
 import { compareText, fullName, lookup } from "../../../../core/plan/lookup.ts";
 import type { NamedSet, Plan } from "../../../../core/plan/types.ts";
-import { CoordinatorOnly } from "../../../bench/CoordinatorOnly.tsx";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice } from "../../../kit/Fields.tsx";
 import { RowCheck } from "../../../kit/RowCheck.tsx";
@@ -16,6 +14,8 @@ import { Rows } from "../../../kit/Rows.tsx";
 import { Spread } from "../../../kit/Spread.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import { plural } from "../../../kit/words.ts";
+import { CoordinatorOnly } from "../../../workbench/CoordinatorOnly.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "./groups.module.css";
 import { PageDialog } from "./PageDialog.tsx";
@@ -31,7 +31,7 @@ interface TableProps {
 
 /** The groups of a layer as a list: how large each is, what is aimed at it, and what can be done with several. */
 export function GroupTable({ count, chosen, choose }: TableProps) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const { layer, groups } = count;
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
   const [edited, setEdited] = useState<NamedSet | string[] | null>(null);

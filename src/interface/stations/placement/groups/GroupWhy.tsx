@@ -5,10 +5,10 @@ import { sayParts } from "../../../../core/placement/groups/page.ts";
 import { studentsOf } from "../../../../core/placement/membership.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
 import { sayPattern } from "../../../../core/timing/meetings.ts";
-import { CoordinatorOnly } from "../../../bench/CoordinatorOnly.tsx";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { plural } from "../../../kit/words.ts";
+import { CoordinatorOnly } from "../../../workbench/CoordinatorOnly.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import { GroupName } from "../../GroupName.tsx";
 import { useFilters } from "../../gradebook/filters/useFilters.ts";
 import { StaffNotes } from "../../StaffNotes.tsx";
@@ -50,7 +50,7 @@ function sayAims({ items, dates, allowances, rules, sets }: GroupReferences, fil
 
 /** A group: what it is, who leads it, what is aimed at it, and what reworking it does to that. */
 export function GroupWhy({ groupId }: { groupId: string }) {
-  const { plan, t } = useBench();
+  const { plan, t } = useWorkbench();
   const { saved } = useFilters();
   const [editing, setEditing] = useState<"group" | "page" | "layer" | null>(null);
   const group = plan.groups[groupId];

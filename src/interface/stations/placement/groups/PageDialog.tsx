@@ -2,12 +2,12 @@ import { useState } from "react";
 import { sayDoing, sayPart, usualPage } from "../../../../core/placement/groups/page.ts";
 import { studentsOf } from "../../../../core/placement/membership.ts";
 import { type GroupPage, MemberPermission, PagePart } from "../../../../core/plan/types.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "./groups.module.css";
 
@@ -18,7 +18,7 @@ interface PageProps {
 
 /** What stands on the pages of some groups, and what their members may do there. */
 export function PageDialog({ groupIds, onClose }: PageProps) {
-  const { store, plan, t } = useBench();
+  const { store, plan, t } = useWorkbench();
   const groups = groupIds.flatMap((id) => plan.groups[id] ?? []);
   const first = groups.find(({ page }) => page)?.page ?? null;
   const [page, setPage] = useState<GroupPage>(first ?? usualPage);

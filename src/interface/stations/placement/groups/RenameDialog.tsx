@@ -1,17 +1,17 @@
 import { useState } from "react";
 import { namesFor } from "../../../../core/placement/groups/parts.ts";
 import type { Layer } from "../../../../core/plan/types.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { linesOf } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import styles from "./groups.module.css";
 
 /** New names for several groups, by a pattern or from a list, each shown beside the old one. */
 export function RenameDialog({ layer, groupIds, onClose }: { layer: Layer; groupIds: string[]; onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [kind, setKind] = useState<"pattern" | "topics">("pattern");
   const [pattern, setPattern] = useState(
     groupIds.length === 1 ? (plan.groups[groupIds[0] ?? ""]?.name ?? "") : "{scope} team {n}",

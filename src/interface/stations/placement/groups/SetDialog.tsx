@@ -2,7 +2,6 @@ import { useState } from "react";
 import { v7 } from "uuid";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { NamedSet } from "../../../../core/plan/types.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Chip } from "../../../kit/Chip.tsx";
 import kit from "../../../kit/controls.module.css";
@@ -10,6 +9,7 @@ import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 
 interface SetProps {
@@ -20,7 +20,7 @@ interface SetProps {
 
 /** Groups of any layers under one name, which can be an audience, have dates and be filtered by. */
 export function SetDialog({ set, onClose }: SetProps) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const existing = Array.isArray(set) ? null : set;
   const [name, setName] = useState(existing?.name ?? "");
   const [groupIds, setGroupIds] = useState(Array.isArray(set) ? set : set.groupIds);

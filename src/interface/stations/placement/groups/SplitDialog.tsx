@@ -4,7 +4,6 @@ import { evenParts, partsBy, sectionOf } from "../../../../core/placement/groups
 import { studentsOf } from "../../../../core/placement/membership.ts";
 import { compareNames } from "../../../../core/plan/lookup.ts";
 import type { Group, Person } from "../../../../core/plan/types.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
@@ -12,6 +11,7 @@ import { NumberField } from "../../../kit/NumberField.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { Views } from "../../../kit/Views.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "./groups.module.css";
 
@@ -19,7 +19,7 @@ type Late = "follow" | "hold";
 
 /** The parts of a group: of even size, by section, or (`=NAME`) by something the roster says; the first is who stays. */
 function usePartsOf(group: Group, by: string, count: number) {
-  const { plan, t } = useBench();
+  const { plan, t } = useWorkbench();
   const people = useMemo(
     () =>
       studentsOf(plan, group.id, t).sort((a, b) => compareNames(plan.people[a] as Person, plan.people[b] as Person)),
@@ -45,7 +45,7 @@ function usePartsOf(group: Group, by: string, count: number) {
 
 /** A group's people in parts: of even size, by section, or by something the roster says. */
 export function SplitDialog({ groupId, onClose, onDone }: { groupId: string; onClose(): void; onDone(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const group = plan.groups[groupId] as Group;
   const [by, setBy] = useState("even");
   const [count, setCount] = useState(2);

@@ -3,8 +3,6 @@ import { writeCsv } from "../../../../core/formats/text.ts";
 import { codesFor } from "../../../../core/placement/self-placement.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Layer, SelfPlacement } from "../../../../core/plan/types.ts";
-import { useBench } from "../../../bench/context.tsx";
-import type { NewCommand } from "../../../bench/store.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { DateTime } from "../../../kit/DateTime.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
@@ -13,6 +11,8 @@ import { RichText } from "../../../kit/RichText.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { saveFile } from "../../../kit/save.ts";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
+import type { NewCommand } from "../../../workbench/store.ts";
 import base from "../../station.module.css";
 import { Wrong } from "../../Wrong.tsx";
 import styles from "../groups/groups.module.css";
@@ -24,7 +24,7 @@ const random = (below: number) => (crypto.getRandomValues(new Uint32Array(1))[0]
 
 /** How students place themselves in a layer: when, by what, with which words, and the codes of its groups. */
 export function SelfPlacementDialog({ layer, onClose }: { layer: Layer; onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const groups = lookup(plan).groupsOfLayer.get(layer.id) ?? [];
   const [self, setSelf] = useState<SelfPlacement>(layer.selfPlacement ?? blank);
   const set = (fields: Partial<SelfPlacement>) => setSelf({ ...self, ...fields });

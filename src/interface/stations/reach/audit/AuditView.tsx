@@ -2,9 +2,9 @@ import { useMemo, useState } from "react";
 import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { type Finding, findingKinds, kindWords } from "../../../../core/reach/audit/finding.ts";
 import { termOf } from "../../../../core/timing/instants.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Checkbox } from "../../../kit/Fields.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "./audit.module.css";
 
@@ -19,7 +19,7 @@ interface AuditProps {
 
 /** Everything that is found or asked about in the draft at the chosen moment, worst first. */
 export function AuditView({ of, nothing, chosen, choose }: AuditProps) {
-  const { plan, audit, t } = useBench();
+  const { plan, audit, t } = useWorkbench();
   const findings = useMemo(() => audit.findings.filter((one) => of(one.kind)), [audit.findings, of]);
   const [accepted, setAccepted] = useState(false);
   const [kind, setKind] = useState<Finding["kind"] | null>(null);

@@ -4,11 +4,11 @@ import { openFindings } from "../../../../core/reach/audit/audit.ts";
 import { type Finding, kindWords } from "../../../../core/reach/audit/finding.ts";
 import type { Mend } from "../../../../core/review/mends/mends.ts";
 import { termOf } from "../../../../core/timing/instants.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { TextField } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { Names } from "../Names.tsx";
 import reach from "../reach.module.css";
@@ -22,7 +22,7 @@ interface FindingProps {
 
 /** One finding: who, why, since when; the mends with their effect; and letting it stand, with a reason. */
 export function FindingWhy({ finding, show }: FindingProps) {
-  const { store, plan, t } = useBench();
+  const { store, plan, t } = useWorkbench();
   const { personIds, from, accepted } = finding;
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
   return (
@@ -63,7 +63,7 @@ export function FindingWhy({ finding, show }: FindingProps) {
 }
 
 function Mends({ finding }: { finding: Finding }) {
-  const { store, audit } = useBench();
+  const { store, audit } = useWorkbench();
   const [mends, setMends] = useState<Mend[] | null>(null);
   const { mends: ask, pending } = audit;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the state of a finding says when it is another
@@ -94,7 +94,7 @@ function Mends({ finding }: { finding: Finding }) {
 }
 
 function Accept({ finding }: { finding: Finding }) {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const [reason, setReason] = useState<string | null>(null);
   if (reason === null)
     return (
@@ -127,7 +127,7 @@ function Accept({ finding }: { finding: Finding }) {
 
 /** What the audit is, where nothing of it is chosen. */
 export function AuditWords() {
-  const { audit } = useBench();
+  const { audit } = useWorkbench();
   const open = openFindings(audit.findings);
   return (
     <section>

@@ -3,10 +3,10 @@ import { same } from "../../../../core/plan/difference.ts";
 import type { Audience, Target } from "../../../../core/plan/types.ts";
 import { sayAudience } from "../../../../core/reach/explain.ts";
 import { andNot, countBits, countShared, emptyBits, or } from "../../../../core/sets/bits.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Views } from "../../../kit/Views.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { Targets } from "../../Targets.tsx";
 import styles from "./items.module.css";
@@ -21,7 +21,7 @@ interface ChooserProps {
 
 /** Whom something is for: everyone, or groups, sections and persons, minus any; counted as it is built. */
 export function AudienceChooser({ audience, onChange, folderId = null }: ChooserProps) {
-  const { reach, plan } = useBench();
+  const { reach, plan } = useWorkbench();
   const folder = folderId === null ? undefined : plan.items[folderId];
   const [count, reached] = useMemo(() => {
     const named = (targets: Target[]) =>

@@ -2,10 +2,10 @@
 import { X } from "lucide-react";
 import { outlineOrder } from "../../../../core/plan/lookup.ts";
 import type { Condition, Item, Moment } from "../../../../core/plan/types.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { NumberField } from "../../../kit/NumberField.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import { MomentField } from "../../MomentField.tsx";
 import { Targets } from "../../Targets.tsx";
 import styles from "./items.module.css";
@@ -35,7 +35,7 @@ interface BuilderProps {
 }
 
 export function ConditionBuilder({ label, condition, onChange, itemId }: BuilderProps) {
-  const { plan, t } = useBench();
+  const { plan, t } = useWorkbench();
   const items = outlineOrder(plan)
     .map(({ item }) => item)
     .filter(({ id, kind }) => id !== itemId && kind !== "folder");

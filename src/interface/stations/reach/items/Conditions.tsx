@@ -5,9 +5,9 @@ import { fullName, lookup } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 import { conditionFor, judge, type Reason } from "../../../../core/reach/conditions.ts";
 import { asksProgress, releasesOf } from "../../../../core/reach/releases.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import { GroupName } from "../../GroupName.tsx";
 import { Person } from "../../Person.tsx";
 import base from "../../station.module.css";
@@ -24,7 +24,7 @@ interface ConditionsProps {
 }
 
 export function Conditions({ item, onChange }: ConditionsProps) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const { condition, variants } = item;
   const others = Object.values(plan.items).filter(
     (one) => one.id !== item.id && (one.condition || one.variants.length > 0),
@@ -89,7 +89,7 @@ export function Conditions({ item, onChange }: ConditionsProps) {
 
 /** The moment at which each group of a layer gets an item, as far as the clock decides. */
 export function Releases({ item }: { item: Item }) {
-  const { plan, reach, audit } = useBench();
+  const { plan, reach, audit } = useWorkbench();
   const layers = lookup(plan).layers;
   const layerId = audit.sightlines?.layerId ?? layers[0]?.id ?? "";
   const groups = lookup(plan).groupsOfLayer.get(layerId) ?? [];
@@ -131,7 +131,7 @@ const isTermStart = (at: number, day: string): boolean => Math.abs(at - Date.par
 
 /** A condition on one student: every part true or false, with what was found and what it needs. */
 function Try({ item }: { item: Item }) {
-  const { plan, reach, t } = useBench();
+  const { plan, reach, t } = useWorkbench();
   const [personId, setPersonId] = useState<string | null>(null);
   const index = personId ? reach.indexOf.get(personId) : undefined;
   const memberships = index === undefined ? null : reach.memberships(index);

@@ -3,18 +3,18 @@ import { v7 } from "uuid";
 import type { Item } from "../../../../core/plan/types.ts";
 import { lastPosition } from "../../../../core/reach/outline/check.ts";
 import { entranceIsShut, entranceLeaks } from "../../../../core/reach/outline/opening.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { folderOf, folderOptions, top } from "./folders.ts";
 import { OpenDialog } from "./OpenDialog.tsx";
 
 /** An extra entrance. Where it would show the item to others than it is meant for, which of the two is wanted is asked. */
 export function EntranceDialog({ item, onClose }: { item: Item; onClose(): void }) {
-  const { store, plan, t } = useBench();
+  const { store, plan, t } = useWorkbench();
   const [folder, setFolder] = useState(top);
   const [opening, setOpening] = useState(false);
   const folderId = folderOf(folder);

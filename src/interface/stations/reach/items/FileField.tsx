@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { fileTrouble, storableEndings } from "../../../../core/formats/stored-files.ts";
 import type { Item } from "../../../../core/plan/types.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { FileButton } from "../../../kit/FileButton.tsx";
 import { sayBytes } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "./items.module.css";
 import { sendFile } from "./sendFile.ts";
@@ -17,7 +17,7 @@ interface FileProps {
 
 /** A file is stored as soon as it is chosen; only an item that holds it shows it to anybody. */
 export function FileField({ file, onChange }: FileProps) {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const [state, setState] = useState<{ sending: string | null; trouble: string | null }>({
     sending: null,
     trouble: null,

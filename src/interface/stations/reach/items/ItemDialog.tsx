@@ -5,13 +5,13 @@ import { same } from "../../../../core/plan/difference.ts";
 import { fullName, outlineOrder } from "../../../../core/plan/lookup.ts";
 import { blankItem, type Item, type ItemKind, type Target } from "../../../../core/plan/types.ts";
 import { lastPosition, splitKinds } from "../../../../core/reach/outline/check.ts";
-import { useBench } from "../../../bench/context.tsx";
-import type { NewCommand } from "../../../bench/store.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
 import { RichText } from "../../../kit/RichText.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
+import type { NewCommand } from "../../../workbench/store.ts";
 import { AudienceChooser } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
 import { FileField } from "./FileField.tsx";
@@ -52,7 +52,7 @@ interface ItemDialogProps {
 }
 
 export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProps) {
-  const { store, plan, state, t } = useBench();
+  const { store, plan, state, t } = useWorkbench();
   const existing = itemId ? plan.items[itemId] : undefined;
   const own = useOwn();
   const [fields, setFields] = useState({ ...blankItem, ...own, kind: "folder" as ItemKind, title: "", ...existing });
@@ -223,7 +223,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
 
 /** What an item that an instructor or support person makes begins with: theirs, for those whom they were given. */
 function useOwn(): Partial<Pick<Item, "owners" | "audience">> {
-  const { scope } = useBench().state;
+  const { scope } = useWorkbench().state;
   if (scope === null) return {};
   const target = (kind: Target["kind"]) => (id: string) => ({ kind, id });
   return {

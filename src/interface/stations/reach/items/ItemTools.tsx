@@ -3,12 +3,12 @@ import { useState } from "react";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import { type Audience, type Between, blankItem, type Item } from "../../../../core/plan/types.ts";
 import { splitKinds } from "../../../../core/reach/outline/check.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { AudienceChooser } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
@@ -25,7 +25,7 @@ interface ToolsProps {
 }
 
 export function ItemTools({ items, clear }: ToolsProps) {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const [tool, setTool] = useState<Tool | null>(null);
   const itemIds = items.map(({ id }) => id);
   const close = () => setTool(null);
@@ -73,7 +73,7 @@ interface DialogProps {
 const names = (items: Item[]) => (items.length === 1 ? (items[0]?.title ?? "") : plural(items.length, "item"));
 
 function AudienceDialog({ items, onClose }: DialogProps) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [audience, setAudience] = useState<Audience>(items[0]?.audience ?? blankItem.audience);
   const draft = () => {
     if (!store.draft([{ kind: "items.change", itemIds: items.map(({ id }) => id), fields: { audience } }])) return;
@@ -91,7 +91,7 @@ function AudienceDialog({ items, onClose }: DialogProps) {
 }
 
 function ConditionDialog({ items, onClose }: DialogProps) {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const [first] = items as [Item];
   const [{ condition, variants }, set] = useState<Pick<Item, "condition" | "variants">>(first);
   const draft = () => {
@@ -109,7 +109,7 @@ function ConditionDialog({ items, onClose }: DialogProps) {
 }
 
 function SplitDialog({ items, onClose }: DialogProps) {
-  const { store } = useBench();
+  const { store } = useWorkbench();
   const fitting = items.filter(({ kind }) => splitKinds.has(kind));
   const [split, setSplit] = useState(fitting[0]?.split ?? null);
   const draft = () => {
@@ -126,7 +126,7 @@ function SplitDialog({ items, onClose }: DialogProps) {
 }
 
 function MoveDialog({ items, onClose }: DialogProps) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [folder, setFolder] = useState(top);
   const itemIds = items.map(({ id }) => id);
   const parentId = folderOf(folder);
@@ -153,7 +153,7 @@ function MoveDialog({ items, onClose }: DialogProps) {
 }
 
 function PagesDialog({ items, onClose }: DialogProps) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const { layers, groupsOfLayer } = lookup(plan);
   const [layerId, setLayerId] = useState(layers[0]?.id ?? "");
   const itemIds = items.map(({ id }) => id);
@@ -193,7 +193,7 @@ function PagesDialog({ items, onClose }: DialogProps) {
 }
 
 function CombineDialog({ items, onClose, done }: DialogProps & { done(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const layers = lookup(plan).layers.filter((layer) => !layer.private);
   const [layerId, setLayerId] = useState(plan.course.splitting?.layerId ?? layers[0]?.id ?? "");
   const [between, setBetween] = useState<Between>(plan.course.splitting?.between ?? "sealed");

@@ -1,10 +1,10 @@
 import { useState } from "react";
 import type { Item, Moment } from "../../../../core/plan/types.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox, Choice } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import { MomentField } from "../../MomentField.tsx";
 import base from "../../station.module.css";
 import { folderOf, folderOptions, top } from "./folders.ts";
@@ -17,7 +17,7 @@ interface OpenProps {
 
 /** Opening to others what lives in a folder for some: now, or at a moment. */
 export function OpenDialog({ item, parentId, onClose }: OpenProps) {
-  const { store, plan, t } = useBench();
+  const { store, plan, t } = useWorkbench();
   const [folder, setFolder] = useState(parentId ?? top);
   const [at, setAt] = useState<Moment | null>(null);
   const open = () => {

@@ -1,7 +1,7 @@
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Between, Item } from "../../../../core/plan/types.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "./items.module.css";
 
@@ -20,7 +20,7 @@ interface SplitProps {
 
 /** Whether an item is one for all, or a thread (or hand-in) a group of a layer, and what lies between the groups. */
 export function SplitField({ each = "thread or hand-in", split, onChange }: SplitProps) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const fixed = plan.course.splitting;
   const layers = lookup(plan).layers.filter((layer) => !layer.private);
   const choose = (layerId: string) => {

@@ -3,12 +3,12 @@ import { instantOf, sayInstant } from "../../../../core/clock/local-time.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
 import type { Draft } from "../../../../core/review/draft.ts";
 import type { JournalDetail, JournalKind, JournalLine } from "../../../../core/review/journal.ts";
-import { useBench, Why } from "../../../bench/context.tsx";
-import { getJson, isFailure, postJson } from "../../../bench/fetch.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { DateTime } from "../../../kit/DateTime.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench, Why } from "../../../workbench/context.tsx";
+import { getJson, isFailure, postJson } from "../../../workbench/fetch.ts";
 import base from "../../station.module.css";
 import styles from "../review.module.css";
 
@@ -26,7 +26,7 @@ type Kind = JournalKind | "all";
 
 /** Who did what, when, from what to what: searched, opened, reverted, and the plan as it was looked at. */
 export function JournalView() {
-  const { store, state, plan } = useBench();
+  const { store, state, plan } = useWorkbench();
   const [words, setWords] = useState("");
   const [kind, setKind] = useState<Kind>("all");
   const [found, setFound] = useState<{ lines: JournalLine[]; more: boolean } | null>(null);
@@ -136,7 +136,7 @@ const sayMark = (mark: { points: number | null; excused: boolean } | null) =>
 
 /** One doing: from what to what, and the way back. */
 function LineWhy({ line }: { line: JournalLine }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const [detail, setDetail] = useState<JournalDetail | null>(null);
   const [failure, setFailure] = useState("");
   const address = `${store.address}/journal/${line.id}`;

@@ -6,9 +6,9 @@ import { isAnchor } from "../../../../core/timing/anchors.ts";
 import { sayGiven } from "../../../../core/timing/commands.ts";
 import { type GivenValue, isMomentField, type Value } from "../../../../core/timing/resolving/resolve.ts";
 import { readField, type TypedContext, writeField } from "../../../../core/timing/typing/typed.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import kit from "../../../kit/controls.module.css";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import { GroupName } from "../../GroupName.tsx";
 import { MomentField } from "../../MomentField.tsx";
 import base from "../../station.module.css";
@@ -175,7 +175,7 @@ const asMoment = (value: GivenValue | null): Moment | null =>
   isAnchor(value) ? value : typeof value === "string" && value.includes("T") ? value : null;
 
 function useTypedContext(field: DateField, falls: Value): TypedContext {
-  const { plan, t } = useBench();
+  const { plan, t } = useWorkbench();
   const { course } = plan;
   const today = dayOf(t, course.timeZone);
   const inTerm = today >= course.termStart && today <= course.termEnd;
@@ -189,7 +189,7 @@ function useTypedContext(field: DateField, falls: Value): TypedContext {
 
 /** What each group gets by what is typed. */
 function Gets({ itemIds, target, field, value, groups, own }: DateCellProps & { value: GivenValue | null }) {
-  const { reach } = useBench();
+  const { reach } = useWorkbench();
   const later = useDeferredValue(value);
   const shown = useMemo(
     () => previewOf(reach, itemIds, target, field, later, groups),

@@ -11,9 +11,9 @@ import {
 } from "../../../../core/timing/resolving/resolve.ts";
 import type { DateTable } from "../../../../core/timing/resolving/table.ts";
 import { usualInGroup, usualOf } from "../../../../core/timing/resolving/usual.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Checkbox } from "../../../kit/Fields.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { TargetStripe, Targets } from "../../Targets.tsx";
 import { fieldTitle } from "../sayValue.ts";
@@ -56,7 +56,7 @@ const hasLimits = (plan: Plan, items: Item[]): boolean =>
 
 /** The base dates of one or several items, and those that differ: a row for each group and whoever else has their own. */
 export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesOfProps) {
-  const { plan, reach } = useBench();
+  const { plan, reach } = useWorkbench();
   const [added, setAdded] = useState<Target[]>([]);
   const [limits, setLimits] = useState(() => hasLimits(plan, items));
   const fields: readonly DateField[] = limits ? dateFields : momentFields;
@@ -146,7 +146,7 @@ function givenOf(plan: Plan, items: Item[], target: Target | null, field: DateFi
 }
 
 function Row({ table, items, groups, fields, target, name, isPrivate }: RowProps) {
-  const { store, plan, reach } = useBench();
+  const { store, plan, reach } = useWorkbench();
   const [first] = items as [Item];
   const itemIds = useMemo(() => items.map(({ id }) => id), [items]);
   const group = target?.kind === "group" ? plan.groups[target.id] : undefined;

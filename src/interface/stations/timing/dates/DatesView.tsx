@@ -6,11 +6,11 @@ import type { Finding } from "../../../../core/reach/audit/finding.ts";
 import { isAnchor } from "../../../../core/timing/anchors.ts";
 import type { GivenValue } from "../../../../core/timing/resolving/resolve.ts";
 import type { DateTable } from "../../../../core/timing/resolving/table.ts";
-import { useBench, Why } from "../../../bench/context.tsx";
 import { TextField } from "../../../kit/Fields.tsx";
 import { RowCheck } from "../../../kit/RowCheck.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
 import { holdsWords, plural, withTicks } from "../../../kit/words.ts";
+import { useWorkbench, Why } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "../timing.module.css";
 import { DatesOf } from "./DatesOf.tsx";
@@ -39,7 +39,7 @@ const sayShort = (due: GivenValue): string =>
 
 /** Items on the left, one or many; on the right the dates that everyone and each group has of them. */
 export function DatesView({ table, items, layer, groups, layerChoice, findings, itemId, choose }: DatesProps) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const [text, setText] = useState("");
   const [checked, setChecked] = useState<ReadonlySet<string>>(new Set());
   const fits = holdsWords(text);

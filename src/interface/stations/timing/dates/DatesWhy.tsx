@@ -7,8 +7,8 @@ import { sayAllowance, sayGiven } from "../../../../core/timing/commands.ts";
 import { type ChainStep, chainOf, isSetAnywhere } from "../../../../core/timing/resolving/chain.ts";
 import { dateFields, resolveField, toldOrigin } from "../../../../core/timing/resolving/resolve.ts";
 import type { DateTable } from "../../../../core/timing/resolving/table.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import { Person } from "../../Person.tsx";
 import base from "../../station.module.css";
 import { fieldTitle, sayValue } from "../sayValue.ts";
@@ -16,7 +16,7 @@ import styles from "../timing.module.css";
 
 /** Why these dates: what most and others have; for a student that is chosen, the chain with the losers struck through. */
 export function DatesWhy({ table, item, findings }: { table: DateTable; item: Item; findings: Finding[] }) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const [personId, setPersonId] = useState<string | null>(null);
   const fields = dateFields.filter((field) => isSetAnywhere(plan, item, field));
   return (
@@ -70,7 +70,7 @@ function Values({ table, item, field }: { table: DateTable; item: Item; field: D
 
 /** The chain of one student: what was set, what holds and why, what the student is told. */
 function Chain({ item, field, personId }: { item: Item; field: DateField; personId: string }) {
-  const { plan, reach } = useBench();
+  const { plan, reach } = useWorkbench();
   const index = reach.indexOf.get(personId);
   const person = plan.people[personId];
   if (index === undefined || !person) return <p className={base.soft}>Not a student at this moment.</p>;

@@ -41,7 +41,7 @@ export function previewOf(
   const plan = apply(reach.plan, command, { now: reach.t });
   if (isRefusal(plan)) return [];
   const items = itemIds.flatMap((id) => plan.items[id] ?? []);
-  const table = dateTable(reachAt(plan, reach.given, reach.t));
+  const table = dateTable(reachAt(plan, reach.rawProgress, reach.t));
   return groups.flatMap((group) => {
     const usual = items
       .filter((item) => isForGroup(table.reach, item, group.id))

@@ -2,17 +2,17 @@ import { useState } from "react";
 import { instantOf, sayWall } from "../../../../core/clock/local-time.ts";
 import { meetingsOf } from "../../../../core/timing/meetings.ts";
 import { changeDays, type MeetingOwner } from "../../../../core/timing/owners.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { DateTime, TimeOfDay } from "../../../kit/DateTime.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { TextField } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 
 /** A meeting beside the pattern: counted among the others by when it begins, so that later ones have another number. */
 export function AddMeeting({ owner, onClose }: { owner: MeetingOwner; onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const { course } = plan;
   const [start, setStart] = useState<string | null>(null);
   const [end, setEnd] = useState<string | null>(null);

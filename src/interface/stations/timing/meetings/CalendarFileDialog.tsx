@@ -8,7 +8,6 @@ import {
   changes,
   rowsOfCalendar,
 } from "../../../../core/timing/typing/calendar-file.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox } from "../../../kit/Fields.tsx";
@@ -17,6 +16,7 @@ import { RowCheck } from "../../../kit/RowCheck.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "../timing.module.css";
 
@@ -34,7 +34,7 @@ const says = (row: CalendarRow): string =>
 
 /** Days without class and meetings from a calendar file, each looked at before anything is drafted. */
 export function CalendarFileDialog({ owner, onClose }: { owner: MeetingOwner; onClose(): void }) {
-  const { store, plan } = useBench();
+  const { store, plan } = useWorkbench();
   const { course } = plan;
   const [read, setRead] = useState<CalendarRead | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);

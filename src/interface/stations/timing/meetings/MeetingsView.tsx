@@ -3,10 +3,10 @@ import { sayDay, sayInstant, wallOf } from "../../../../core/clock/local-time.ts
 import { type Meeting, meetingsOf, sayPattern } from "../../../../core/timing/meetings.ts";
 import { goingBy } from "../../../../core/timing/moving/shift.ts";
 import { changeDays, type MeetingOwner, meetingOwners } from "../../../../core/timing/owners.ts";
-import { CoordinatorOnly } from "../../../bench/CoordinatorOnly.tsx";
-import { useBench, Why } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { plural } from "../../../kit/words.ts";
+import { CoordinatorOnly } from "../../../workbench/CoordinatorOnly.tsx";
+import { useWorkbench, Why } from "../../../workbench/context.tsx";
 import { MeetingDaysDialog, NoClassDialog } from "../../MeetingDaysDialog.tsx";
 import base from "../../station.module.css";
 import styles from "../timing.module.css";
@@ -18,7 +18,7 @@ type Open = { kind: "section" | "no class" | "add" | "file" } | { kind: "meeting
 
 /** The meeting calendar of each section, and of each group that meets by itself: counted from its pattern; meetings moved, added and lost. */
 export function MeetingsView() {
-  const { store, plan, reach, state } = useBench();
+  const { store, plan, reach, state } = useWorkbench();
   const owners = meetingOwners(plan);
   const [ownerId, setOwnerId] = useState<string | null>(null);
   const [open, setOpen] = useState<Open>(null);
@@ -133,7 +133,7 @@ interface TableProps {
 }
 
 function MeetingTable({ owner, meetings, change, remove }: TableProps) {
-  const { plan, t } = useBench();
+  const { plan, t } = useWorkbench();
   const { timeZone } = plan.course;
   return (
     <table className={base.table}>

@@ -3,7 +3,6 @@ import { sayInstant, sayWall, wallOf } from "../../../../core/clock/local-time.t
 import { targetName } from "../../../../core/plan/lookup.ts";
 import { type Offer, shiftCommands, shiftOf } from "../../../../core/timing/moving/shift.ts";
 import type { MeetingOwner } from "../../../../core/timing/owners.ts";
-import { useBench } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { DateTime } from "../../../kit/DateTime.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
@@ -11,6 +10,7 @@ import { Choice } from "../../../kit/Fields.tsx";
 import { RowCheck } from "../../../kit/RowCheck.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { fieldNames } from "../sayValue.ts";
 import styles from "../timing.module.css";
@@ -19,7 +19,7 @@ const keyOf = ({ item, field }: Offer) => `${item.id}/${field}`;
 
 /** A meeting falls out or takes place at another time: what moves with it, and what is offered to move, in one look. */
 export function ShiftDialog({ owner, number, onClose }: { owner: MeetingOwner; number: number; onClose(): void }) {
-  const { store, plan, reach } = useBench();
+  const { store, plan, reach } = useWorkbench();
   const [how, setHow] = useState<"lost" | "moved">("lost");
   const [to, setTo] = useState<string | null>(null);
   const [decided, setDecided] = useState<ReadonlyMap<string, boolean>>(new Map());

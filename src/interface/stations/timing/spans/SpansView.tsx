@@ -1,11 +1,11 @@
 import { type ReactNode, useMemo, useState } from "react";
 import type { Group, Item, Layer } from "../../../../core/plan/types.ts";
 import type { DateTable } from "../../../../core/timing/resolving/table.ts";
-import { useBench, Why } from "../../../bench/context.tsx";
 import { Button } from "../../../kit/Button.tsx";
 import { TextField } from "../../../kit/Fields.tsx";
 import { Views } from "../../../kit/Views.tsx";
 import { holdsWords, plural } from "../../../kit/words.ts";
+import { useWorkbench, Why } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { DatesWhy } from "../dates/DatesWhy.tsx";
 import styles from "../timing.module.css";
@@ -25,7 +25,7 @@ interface SpansProps {
 
 /** A row a group, a bar from opens to due to closes an item; edges dragged, bars moved, unequal time marked. */
 export function SpansView({ table, items, layer, groups, layerChoice, showItem }: SpansProps) {
-  const { plan } = useBench();
+  const { plan } = useWorkbench();
   const [text, setText] = useState("");
   const [scale, setScale] = useState<{ kind: Scale; round: number }>({ kind: "term", round: 0 });
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());

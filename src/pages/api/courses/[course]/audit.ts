@@ -1,12 +1,12 @@
 import type { APIRoute } from "astro";
 import { reportCsv } from "../../../../core/reach/audit/report.ts";
-import { json } from "../../../../server/problem.ts";
-import { publishedReport } from "../../../../server/report.ts";
+import { publishedReport } from "../../../../server/course/report.ts";
+import { json } from "../../../../server/http/problem.ts";
 
 /** The audit as CSV (`format=csv`) or JSON. */
 export const GET: APIRoute = async ({ locals, url }) => {
-  const report = await publishedReport(locals.seat, url.searchParams.get("layer"));
-  const name = `audit ${locals.seat.plan.course.code} revision ${report.revision}`;
+  const report = await publishedReport(locals.access, url.searchParams.get("layer"));
+  const name = `audit ${locals.access.plan.course.code} revision ${report.revision}`;
   const saved = (ending: string) => ({
     "content-disposition": `attachment; filename*=UTF-8''${encodeURIComponent(name)}.${ending}`,
   });

@@ -1,6 +1,6 @@
 import type { APIRoute } from "astro";
-import { json, problem } from "../../../../server/problem.ts";
-import { FeedTrouble, searchDirectory } from "../../../../server/registrar.ts";
+import { json, problem } from "../../../../server/http/problem.ts";
+import { FeedTrouble, searchDirectory } from "../../../../server/intake/registrar.ts";
 
 /** People of the institution by a part of their name, login or id. */
 export const GET: APIRoute = async ({ url }) => {

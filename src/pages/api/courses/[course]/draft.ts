@@ -3,16 +3,16 @@ import { z } from "zod";
 import { Command } from "../../../../core/commands.ts";
 import { Message } from "../../../../core/messages/message.ts";
 import { placeholderMistakes } from "../../../../core/messages/placeholders.ts";
-import { readBody } from "../../../../server/body.ts";
 import { clockFixed, now } from "../../../../server/clock.ts";
-import { addCommands, draftedPlan, keepLetters, readDraft, stepDraft } from "../../../../server/drafts.ts";
-import { storedAll } from "../../../../server/files.ts";
-import { json, problem } from "../../../../server/problem.ts";
-import { drafterOf, whyNotAll } from "../../../../server/proposals.ts";
+import { addCommands, draftedPlan, keepMessages, readDraft, stepDraft } from "../../../../server/drafts/drafts.ts";
+import { drafterOf, whyNotAll } from "../../../../server/drafts/proposals.ts";
+import { readBody } from "../../../../server/http/body.ts";
+import { json, problem } from "../../../../server/http/problem.ts";
+import { storedAll } from "../../../../server/store/files.ts";
 
 const Body = z.union([
   z.object({ commands: z.array(Command).min(1).max(500) }),
-  z.object({ letters: z.array(Message).max(20) }),
+  z.object({ messages: z.array(Message).max(20) }),
   z.object({ step: z.enum(["undo", "redo", "undo all", "redo all"]) }),
 ]);
 
@@ -25,14 +25,14 @@ function fileIn(command: Command): string[] {
 
 /** The draft, and the server's clock beside it: the plan may come from the browser's cache, this never does. */
 export const GET: APIRoute = async ({ locals }) =>
-  json({ ...(await readDraft(locals.seat.courseId, locals.account.id)), now: now(), clockFixed });
+  json({ ...(await readDraft(locals.access.courseId, locals.account.id)), now: now(), clockFixed });
 
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const { courseId, scope } = locals.seat;
+  const { courseId, scope } = locals.access;
   if ("step" in body) return json(await stepDraft(courseId, locals.account.id, body.step));
-  if ("letters" in body) {
+  if ("messages" in body) {
     if (scope !== null)
       return problem(
         409,
@@ -40,17 +40,17 @@ export const POST: APIRoute = async ({ request, locals }) => {
         "Messages go out with the coordinator's publications. Write to people by itself.",
       );
     // A message that goes out with the draft may speak of what is drafted.
-    const drafted = (await draftedPlan(courseId, locals.account.id))?.plan ?? locals.seat.plan;
-    const [mistake] = body.letters.flatMap(({ subject, body: text }) =>
+    const drafted = (await draftedPlan(courseId, locals.account.id))?.plan ?? locals.access.plan;
+    const [mistake] = body.messages.flatMap(({ subject, body: text }) =>
       [subject, text].flatMap((one) => placeholderMistakes(drafted, one)),
     );
     if (mistake) return problem(400, "Not kept", `At character ${mistake.position + 1}: ${mistake.says}`);
-    return json(await keepLetters(courseId, locals.account.id, body.letters));
+    return json(await keepMessages(courseId, locals.account.id, body.messages));
   }
   if (scope !== null && !(await storedAll(courseId, locals.account.id, body.commands.flatMap(fileIn))))
     return problem(409, "Not drafted", "That file is not one that you stored. Choose your own and send it again.");
   const draft = await addCommands(courseId, locals.account.id, body.commands, (plan, commands) => {
-    const drafter = drafterOf(locals.seat);
+    const drafter = drafterOf(locals.access);
     return drafter && whyNotAll(plan, drafter, commands);
   });
   return "refused" in draft ? problem(409, "Not drafted", draft.sentence, { code: draft.code }) : json(draft);

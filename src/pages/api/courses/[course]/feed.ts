@@ -1,10 +1,10 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
-import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
-import { feedOf, pullsOf, setFeed } from "../../../../server/feeds.ts";
-import { json } from "../../../../server/problem.ts";
-import { FeedTrouble, hasRegistrar, registrarClasses } from "../../../../server/registrar.ts";
+import { readBody } from "../../../../server/http/body.ts";
+import { json } from "../../../../server/http/problem.ts";
+import { feedOf, pullsOf, setFeed } from "../../../../server/intake/feeds.ts";
+import { FeedTrouble, hasRegistrar, registrarClasses } from "../../../../server/intake/registrar.ts";
 
 const Body = z.object({
   classes: z.array(z.string().min(1).max(200)).max(500),
@@ -18,7 +18,7 @@ const Body = z.object({
 
 /** The feed as it is set, the registrar's classes to choose from (or the trouble with it), and the latest pulls. */
 export const GET: APIRoute = async ({ locals }) => {
-  const { courseId } = locals.seat;
+  const { courseId } = locals.access;
   const [feed, pulls] = await Promise.all([feedOf(courseId), pullsOf(courseId)]);
   if (!hasRegistrar()) return json({ available: false, feed, pulls, classes: [], trouble: null });
   try {
@@ -32,7 +32,7 @@ export const GET: APIRoute = async ({ locals }) => {
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const { courseId, plan } = locals.seat;
+  const { courseId, plan } = locals.access;
   await setFeed(courseId, locals.account.id, body, plan.course.timeZone, now());
   return json({ feed: await feedOf(courseId) });
 };

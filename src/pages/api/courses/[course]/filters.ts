@@ -5,10 +5,10 @@ import { isMistake, parseFilter } from "../../../../core/gradebook/filter.ts";
 import { filterNames } from "../../../../core/gradebook/names.ts";
 import { SavedView } from "../../../../core/gradebook/view.ts";
 import { Id } from "../../../../core/plan/types.ts";
-import { readBody } from "../../../../server/body.ts";
-import { removeFilter, savedFilters, saveFilter } from "../../../../server/filters.ts";
-import type { CourseAccess } from "../../../../server/guard.ts";
-import { json, problem } from "../../../../server/problem.ts";
+import { removeFilter, savedFilters, saveFilter } from "../../../../server/course/filters.ts";
+import { readBody } from "../../../../server/http/body.ts";
+import type { CourseAccess } from "../../../../server/http/guard.ts";
+import { json, problem } from "../../../../server/http/problem.ts";
 
 const Filter = z.object({
   id: Id,
@@ -28,7 +28,7 @@ async function list({ courseId, plan, scope }: CourseAccess, accountId: string):
   return json(saved.filter(({ from, text }) => from === null || !isMistake(parseFilter(text, names))));
 }
 
-export const GET: APIRoute = ({ locals }) => list(locals.seat, locals.account.id);
+export const GET: APIRoute = ({ locals }) => list(locals.access, locals.account.id);
 
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
@@ -42,13 +42,13 @@ export const POST: APIRoute = async ({ request, locals }) => {
         `${name}: at character ${parsed.position + 1}, ${parsed.says}. Nothing was saved.`,
       );
   }
-  for (const filter of body.filters) await saveFilter(locals.seat.courseId, locals.account.id, filter);
-  return list(locals.seat, locals.account.id);
+  for (const filter of body.filters) await saveFilter(locals.access.courseId, locals.account.id, filter);
+  return list(locals.access, locals.account.id);
 };
 
 export const DELETE: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, z.object({ id: Id }));
   if (body instanceof Response) return body;
-  await removeFilter(locals.seat.courseId, locals.account.id, body.id);
-  return list(locals.seat, locals.account.id);
+  await removeFilter(locals.access.courseId, locals.account.id, body.id);
+  return list(locals.access, locals.account.id);
 };

@@ -3,10 +3,10 @@ import { z } from "zod";
 import { fullName, studentsAt } from "../../../../core/plan/lookup.ts";
 import { Id, type Plan } from "../../../../core/plan/types.ts";
 import type { MarkLine } from "../../../../core/review/journal.ts";
-import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
-import { markingRefused, type NewMark, recordMarks } from "../../../../server/marking.ts";
-import { json, problem } from "../../../../server/problem.ts";
+import { markingRefused, type NewMark, recordMarks } from "../../../../server/course/marking.ts";
+import { readBody } from "../../../../server/http/body.ts";
+import { json, problem } from "../../../../server/http/problem.ts";
 
 /** What the journal says of marks: the one there is from what to what, or how many in which columns. */
 function sayMarks(plan: Plan, lines: MarkLine[]): string {
@@ -37,8 +37,8 @@ const Body = z.object({
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const { courseId, plan, scope } = locals.seat;
-  const refused = markingRefused(locals.seat);
+  const { courseId, plan, scope } = locals.access;
+  const refused = markingRefused(locals.access);
   if (refused) return refused;
   const at = now();
   const students = new Set(studentsAt(plan, at));

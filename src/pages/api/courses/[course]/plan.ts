@@ -1,7 +1,7 @@
 import type { APIRoute } from "astro";
 import { now } from "../../../../server/clock.ts";
-import { changesBetween, planAsOf } from "../../../../server/journal.ts";
-import { json, problem, tagged } from "../../../../server/problem.ts";
+import { json, problem, tagged } from "../../../../server/http/problem.ts";
+import { changesBetween, planAsOf } from "../../../../server/store/journal.ts";
 
 /**
  * The published plan, once a revision: all of it for the coordinator, for others on the staff what is within their scope.
@@ -9,12 +9,12 @@ import { json, problem, tagged } from "../../../../server/problem.ts";
  * `at`, epoch milliseconds, asks for the plan as it was published then; the coordinator alone may.
  */
 export const GET: APIRoute = async ({ request, url, locals }) => {
-  const { courseId, revision, plan, scope, membership } = locals.seat;
+  const { courseId, revision, plan, scope, membership } = locals.access;
   const at = url.searchParams.get("at");
   if (at !== null && scope === null) {
     const moment = Number(at);
     if (!Number.isSafeInteger(moment)) return problem(400, "No moment", "The moment is to be epoch milliseconds.");
-    const then = await planAsOf(courseId, locals.seat, moment);
+    const then = await planAsOf(courseId, locals.access, moment);
     return json({ ...then, scope: null });
   }
   const after = Number(url.searchParams.get("after") ?? Number.NaN);

@@ -3,14 +3,14 @@ import { z } from "zod";
 import { sayCommand } from "../../../../core/commands.ts";
 import { Id } from "../../../../core/plan/types.ts";
 import { Seen } from "../../../../core/review/draft.ts";
-import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
-import type { CourseAccess } from "../../../../server/guard.ts";
-import { movePlanned, planPublication, takeBack } from "../../../../server/planned.ts";
-import { json, problem, streamed } from "../../../../server/problem.ts";
-import { courseProgress } from "../../../../server/progress.ts";
-import { drafterOf, whyNotPublish } from "../../../../server/proposals.ts";
-import { type Published, publish } from "../../../../server/publishing.ts";
+import { movePlanned, planPublication, takeBack } from "../../../../server/drafts/planned.ts";
+import { drafterOf, whyNotPublish } from "../../../../server/drafts/proposals.ts";
+import { type Published, publish } from "../../../../server/drafts/publishing.ts";
+import { readBody } from "../../../../server/http/body.ts";
+import type { CourseAccess } from "../../../../server/http/guard.ts";
+import { json, problem, streamed } from "../../../../server/http/problem.ts";
+import { courseProgress } from "../../../../server/store/progress.ts";
 
 const Body = z.object({
   publicationId: Id,
@@ -61,8 +61,8 @@ function refusal({ plan }: CourseAccess, result: Published & { published: false 
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const { seat, account } = locals;
-  const drafter = drafterOf(seat);
+  const { access, account } = locals;
+  const drafter = drafterOf(access);
   if (body.planned) {
     if (drafter)
       return problem(
@@ -71,15 +71,15 @@ export const POST: APIRoute = async ({ request, locals }) => {
         "Only the coordinator plans a publication. Propose it, and say when it is to be.",
       );
     if (body.planned.at <= now()) return passed();
-    const result = await planPublication(seat.courseId, account.id, body, body.planned.at, body.planned.seen);
-    return "planned" in result ? json(result) : result.published ? json(result) : refusal(seat, result);
+    const result = await planPublication(access.courseId, account.id, body, body.planned.at, body.planned.seen);
+    return "planned" in result ? json(result) : result.published ? json(result) : refusal(access, result);
   }
-  const done = drafter && (await courseProgress(seat.courseId));
+  const done = drafter && (await courseProgress(access.courseId));
   const work = async (told?: (done: number, of: number) => void) => {
-    const result = await publish(seat.courseId, account.id, body, told, (before, after, commands) =>
+    const result = await publish(access.courseId, account.id, body, told, (before, after, commands) =>
       drafter && done ? whyNotPublish(before, after, commands, drafter, done.progress) : null,
     );
-    return result.published ? json(result) : refusal(seat, result);
+    return result.published ? json(result) : refusal(access, result);
   };
   return request.headers.get("accept") === "application/x-ndjson" ? streamed(work) : work();
 };
@@ -93,7 +93,7 @@ export const PATCH: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, z.object({ plannedId: Id, at: z.number().int() }));
   if (body instanceof Response) return body;
   if (body.at <= now()) return passed();
-  const moved = await movePlanned(locals.seat.courseId, locals.account.id, body.plannedId, body.at);
+  const moved = await movePlanned(locals.access.courseId, locals.account.id, body.plannedId, body.at);
   return moved ? json({ moved }) : noneSuch();
 };
 
@@ -101,6 +101,6 @@ export const PATCH: APIRoute = async ({ request, locals }) => {
 export const DELETE: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, z.object({ plannedId: Id }));
   if (body instanceof Response) return body;
-  const taken = await takeBack(locals.seat.courseId, locals.account.id, body.plannedId);
+  const taken = await takeBack(locals.access.courseId, locals.account.id, body.plannedId);
   return taken ? json({ taken }) : noneSuch();
 };

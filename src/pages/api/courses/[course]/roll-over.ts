@@ -2,9 +2,9 @@ import type { APIRoute } from "astro";
 import { z } from "zod";
 import { readPlanFile } from "../../../../core/rolling/portable.ts";
 import { NewTerm } from "../../../../core/rolling/roll-over.ts";
-import { readBody } from "../../../../server/body.ts";
-import { json, problem } from "../../../../server/problem.ts";
-import { makeCourse } from "../../../../server/rolling.ts";
+import { makeCourse } from "../../../../server/course/rolling.ts";
+import { readBody } from "../../../../server/http/body.ts";
+import { json, problem } from "../../../../server/http/problem.ts";
 
 /** `file`: the text of a plan that was saved; without it the course itself is rolled over. */
 const Body = NewTerm.extend({ id: z.uuid(), file: z.string().max(100_000_000).optional() });
@@ -13,7 +13,7 @@ const Body = NewTerm.extend({ id: z.uuid(), file: z.string().max(100_000_000).op
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const { courseId, plan, membership } = locals.seat;
+  const { courseId, plan, membership } = locals.access;
   const { file, ...term } = body;
   if (term.termEnd <= term.termStart)
     return problem(400, "No course was made", "The term ends before it begins. Choose a later end.");

@@ -1,16 +1,16 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
 import { Id } from "../../../../core/plan/types.ts";
-import { readBody } from "../../../../server/body.ts";
-import { notFound } from "../../../../server/guard.ts";
-import { json } from "../../../../server/problem.ts";
-import { addStaffNote, endStaffNote, mayNote, NoteAbout, staffNotes } from "../../../../server/staff-notes.ts";
+import { addStaffNote, endStaffNote, mayNote, NoteAbout, staffNotes } from "../../../../server/course/staff-notes.ts";
+import { readBody } from "../../../../server/http/body.ts";
+import { notFound } from "../../../../server/http/guard.ts";
+import { json } from "../../../../server/http/problem.ts";
 
 /** Notes of staff on one item, group or person. */
 export const GET: APIRoute = async ({ url, locals }) => {
   const about = NoteAbout.safeParse(Object.fromEntries(url.searchParams));
-  if (!about.success || !mayNote(locals.seat, about.data)) return notFound(true);
-  return json({ notes: await staffNotes(locals.seat, about.data) });
+  if (!about.success || !mayNote(locals.access, about.data)) return notFound(true);
+  return json({ notes: await staffNotes(locals.access, about.data) });
 };
 
 const Body = z.union([
@@ -22,10 +22,10 @@ const Body = z.union([
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const { seat } = locals;
-  if (!mayNote(seat, body.about)) return notFound(true);
+  const { access } = locals;
+  if (!mayNote(access, body.about)) return notFound(true);
   if ("end" in body) {
-    if (!(await endStaffNote(seat, body.end))) return notFound(true);
-  } else await addStaffNote(seat, body.about, body.body);
-  return json({ notes: await staffNotes(seat, body.about) });
+    if (!(await endStaffNote(access, body.end))) return notFound(true);
+  } else await addStaffNote(access, body.about, body.body);
+  return json({ notes: await staffNotes(access, body.about) });
 };

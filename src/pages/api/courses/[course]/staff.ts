@@ -5,9 +5,9 @@ import { changeStaff, inviteStaff, staffRoles, withdrawStaff } from "../../../..
 import { PersonCard } from "../../../../core/intake/commands.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
 import { Id, StaffMay } from "../../../../core/plan/types.ts";
-import { readBody } from "../../../../server/body.ts";
-import { liveStep } from "../../../../server/live-step.ts";
-import { json, problem } from "../../../../server/problem.ts";
+import { liveStep } from "../../../../server/course/live-step.ts";
+import { readBody } from "../../../../server/http/body.ts";
+import { json, problem } from "../../../../server/http/problem.ts";
 
 const Given = z.object({
   role: z.enum(staffRoles),
@@ -25,8 +25,8 @@ const Body = z.union([
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const { seat, account } = locals;
-  const step = await liveStep(seat.courseId, account.id, "staff", (plan, at) => {
+  const { access, account } = locals;
+  const step = await liveStep(access.courseId, account.id, "staff", (plan, at) => {
     const id = v7();
     const name = (personId: string) => {
       const person = plan.people[personId];

@@ -3,19 +3,19 @@ import { z } from "zod";
 import { studentsAt } from "../../../../core/plan/lookup.ts";
 import { Id } from "../../../../core/plan/types.ts";
 import { reachAt } from "../../../../core/reach/reach.ts";
-import { readBody } from "../../../../server/body.ts";
 import { now } from "../../../../server/clock.ts";
-import { keepRemark, markingRefused, remarkOn, workOf } from "../../../../server/marking.ts";
-import { postsOf } from "../../../../server/posts-and-hand-ins.ts";
-import { json, problem } from "../../../../server/problem.ts";
-import { studentProgress } from "../../../../server/progress.ts";
-import { textOf } from "../../../../server/safe-html.ts";
+import { keepRemark, markingRefused, remarkOn, workOf } from "../../../../server/course/marking.ts";
+import { readBody } from "../../../../server/http/body.ts";
+import { json, problem } from "../../../../server/http/problem.ts";
+import { textOf } from "../../../../server/http/safe-html.ts";
+import { studentProgress } from "../../../../server/store/progress.ts";
+import { postsOf } from "../../../../server/student/posts-and-hand-ins.ts";
 
 const gone = () => problem(404, "Not found", "There is no such column, student or group in this course.");
 
 /** What a student handed in for an item, and what was written about it. */
 export const GET: APIRoute = async ({ url, locals }) => {
-  const { courseId, plan, whole, scope } = locals.seat;
+  const { courseId, plan, whole, scope } = locals.access;
   const [item, person] = [plan.items[url.searchParams.get("item") ?? ""], url.searchParams.get("person") ?? ""];
   if (!item || !studentsAt(plan, now()).includes(person)) return gone();
   const group = plan.groups[url.searchParams.get("group") ?? ""];
@@ -56,8 +56,8 @@ const Body = Remark.extend({ itemId: Id, holderId: Id, seen: Remark.nullable() }
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const { courseId, plan, scope } = locals.seat;
-  const refused = markingRefused(locals.seat);
+  const { courseId, plan, scope } = locals.access;
+  const refused = markingRefused(locals.access);
   if (refused) return refused;
   const { itemId, holderId, seen, comment, note } = body;
   const item = plan.items[itemId];

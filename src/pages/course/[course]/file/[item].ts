@@ -1,18 +1,18 @@
 import type { APIRoute } from "astro";
 import { now } from "../../../../server/clock.ts";
-import { serveFile } from "../../../../server/files.ts";
-import { notFound } from "../../../../server/guard.ts";
-import { recordOpening } from "../../../../server/progress.ts";
-import { fileIdOf, ownView } from "../../../../server/shown-course.ts";
+import { notFound } from "../../../../server/http/guard.ts";
+import { serveFile } from "../../../../server/store/files.ts";
+import { recordOpening } from "../../../../server/store/progress.ts";
+import { fileIdOf, ownView } from "../../../../server/student/shown-course.ts";
 
 /** The file of an item, for whoever sees the item; fetching it is opening it. */
 export const GET: APIRoute = async ({ locals, params }) => {
-  const { seat } = locals;
-  const view = await ownView(seat);
+  const { access } = locals;
+  const view = await ownView(access);
   const fileId = view && fileIdOf(view, params.item ?? "");
-  const served = fileId ? await serveFile(seat.courseId, fileId) : null;
+  const served = fileId ? await serveFile(access.courseId, fileId) : null;
   if (!served) return notFound(false);
-  if (seat.membership.role === "student")
-    await recordOpening(seat.courseId, params.item ?? "", seat.membership.personId, now());
+  if (access.membership.role === "student")
+    await recordOpening(access.courseId, params.item ?? "", access.membership.personId, now());
   return served;
 };

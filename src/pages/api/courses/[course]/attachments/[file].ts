@@ -1,11 +1,11 @@
 import type { APIRoute } from "astro";
-import { serveFile } from "../../../../../server/files.ts";
-import { notFound } from "../../../../../server/guard.ts";
-import { attachedTo } from "../../../../../server/posts-and-hand-ins.ts";
+import { notFound } from "../../../../../server/http/guard.ts";
+import { serveFile } from "../../../../../server/store/files.ts";
+import { attachedTo } from "../../../../../server/student/posts-and-hand-ins.ts";
 
 /** A file that goes with work or a post of a student, for staff within whose scope that is. */
 export const GET: APIRoute = async ({ params, locals }) => {
-  const { courseId, scope } = locals.seat;
+  const { courseId, scope } = locals.access;
   const found = await attachedTo(courseId, params.file ?? "");
   const isTheirs =
     found &&

@@ -1,11 +1,17 @@
 import type { APIRoute } from "astro";
 import { z } from "zod";
 import { Id } from "../../../../../core/plan/types.ts";
-import { originOf } from "../../../../../server/address.ts";
-import { readBody } from "../../../../../server/body.ts";
-import { addressesOf, calendarAnswer, calendarFile, makeAddress, type Whose } from "../../../../../server/calendars.ts";
-import { notFound } from "../../../../../server/guard.ts";
-import { json } from "../../../../../server/problem.ts";
+import {
+  addressesOf,
+  calendarAnswer,
+  calendarFile,
+  makeAddress,
+  type Whose,
+} from "../../../../../server/course/calendars.ts";
+import { originOf } from "../../../../../server/http/address.ts";
+import { readBody } from "../../../../../server/http/body.ts";
+import { notFound } from "../../../../../server/http/guard.ts";
+import { json } from "../../../../../server/http/problem.ts";
 
 const Body = z.discriminatedUnion("kind", [
   z.object({ kind: z.enum(["student", "group"]), id: Id }),
@@ -14,7 +20,7 @@ const Body = z.discriminatedUnion("kind", [
 
 /** The addresses of the course; with `of`, a calendar as a file: `staff`, `group/ID` or `student/ID`. */
 export const GET: APIRoute = async ({ request, url, locals }) => {
-  const { courseId, plan } = locals.seat;
+  const { courseId, plan } = locals.access;
   const of = url.searchParams.get("of");
   if (of === null) return json(await addressesOf(courseId, plan, locals.account.id, false));
   const [kind, id] = of.split("/");
@@ -24,7 +30,7 @@ export const GET: APIRoute = async ({ request, url, locals }) => {
 };
 
 export const POST: APIRoute = async ({ request, locals }) => {
-  const { courseId, plan } = locals.seat;
+  const { courseId, plan } = locals.access;
   const whose = await readBody(request, Body);
   if (whose instanceof Response) return whose;
   if (!exists(whose)) return notFound(true);

@@ -1,8 +1,8 @@
 import type { APIRoute } from "astro";
 import { mostBytes } from "../../../../../core/formats/stored-files.ts";
 import { now } from "../../../../../server/clock.ts";
-import { storeFile } from "../../../../../server/files.ts";
-import { json, problem } from "../../../../../server/problem.ts";
+import { json, problem } from "../../../../../server/http/problem.ts";
+import { storeFile } from "../../../../../server/store/files.ts";
 
 /** Stores the one file of a form, named `file`; answers what an item of kind file holds. */
 export const POST: APIRoute = async ({ request, locals }) => {
@@ -18,7 +18,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
   if (!(file instanceof File))
     return problem(400, "No file", "The request holds no file. Choose one and send it again.");
   const bytes = new Uint8Array(await file.arrayBuffer());
-  const stored = await storeFile(locals.seat.courseId, locals.account.id, { name: file.name, bytes }, now());
+  const stored = await storeFile(locals.access.courseId, locals.account.id, { name: file.name, bytes }, now());
   return "trouble" in stored
     ? problem(400, "Not stored", `${stored.trouble} Nothing was stored.`)
     : json(stored, { status: 201 });

@@ -1,16 +1,16 @@
 import type { APIRoute } from "astro";
-import { notFound } from "../../../../../server/guard.ts";
-import { openIntake, undoIntake } from "../../../../../server/intakes.ts";
-import { json, problem } from "../../../../../server/problem.ts";
+import { notFound } from "../../../../../server/http/guard.ts";
+import { json, problem } from "../../../../../server/http/problem.ts";
+import { openIntake, undoIntake } from "../../../../../server/intake/intakes.ts";
 
 export const GET: APIRoute = async ({ locals, params }) => {
-  const opened = await openIntake(locals.seat.courseId, params.intake ?? "");
+  const opened = await openIntake(locals.access.courseId, params.intake ?? "");
   return opened ? json(opened) : notFound(true);
 };
 
 /** Takes it back whole, or says what depends on it. */
 export const DELETE: APIRoute = async ({ locals, params }) => {
-  const answer = await undoIntake(locals.seat.courseId, locals.account.id, params.intake ?? "");
+  const answer = await undoIntake(locals.access.courseId, locals.account.id, params.intake ?? "");
   if (answer.undone) return json(answer);
   if (answer.reason === "gone") return notFound(true);
   if (answer.reason === "undone")

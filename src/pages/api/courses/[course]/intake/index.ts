@@ -2,10 +2,10 @@ import type { APIRoute } from "astro";
 import { z } from "zod";
 import { ColumnMatch } from "../../../../../core/intake/columns.ts";
 import { Id, Role } from "../../../../../core/plan/types.ts";
-import { readBody } from "../../../../../server/body.ts";
-import { settlePull } from "../../../../../server/feeds.ts";
-import { applyIntake, pastIntakes, rememberedMatches, rememberMatch } from "../../../../../server/intakes.ts";
-import { json, problem } from "../../../../../server/problem.ts";
+import { readBody } from "../../../../../server/http/body.ts";
+import { json, problem } from "../../../../../server/http/problem.ts";
+import { settlePull } from "../../../../../server/intake/feeds.ts";
+import { applyIntake, pastIntakes, rememberedMatches, rememberMatch } from "../../../../../server/intake/intakes.ts";
 
 const Text = z.string().max(1000);
 const Row = z.object({
@@ -42,14 +42,14 @@ const Body = z.object({
 });
 
 export const GET: APIRoute = async ({ locals }) => {
-  const { courseId } = locals.seat;
+  const { courseId } = locals.access;
   return json({ intakes: await pastIntakes(courseId), matches: await rememberedMatches(courseId) });
 };
 
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Body);
   if (body instanceof Response) return body;
-  const { courseId } = locals.seat;
+  const { courseId } = locals.access;
   const answer = await applyIntake(courseId, locals.account.id, body);
   if (!answer.applied) {
     return problem(

@@ -1,17 +1,17 @@
 import type { APIRoute } from "astro";
-import { addCommands } from "../../../../../server/drafts.ts";
-import { notFound } from "../../../../../server/guard.ts";
-import { openLine, revertCommand } from "../../../../../server/journal.ts";
-import { json, problem } from "../../../../../server/problem.ts";
+import { addCommands } from "../../../../../server/drafts/drafts.ts";
+import { notFound } from "../../../../../server/http/guard.ts";
+import { json, problem } from "../../../../../server/http/problem.ts";
+import { openLine, revertCommand } from "../../../../../server/store/journal.ts";
 
 export const GET: APIRoute = async ({ params, locals }) => {
-  const found = await openLine(locals.seat.courseId, locals.seat.plan, params.line ?? "");
+  const found = await openLine(locals.access.courseId, locals.access.plan, params.line ?? "");
   return found ? json(found) : notFound(true);
 };
 
 /** Drafts what leads a publication back. */
 export const POST: APIRoute = async ({ params, locals }) => {
-  const { courseId, plan } = locals.seat;
+  const { courseId, plan } = locals.access;
   const found = await openLine(courseId, plan, params.line ?? "");
   if (!found) return notFound(true);
   const made = await revertCommand(courseId, plan, found.line.revision);

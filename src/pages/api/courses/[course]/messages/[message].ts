@@ -1,11 +1,11 @@
 import type { APIRoute } from "astro";
-import { notFound } from "../../../../../server/guard.ts";
-import { sentMessages, tryAgain } from "../../../../../server/messages.ts";
-import { json } from "../../../../../server/problem.ts";
+import { sentMessages, tryAgain } from "../../../../../server/course/messages.ts";
+import { notFound } from "../../../../../server/http/guard.ts";
+import { json } from "../../../../../server/http/problem.ts";
 
-/** Tries letters again that the post office refused. */
+/** Tries mails again that were refused. */
 export const POST: APIRoute = async ({ params, locals }) => {
-  const { courseId, scope } = locals.seat;
+  const { courseId, scope } = locals.access;
   const mine = await sentMessages(courseId, scope === null ? null : locals.account.id);
   if (!mine.some(({ id }) => id === params.message)) return notFound(true);
   return json({ waiting: await tryAgain(courseId, params.message ?? "") });

@@ -1,14 +1,14 @@
 import type { APIRoute } from "astro";
 import { Message, recipientsOf } from "../../../../../core/messages/message.ts";
 import { placeholderMistakes } from "../../../../../core/messages/placeholders.ts";
-import { readBody } from "../../../../../server/body.ts";
 import { now } from "../../../../../server/clock.ts";
-import { sendMessage, sentMessages } from "../../../../../server/messages.ts";
-import { json, problem } from "../../../../../server/problem.ts";
+import { sendMessage, sentMessages } from "../../../../../server/course/messages.ts";
+import { readBody } from "../../../../../server/http/body.ts";
+import { json, problem } from "../../../../../server/http/problem.ts";
 
 /** What was sent: by anybody for the coordinator, by themselves for others on the staff. */
 export const GET: APIRoute = async ({ locals }) => {
-  const { courseId, scope } = locals.seat;
+  const { courseId, scope } = locals.access;
   return json(await sentMessages(courseId, scope === null ? null : locals.account.id));
 };
 
@@ -16,7 +16,7 @@ export const GET: APIRoute = async ({ locals }) => {
 export const POST: APIRoute = async ({ request, locals }) => {
   const body = await readBody(request, Message);
   if (body instanceof Response) return body;
-  const { plan } = locals.seat;
+  const { plan } = locals.access;
   const [mistake] = [...placeholderMistakes(plan, body.subject), ...placeholderMistakes(plan, body.body)];
   if (mistake) return problem(400, "Not sent", `At character ${mistake.position + 1}: ${mistake.says}`);
   const at = now();

@@ -1,11 +1,11 @@
 import type { APIRoute } from "astro";
-import { serveFile } from "../../../../../server/files.ts";
-import { notFound } from "../../../../../server/guard.ts";
-import { fileIdOf, lookView } from "../../../../../server/shown-course.ts";
+import { notFound } from "../../../../../server/http/guard.ts";
+import { serveFile } from "../../../../../server/store/files.ts";
+import { fileIdOf, lookView } from "../../../../../server/student/shown-course.ts";
 
 export const GET: APIRoute = async ({ locals, params, url }) => {
-  const { seat, account } = locals;
-  const view = await lookView(seat, account.id, params.person ?? "", url.searchParams);
+  const { access, account } = locals;
+  const view = await lookView(access, account.id, params.person ?? "", url.searchParams);
   const fileId = view && fileIdOf(view, params.item ?? "");
-  return (fileId ? await serveFile(seat.courseId, fileId) : null) ?? notFound(false);
+  return (fileId ? await serveFile(access.courseId, fileId) : null) ?? notFound(false);
 };

@@ -1,7 +1,0 @@
-import type { ReactNode } from "react";
-import { useBench } from "./context.tsx";
-
-/** What only the coordinator may do is not offered to others on the staff. */
-export function CoordinatorOnly({ children }: { children: ReactNode }) {
-  return useBench().state.scope === null ? children : null;
-}

@@ -1,0 +1,57 @@
+import { Check } from "lucide-react";
+import { useState } from "react";
+import { Button } from "../kit/Button.tsx";
+import { useWorkbench } from "./context.tsx";
+import styles from "./first.module.css";
+import { firstSteps } from "./first-steps.ts";
+import { stationNames } from "./names.ts";
+
+/** In a new course: the stations in the order of the work, what is done, and what this one is for. */
+export function FirstSteps() {
+  const { store, state, plan } = useWorkbench();
+  const key = `first steps ${store.courseId}`;
+  const [away, setAway] = useState(() => localStorage.getItem(key) !== null);
+  const { marks, handIns } = state.progress;
+  const steps = state.scope === null && !away ? firstSteps(plan, marks.length > 0 || handIns.length > 0) : [];
+  if (steps.length === 0) return null;
+  const here = steps.find(({ station }) => station === state.station);
+  const next = steps.find(({ isDone }) => !isDone);
+  return (
+    <section className={styles.first} aria-label="First steps">
+      <ol>
+        {steps.map(({ station, isDone }, at) => (
+          <li
+            key={station}
+            aria-current={station === state.station ? "step" : undefined}
+            data-done={isDone || undefined}
+          >
+            <a
+              href={`/workbench/${store.courseId}/${station}`}
+              onClick={(event) => {
+                event.preventDefault();
+                store.go(station);
+              }}
+            >
+              {isDone ? <Check size={14} aria-hidden /> : <span aria-hidden="true">{at + 1}</span>}{" "}
+              {stationNames[station]}
+              {isDone && <span className="visually-hidden">, done</span>}
+            </a>
+          </li>
+        ))}
+      </ol>
+      <p>
+        {here ? here.says : "What is drafted waits here: look at its effect on people, then publish."}
+        {here?.isDone && next && ` Done; ${stationNames[next.station]} comes next.`}
+      </p>
+      <Button
+        quiet
+        onPress={() => {
+          localStorage.setItem(key, "away");
+          setAway(true);
+        }}
+      >
+        Hide these steps
+      </Button>
+    </section>
+  );
+}

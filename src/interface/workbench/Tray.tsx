@@ -1,0 +1,177 @@
+import { Redo2, Undo2 } from "lucide-react";
+import { useState } from "react";
+import { waitingIn } from "../../core/review/draft.ts";
+import { Button } from "../kit/Button.tsx";
+import { plural } from "../kit/words.ts";
+import { PlanDialog } from "../stations/review/PlanDialog.tsx";
+import { useWorkbench } from "./context.tsx";
+import styles from "./frame.module.css";
+import type { Given } from "./state.ts";
+
+/** What is drafted, whom it touches and what it would cause; and what can be done with it. */
+export function Tray() {
+  const { state, parted, isParted } = useWorkbench();
+  // Until the draft is parted anew, what is unticked and what waits stays.
+  const stays = isParted ? parted.staying.size : new Set([...state.leftOut, ...waitingIn(state.draft)]).size;
+  return (
+    <section className={styles.tray} aria-label="Draft" aria-busy={state.sending > 0}>
+      <div className={styles.trayWords}>
+        {state.draft.commands.length === 0 ? (
+          <span className={styles.soft}>{nothingSays(state.scope)}</span>
+        ) : (
+          <DraftedSays stays={stays} />
+        )}
+      </div>
+      <div className={styles.trayActions}>
+        <Steps />
+        {state.station === "review" ? <Leaving stays={stays} /> : <ToReview />}
+      </div>
+    </section>
+  );
+}
+
+interface StayingProps {
+  /** How many changes stay drafted at the next publication. */
+  stays: number;
+}
+
+function DraftedSays({ stays }: StayingProps) {
+  const { state, parted, isParted, review, audit } = useWorkbench();
+  const { commands } = state.draft;
+  const last = state.drafted.applied.at(-1);
+  const refused = parted.taken.refused.length;
+  const waiting = waitingIn(state.draft).length;
+  return (
+    <>
+      <strong>{plural(commands.length, "change")} drafted</strong>
+      {waiting > 0 && <span>{plural(waiting, "waits for its moment", "wait for their moment")}</span>}
+      {stays > waiting && <span>{plural(stays - waiting, "of them stays drafted", "of them stay drafted")}</span>}
+      {(!isParted || commands.length > stays) && <Touched />}
+      {review.leaksAdded === 0 && audit.added.leaks > 0 && (
+        <span className={styles.warn}>later leak to {plural(audit.added.leaks, "student")}</span>
+      )}
+      {audit.added.stranded > 0 && (
+        <span className={styles.warn}>strands {plural(audit.added.stranded, "student")}</span>
+      )}
+      {refused > 0 && (
+        <span className={styles.warn}>{plural(refused, "change no longer applies", "changes no longer apply")}</span>
+      )}
+      <span className={styles.trayLast} title={last?.says}>
+        {last?.says}
+      </span>
+      {state.offer && (
+        <Button quiet onPress={state.offer.take}>
+          {state.offer.says}
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** Back and forward in the draft. */
+function Steps() {
+  const { store, state } = useWorkbench();
+  const { commands, undone } = state.draft;
+  return (
+    <>
+      <Button quiet isDisabled={commands.length === waitingIn(state.draft).length} onPress={() => store.step("undo")}>
+        <Undo2 size={15} aria-hidden /> Undo
+      </Button>
+      <Button quiet isDisabled={undone.length === 0} onPress={() => store.step("redo")}>
+        <Redo2 size={15} aria-hidden /> Redo
+      </Button>
+      {commands.length === 0 && undone.length > 1 && (
+        <Button quiet onPress={() => store.step("redo all")}>
+          Redo all {undone.length}
+        </Button>
+      )}
+    </>
+  );
+}
+
+function ToReview() {
+  const { store, state } = useWorkbench();
+  return (
+    <Button strong isDisabled={state.draft.commands.length === 0} onPress={() => store.go("review")}>
+      Review
+    </Button>
+  );
+}
+
+/** The ways out of the draft: published now or at a moment, or proposed to the coordinator. */
+function Leaving({ stays }: StayingProps) {
+  const { store, state, parted, isParted, review } = useWorkbench();
+  const [publishing, setPublishing] = useState(false);
+  const [planning, setPlanning] = useState(false);
+  const { writing, scope } = state;
+  const mayPublish = scope === null || scope.may.includes("publish");
+  const isWhole = isParted && parted.taken.refused.length === 0;
+  const isReady = state.draft.commands.length > stays && isWhole && !publishing && review.isKnown;
+  const publish = async () => {
+    setPublishing(true);
+    // What stays drafted is still to be looked at.
+    if ((await store.publish([...parted.staying])) && stays === 0) store.goBack();
+    setPublishing(false);
+  };
+  const propose = async () => {
+    const why = await store.proposal("POST", "", { leave: [...parted.staying] });
+    if (why) store.tell("wrong", why);
+    else store.tell("done", "Proposed. The coordinator finds it at Review; you are told here what becomes of it.");
+  };
+  return (
+    <>
+      {scope !== null && (
+        <Button strong={!mayPublish} isDisabled={!isReady} onPress={propose}>
+          Propose to the coordinator
+        </Button>
+      )}
+      {scope === null && (
+        <Button isDisabled={!isReady} onPress={() => setPlanning(true)}>
+          At a moment
+        </Button>
+      )}
+      {mayPublish && (
+        <Button strong isDisabled={!isReady} onPress={publish}>
+          {publishing
+            ? writing
+              ? `Publishing: ${Math.floor((100 * writing.done) / Math.max(1, writing.of))} %`
+              : "Publishing"
+            : review.touched === 0 || !review.isKnown
+              ? "Publish"
+              : `Publish to ${plural(review.touched, "student")}`}
+        </Button>
+      )}
+      {planning && <PlanDialog onClose={() => setPlanning(false)} />}
+    </>
+  );
+}
+
+/** Whom the draft touches, and what of that warns. */
+function Touched() {
+  const { review } = useWorkbench();
+  const { failure, isKnown, touched, losing, leaksAdded, earlier } = review;
+  if (!isKnown)
+    return (
+      <span data-testid="touched" className={failure ? styles.warn : styles.soft}>
+        {failure ?? "counting whom it touches"}
+      </span>
+    );
+  return (
+    <>
+      <span data-testid="touched">touches {plural(touched, "student")}</span>
+      {losing > 0 && (
+        <span className={styles.warn}>{plural(losing, "student loses something", "students lose something")}</span>
+      )}
+      {leaksAdded > 0 && <span className={styles.warn}>new leak to {plural(leaksAdded, "student")}</span>}
+      {earlier > 0 && <span className={styles.warn}>due earlier for {plural(earlier, "student")}</span>}
+    </>
+  );
+}
+
+/** What stands in the tray before anything is drafted. */
+function nothingSays(scope: Given | null): string {
+  if (scope === null) return "Nothing is drafted. Changes you make wait here, and nobody sees them until you publish.";
+  return scope.sectionIds.length + scope.groupIds.length === 0
+    ? "You were given no section or group yet, so you see nobody. Ask the coordinator: it is done at Intake, Staff."
+    : "Nothing is drafted. You see the students you were given; items of your own and dates for them can be drafted.";
+}

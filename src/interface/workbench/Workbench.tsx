@@ -1,0 +1,238 @@
+import { BookOpenCheck, CalendarRange, ClipboardList, ListChecks, Moon, Spline, Sun, Users } from "lucide-react";
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { sayInstant } from "../../core/clock/local-time.ts";
+import { Button } from "../kit/Button.tsx";
+import { Gradebook } from "../stations/gradebook/Gradebook.tsx";
+import { Intake } from "../stations/intake/Intake.tsx";
+import { Placement } from "../stations/placement/Placement.tsx";
+import { ReachStation } from "../stations/reach/ReachStation.tsx";
+import { ReviewStation } from "../stations/review/ReviewStation.tsx";
+import { Timing } from "../stations/timing/Timing.tsx";
+import { CommandField } from "./CommandField.tsx";
+import { useWorkbench, useWorkbenchState, WorkbenchProvider } from "./context.tsx";
+import { useLeft } from "./counts.ts";
+import { FirstSteps } from "./FirstSteps.tsx";
+import styles from "./frame.module.css";
+import here from "./here.module.css";
+import { PeopleHere } from "./PeopleHere.tsx";
+import { Shortcuts } from "./Shortcuts.tsx";
+import { createStore, type Station, stations } from "./store.ts";
+import { TimeRail } from "./TimeRail.tsx";
+import { Tray } from "./Tray.tsx";
+
+const spine = [
+  { station: "intake", name: "Intake", Icon: ClipboardList },
+  { station: "placement", name: "Placement", Icon: Users },
+  { station: "reach", name: "Reach", Icon: Spline },
+  { station: "timing", name: "Timing", Icon: CalendarRange },
+  { station: "gradebook", name: "Gradebook", Icon: BookOpenCheck },
+  { station: "review", name: "Review", Icon: ListChecks },
+] as const;
+const views: Record<Station, () => React.JSX.Element> = {
+  intake: Intake,
+  placement: Placement,
+  reach: ReachStation,
+  timing: Timing,
+  gradebook: Gradebook,
+  review: ReviewStation,
+};
+
+const stationOf = (path: string): Station => stations.find((name) => path.split("/")[3] === name) ?? "placement";
+
+export default function Workbench({
+  courseId,
+  station,
+  account,
+}: {
+  courseId: string;
+  station: Station;
+  account: string;
+}) {
+  const [store] = useState(() => createStore(courseId, station));
+  const state = useWorkbenchState(store);
+  const [whyElement, setWhyElement] = useState<HTMLElement | null>(null);
+  useEffect(() => {
+    void store.load();
+    const arrive = () => store.arrived(stationOf(location.pathname));
+    addEventListener("popstate", arrive);
+    const clock = setInterval(store.tick, 60_000);
+    const stop = store.listen();
+    return () => {
+      removeEventListener("popstate", arrive);
+      clearInterval(clock);
+      stop();
+    };
+  }, [store]);
+  if (state.status !== "ready") {
+    return (
+      <main className={styles.waiting}>
+        {state.status === "loading" ? (
+          <p role="status">Fetching the course</p>
+        ) : (
+          <>
+            <h1>The course could not be fetched</h1>
+            <p role="alert">{state.failure}</p>
+            <Button strong onPress={() => void store.load()}>
+              Try again
+            </Button>
+          </>
+        )}
+      </main>
+    );
+  }
+  return (
+    <WorkbenchProvider store={store} state={state} whyElement={whyElement}>
+      <Frame account={account} setWhyElement={setWhyElement} />
+    </WorkbenchProvider>
+  );
+}
+
+function Frame({ account, setWhyElement }: { account: string; setWhyElement(element: HTMLElement | null): void }) {
+  const { store, state, plan } = useWorkbench();
+  const left = useLeft();
+  const [folded, setFolded] = useState(false);
+  const [shortcuts, setShortcuts] = useState(false);
+  const View = views[state.station];
+  const showShortcuts = useCallback(() => setShortcuts(true), []);
+  useKeys(showShortcuts);
+  return (
+    <div className={styles.frame} data-folded={folded || undefined}>
+      <header className={styles.top}>
+        <div className={styles.topLine}>
+          <a href="/" className={styles.brand}>
+            <svg viewBox="0 0 24 24" width="22" height="22" aria-hidden="true">
+              <path
+                d="M3 7h6m6 0h6M3 17h6m6 0h6M12 3v6m0 6v6M9 7h6v10H9z"
+                fill="none"
+                stroke="currentColor"
+                strokeWidth="2.4"
+              />
+            </svg>
+            <span className="visually-hidden">Your courses</span>
+          </a>
+          <h1 className={styles.course}>
+            {plan.course.code} <span>{plan.course.title}</span>
+          </h1>
+          <CommandField showShortcuts={showShortcuts} />
+          <PeopleHere />
+          <ThemeButton />
+          <form method="post" action="/sign-out" className={styles.account}>
+            <span>{account}</span>
+            <button type="submit" className={styles.link}>
+              Sign out
+            </button>
+          </form>
+        </div>
+        <TimeRail />
+        {state.asWas && (
+          <div className={here.asWas} role="status">
+            <span>
+              The plan as it was published on {sayInstant(state.asWas.at, plan.course.timeZone)}. Nothing can be changed
+              here.
+            </span>
+            <Button onPress={() => void store.lookBack(null)}>Back to now</Button>
+          </div>
+        )}
+      </header>
+      <nav className={styles.spine} aria-label="Stations">
+        {spine.map(({ station, name, Icon }) => (
+          <a
+            key={station}
+            href={`/workbench/${store.courseId}/${station}`}
+            aria-current={state.station === station ? "page" : undefined}
+            title={left[station].says}
+            onClick={(event) => {
+              if (event.ctrlKey || event.metaKey || event.shiftKey) return;
+              event.preventDefault();
+              store.go(station);
+            }}
+          >
+            <Icon size={20} strokeWidth={1.7} aria-hidden />
+            <span>{name}</span>
+            <span className={styles.left} data-none={left[station].count === 0 || undefined}>
+              <span aria-hidden="true">
+                {left[station].count === 0 ? "" : left[station].count.toLocaleString("en-GB")}
+              </span>
+              <span className="visually-hidden">{left[station].says}</span>
+            </span>
+          </a>
+        ))}
+        <Button quiet className={styles.keys as string} onPress={showShortcuts} aria-label="Shortcuts">
+          ?
+        </Button>
+      </nav>
+      <main className={styles.work} id="work">
+        <FirstSteps />
+        <View />
+      </main>
+      <aside className={styles.why} aria-label="Why">
+        <Button quiet className={styles.fold as string} onPress={() => setFolded(!folded)} aria-expanded={!folded}>
+          {folded ? "Why" : "Why  ›"}
+        </Button>
+        {/* Long reasons scroll: they must be reachable by keyboard even where nothing in them is. */}
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: scrollable region */}
+        <div ref={setWhyElement} className={styles.whyBody} hidden={folded} tabIndex={0} />
+      </aside>
+      <Tray />
+      <NoticeLine />
+      {shortcuts && <Shortcuts onClose={() => setShortcuts(false)} />}
+    </div>
+  );
+}
+
+function ThemeButton() {
+  const [dark, setDark] = useState(() => document.documentElement.dataset.theme === "dark");
+  const turn = () => {
+    const next = dark ? "light" : "dark";
+    document.documentElement.dataset.theme = next;
+    localStorage.setItem("theme", next);
+    setDark(!dark);
+  };
+  return (
+    <Button quiet aria-label={dark ? "Light colours" : "Dark colours"} onPress={turn}>
+      {dark ? <Sun size={16} aria-hidden /> : <Moon size={16} aria-hidden />}
+    </Button>
+  );
+}
+
+/** What just happened or went wrong, said once and kept until the next or until closed. */
+function NoticeLine() {
+  const { store, state } = useWorkbench();
+  const { notice } = state;
+  useEffect(() => {
+    if (notice?.tone !== "done") return;
+    const timer = setTimeout(store.dismiss, 6000);
+    return () => clearTimeout(timer);
+  }, [notice, store]);
+  return (
+    <div className={styles.notices} aria-live="polite">
+      {notice && (
+        <div className={styles.notice} data-tone={notice.tone} role={notice.tone === "wrong" ? "alert" : undefined}>
+          <span>{notice.says}</span>
+          <Button quiet onPress={store.dismiss}>
+            Close
+          </Button>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function useKeys(showShortcuts: () => void): void {
+  const { store } = useWorkbench();
+  const keys = useMemo<Record<string, () => void>>(() => ({ "?": showShortcuts }), [showShortcuts]);
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      const typing = (event.target as HTMLElement).closest("input, textarea, [contenteditable], [role=spinbutton]");
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !typing) {
+        event.preventDefault();
+        store.step(event.shiftKey ? "redo" : "undo");
+      } else if (event.altKey && /^[1-6]$/.test(event.key)) {
+        event.preventDefault();
+        store.go(stations[Number(event.key) - 1] as Station);
+      } else if (!typing && !event.ctrlKey && !event.metaKey && !event.altKey) keys[event.key]?.();
+    };
+    addEventListener("keydown", listen);
+    return () => removeEventListener("keydown", listen);
+  }, [keys, store]);
+}

@@ -1,0 +1,52 @@
+/** Things left to put right, a station. */
+import { useMemo } from "react";
+import { countLayer, doubleEnrolled } from "../../core/placement/membership.ts";
+import { lookup } from "../../core/plan/lookup.ts";
+import { progressLookup } from "../../core/plan/progress.ts";
+import { openFindings } from "../../core/reach/audit/audit.ts";
+import { isTiming } from "../../core/reach/audit/finding.ts";
+import { useWorkbench } from "./context.tsx";
+import type { Station } from "./store.ts";
+
+export interface Left {
+  count: number;
+  says: string;
+}
+
+export function useLeft(): Record<Station, Left> {
+  const { state, plan, reach, t, audit } = useWorkbench();
+  const heldBack = state.draft.planned.filter((one) => one.state === "held back").length;
+  const proposed = state.proposals.filter((one) => one.state === "waiting").length;
+  return useMemo(() => {
+    const double = doubleEnrolled(plan, t).length;
+    const layers = lookup(plan).layers.map((layer) => countLayer(plan, layer.id, t, reach.students));
+    const unplaced = layers.reduce(
+      (sum, { layer, unplaced: list }) => sum + (layer.rule === "exactly one" ? list.length : 0),
+      0,
+    );
+    const wrong = layers.reduce((sum, { inTwo, together }) => sum + inTwo.length + together.length, 0);
+    const problems = openFindings(audit.findings).length;
+    const dates = audit.findings.filter(({ kind, accepted }) => isTiming(kind) && accepted === null).length;
+    const found = progressLookup(reach.progress);
+    const waiting = new Set<string>();
+    for (const { personId, itemId } of reach.progress.handIns) {
+      const item = plan.items[itemId];
+      if (item?.points != null && reach.indexOf.has(personId) && !found.mark(personId, itemId))
+        waiting.add(`${itemId}/${personId}`);
+    }
+    return {
+      intake: { count: double, says: `${double} double-enrolled` },
+      placement: {
+        count: unplaced + wrong,
+        says: `${unplaced} unplaced, ${wrong} in two groups or kept apart and together`,
+      },
+      reach: { count: problems, says: `${problems} findings` },
+      timing: { count: dates, says: `${dates} findings about dates` },
+      gradebook: { count: waiting.size, says: `${waiting.size} hand-ins to mark` },
+      review: {
+        count: heldBack + proposed,
+        says: `${heldBack} held back, ${proposed} proposed`,
+      },
+    };
+  }, [plan, reach, t, audit.findings, heldBack, proposed]);
+}

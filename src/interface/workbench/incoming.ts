@@ -1,0 +1,130 @@
+/** What comes to the workbench: the published plan, the draft over it, what was done and what is proposed, told or asked for. */
+import { type Command, type Replay, replay } from "../../core/commands.ts";
+import { applyDifference, type RowAfter } from "../../core/plan/difference.ts";
+import type { Progress } from "../../core/plan/progress.ts";
+import type { Plan } from "../../core/plan/types.ts";
+import type { Draft } from "../../core/review/draft.ts";
+import type { Proposal } from "../../core/review/proposal.ts";
+import { type Failure, getJson, isFailure } from "./fetch.ts";
+import type { Given, Notice, WorkbenchState } from "./state.ts";
+
+interface PlanAnswer {
+  revision: number;
+  plan: Plan;
+  scope: Given | null;
+}
+interface PlanSteps {
+  revision: number;
+  changes: RowAfter[];
+}
+
+interface Clock {
+  /** Epoch milliseconds. */
+  now: number;
+  /** Whether it stands still: for looking at a course at a moment of its own. */
+  clockFixed: boolean;
+}
+
+interface Workbench {
+  address: string;
+  get(): WorkbenchState;
+  set(changes: Partial<WorkbenchState>): void;
+  tell(tone: Notice["tone"], says: string): void;
+  present(): number;
+  clock(clock: Clock): void;
+  isPublishing(): boolean;
+}
+
+/** A draft over a plan. */
+export const carry = (plan: Plan, { commands }: { commands: Command[] }, now: number): Replay =>
+  replay(plan, commands, { now });
+
+export function createIncoming({ address, get, set, tell, present, clock, isPublishing }: Workbench) {
+  /** The published plan as it is by now: from the one that is here, where what changed since is told. */
+  async function newest(): Promise<PlanAnswer | Failure> {
+    const { status, revision, published } = get();
+    if (status !== "ready") return getJson<PlanAnswer>(`${address}/plan`);
+    const answer = await getJson<PlanAnswer | PlanSteps>(`${address}/plan?after=${revision}`);
+    if (isFailure(answer) || "plan" in answer) return answer;
+    return { revision: answer.revision, plan: applyDifference(published, answer.changes), scope: null };
+  }
+
+  async function load(): Promise<void> {
+    const [plan, progress, draft] = await Promise.all([
+      newest(),
+      getJson<Progress>(`${address}/progress`),
+      getJson<Draft & Clock>(`${address}/draft`),
+    ]);
+    for (const answer of [plan, progress, draft])
+      if (isFailure(answer)) return set({ status: "failed", failure: answer.detail });
+    if (isFailure(plan) || isFailure(progress) || isFailure(draft)) return;
+    clock(draft);
+    const { now } = draft;
+    const drafted = carry(plan.plan, draft, now);
+    set({
+      status: "ready",
+      revision: plan.revision,
+      scope: plan.scope,
+      published: plan.plan,
+      progress,
+      draft,
+      drafted,
+      now,
+    });
+    // What is told live may come before all of this is there.
+    void reloadProposals();
+  }
+
+  /** The plan that was just published, and what is left of the draft: what is done in the course is told as it happens. */
+  async function reload(): Promise<void> {
+    // Whoever has a scope may have another one now, with what was done in it.
+    if (get().scope) return load();
+    const [plan, draft] = await Promise.all([newest(), getJson<Draft & Clock>(`${address}/draft`)]);
+    if (isFailure(plan) || isFailure(draft) || plan.scope) return load();
+    // By the server's clock: by one that lags behind it, what was just published would not have begun.
+    clock(draft);
+    const { now } = draft;
+    const drafted = carry(plan.plan, draft, now);
+    set({ revision: plan.revision, published: plan.plan, draft, drafted, now });
+  }
+
+  /** What others published is beneath the draft at once, which is carried over it; what no longer applies is told. */
+  async function takeRevision(revision: number, by: string, says: string): Promise<void> {
+    if (revision <= get().revision || isPublishing()) return;
+    // Another window may have published this very draft: it is asked for with the plan.
+    const [plan, kept] = await Promise.all([newest(), getJson<Draft & Clock>(`${address}/draft`)]);
+    if (isFailure(plan) || plan.revision <= get().revision) return;
+    if (!isFailure(kept)) clock(kept);
+    const now = isFailure(kept) ? present() : kept.now;
+    const before = get().drafted.refused.length;
+    const draft = isFailure(kept) || get().sending > 0 ? get().draft : kept;
+    const drafted = carry(plan.plan, draft, now);
+    set({ revision: plan.revision, scope: plan.scope, published: plan.plan, draft, drafted, now });
+    if (plan.scope) void reloadProgress();
+    const lost = drafted.refused.length - before;
+    const told = by ? `${by} changed the course: ${says}.` : "The course was changed.";
+    if (lost > 0) tell("wrong", `${told} ${lost} of your drafted changes no longer apply; the review names them.`);
+    else tell("done", get().draft.commands.length > 0 ? `${told} Your draft stands on it now.` : told);
+  }
+
+  const setDraft = (draft: Draft) => set({ draft, drafted: carry(get().published, draft, present()) });
+
+  /** What was drafted in another window is here too. */
+  async function takeDraft(version: number): Promise<void> {
+    if (version <= get().draft.version || get().sending > 0 || isPublishing()) return;
+    const draft = await getJson<Draft>(`${address}/draft`);
+    if (!isFailure(draft) && get().sending === 0) setDraft(draft);
+  }
+
+  async function reloadProgress(): Promise<void> {
+    const progress = await getJson<Progress>(`${address}/progress`);
+    if (!isFailure(progress)) set({ progress, now: present() });
+  }
+
+  async function reloadProposals(): Promise<void> {
+    const answer = await getJson<{ proposals: Proposal[] }>(`${address}/proposals`);
+    if (!isFailure(answer)) set({ proposals: answer.proposals });
+  }
+
+  return { load, reload, setDraft, takeRevision, takeDraft, reloadProgress, reloadProposals };
+}

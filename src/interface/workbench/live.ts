@@ -1,0 +1,101 @@
+/** What others do in the course, as it happens. */
+import { type MarkChange, withMarks } from "../../core/plan/progress.ts";
+import type { LiveState } from "../../core/review/live.ts";
+import { postJson } from "./fetch.ts";
+import type { WorkbenchState } from "./state.ts";
+
+interface Ears {
+  address: string;
+  get(): WorkbenchState;
+  set(changes: Partial<WorkbenchState>): void;
+  subscribe(listener: () => void): () => void;
+  takeRevision(revision: number, by: string, says: string): Promise<void>;
+  takeDraft(version: number): Promise<void>;
+  reloadProgress(): Promise<void>;
+  reloadProposals(): Promise<void>;
+}
+
+/** What was told of the state of the course, and what of it is news. */
+function createTold({ get, takeRevision, takeDraft, reloadProgress, reloadProposals }: Ears) {
+  /** The last hand-in that is known of; null until it was told the first time. */
+  let handedIn: string | null = null;
+  let proposed: string | null = null;
+  /** What was told before the course was here: it is not told again until something changes. */
+  let waiting: LiveState | null = null;
+  function take(news: LiveState): void {
+    if (get().status !== "ready") {
+      waiting = news;
+      return;
+    }
+    void takeRevision(news.revision, news.by, news.says).then(() => takeDraft(news.version));
+    if (handedIn !== null && handedIn !== news.handedIn) void reloadProgress();
+    handedIn = news.handedIn;
+    if (proposed !== news.proposed) void reloadProposals();
+    proposed = news.proposed;
+  }
+  /** Takes what waited, once the course is here. */
+  function catchUp(): void {
+    if (!waiting || get().status !== "ready") return;
+    const news = waiting;
+    waiting = null;
+    take(news);
+  }
+  return { take, catchUp };
+}
+
+/** Listens while the page is seen. Gives how to stop. */
+export function listen(ears: Ears): () => void {
+  const { address, get, set, subscribe, reloadProgress } = ears;
+  let source: EventSource | null = null;
+  let [connection, at] = ["", get().station as string];
+  const told = createTold(ears);
+  const open = () => {
+    source = new EventSource(`${address}/live?station=${get().station}`);
+    source.addEventListener("connection", ({ data }) => {
+      connection = JSON.parse(data).connection;
+    });
+    source.addEventListener("state", ({ data }) => {
+      const news = JSON.parse(data) as LiveState;
+      set({ people: news.people });
+      told.take(news);
+    });
+    source.addEventListener("marks", ({ data }) => {
+      const marks = JSON.parse(data) as MarkChange[] | "many";
+      if (marks === "many") void reloadProgress();
+      else set({ progress: withMarks(get().progress, marks) });
+    });
+    source.addEventListener("gone", () => {
+      close();
+      location.assign("/");
+    });
+  };
+  const close = () => {
+    source?.close();
+    source = null;
+    connection = "";
+  };
+  // A browser keeps few connections to one server: a page that is not seen gives its own back.
+  const seen = () => {
+    if (document.visibilityState === "hidden") return close();
+    if (source) return;
+    open();
+    // What was marked meanwhile is not told again.
+    if (get().status === "ready") void reloadProgress();
+  };
+  const moved = () => {
+    told.catchUp();
+    if (at === get().station || connection === "") return;
+    at = get().station;
+    void postJson(`${address}/live`, { connection, station: at });
+  };
+  const forget = subscribe(moved);
+  addEventListener("pagehide", close);
+  document.addEventListener("visibilitychange", seen);
+  seen();
+  return () => {
+    forget();
+    removeEventListener("pagehide", close);
+    document.removeEventListener("visibilitychange", seen);
+    close();
+  };
+}

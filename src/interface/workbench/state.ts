@@ -1,0 +1,68 @@
+/** What the workbench knows: the published plan, the draft over it, progress, the chosen moment and selection. */
+import type { Replay } from "../../core/commands.ts";
+import type { Progress } from "../../core/plan/progress.ts";
+import type { Plan, StaffMay } from "../../core/plan/types.ts";
+import type { Draft, Seen } from "../../core/review/draft.ts";
+import type { Present } from "../../core/review/live.ts";
+import type { Proposal } from "../../core/review/proposal.ts";
+
+export const stations = ["intake", "placement", "reach", "timing", "gradebook", "review"] as const;
+export type Station = (typeof stations)[number];
+
+export interface Notice {
+  id: number;
+  tone: "done" | "wrong";
+  says: string;
+}
+/** What follows from the last drafted change at a press: it stands in the tray until the next one. */
+export interface Offer {
+  says: string;
+  take(): void;
+}
+/** What an instructor or support person was given, and may do by themselves. */
+export interface Given {
+  personId: string;
+  /** Groups that are theirs as a whole. */
+  own: string[];
+  sectionIds: string[];
+  groupIds: string[];
+  may: StaffMay[];
+}
+export interface WorkbenchState {
+  status: "loading" | "ready" | "failed";
+  failure: string;
+  revision: number;
+  published: Plan;
+  /** What an instructor or support person was given; null for the coordinator. */
+  scope: Given | null;
+  draft: Draft;
+  /** Commands that stay drafted at the next publication. */
+  leftOut: ReadonlySet<string>;
+  /** The plan as it was at a moment, where that is looked at: nothing can be drafted then. */
+  asWas: { at: number; plan: Plan } | null;
+  /** How many rows of a publication are written, while it is. */
+  writing: { done: number; of: number } | null;
+  /** The draft carried over the published plan. */
+  drafted: Replay;
+  progress: Progress;
+  /** The present, epoch milliseconds; moves on with the clock unless the server's is fixed. */
+  now: number;
+  /** The moment of the time rail; null follows the present. */
+  moment: number | null;
+  station: Station;
+  /** Words for the student, group or item that the command field chose. */
+  target: { kind: "person" | "group" | "item"; id: string } | null;
+  notice: Notice | null;
+  offer: Offer | null;
+  sending: number;
+  /** Who else has the course open, at which station, and what they drafted. */
+  people: Present[];
+  /** For the coordinator what waits; for others their own. */
+  proposals: Proposal[];
+}
+
+/** When a planned publication goes out, and what the review counted. */
+export interface PlannedFor {
+  at: number;
+  seen: Seen;
+}

@@ -1,0 +1,76 @@
+/** The audit of the draft at the chosen moment, always on: computed in a worker, the last one shown until the next is there. */
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import type { Audit } from "../../core/reach/audit/audit.ts";
+import type { Finding } from "../../core/reach/audit/finding.ts";
+import type { Parted } from "../../core/review/leaving.ts";
+import type { Mend } from "../../core/review/mends/mends.ts";
+import type { Added, AuditMessage, AuditQuestion, AuditSubject } from "../../workers/audit.ts";
+import AuditWorker from "../../workers/audit.ts?worker";
+import type { WorkbenchState } from "./store.ts";
+import { useWorker } from "./useWorker.ts";
+
+export interface AuditState extends Audit {
+  /** Whether a newer one is on its way, or the first. */
+  pending: boolean;
+  /** Whether anything was found out yet: until then no number is said. */
+  isKnown: boolean;
+  failure: string | null;
+  added: Added;
+  layerId: string | null;
+  setLayerId(layerId: string): void;
+  /** The mends of a finding, tried; null where they could not be computed. */
+  mends(finding: Finding): Promise<Mend[] | null>;
+}
+
+const nothing = {
+  findings: [],
+  sightlines: null,
+  added: { stranded: 0, leaks: 0, findings: [], sightlines: null },
+};
+
+const make = () => new AuditWorker();
+
+export function useAudit(state: WorkbenchState, parted: Parted, t: number): AuditState {
+  const ask = useWorker<AuditQuestion, AuditMessage>(make);
+  const lastId = useRef(0);
+  const [layerId, setLayerId] = useState<string | null>(null);
+  const [found, setFound] = useState<Audit & { added: Added }>(nothing);
+  const [status, setStatus] = useState<{ pending: boolean; failure: string | null }>({ pending: true, failure: null });
+
+  const { published, progress, now } = state;
+  const { commands } = state.draft;
+  const taken = useMemo(
+    () => (parted.staying.size === 0 ? null : parted.taken.applied.map(({ command }) => command)),
+    [parted],
+  );
+  const subject: AuditSubject = { commands, now, t, layerId, taken };
+  // The clock goes on by itself: only a new hour, another moment, plan or draft is another question.
+  const hour = Math.floor(t / 3600_000);
+  const latest = useRef(subject);
+  latest.current = subject;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: t and now count by the hour
+  useEffect(() => {
+    setStatus((before) => ({ ...before, pending: true }));
+    // Typing and dragging go on meanwhile: the question is asked when they pause.
+    const timer = setTimeout(() => {
+      const id = ++lastId.current;
+      void ask({ kind: "audit", id, subject: latest.current }, { plan: published, progress }).then((message) => {
+        if (id !== lastId.current) return;
+        if (message.kind === "audited") setFound({ ...message.audit, added: message.added });
+        setStatus({ pending: false, failure: message.kind === "failed" ? message.sentence : null });
+      });
+    }, 120);
+    return () => clearTimeout(timer);
+  }, [published, progress, commands, taken, hour, layerId, ask]);
+
+  const mends = useCallback(
+    async (finding: Finding) => {
+      const id = -++lastMend;
+      const message = await ask({ kind: "mends", id, subject: latest.current, finding }, { plan: published, progress });
+      return message.kind === "mended" ? message.mends : null;
+    },
+    [ask, published, progress],
+  );
+  return { ...found, ...status, isKnown: found !== nothing, layerId, setLayerId, mends };
+}
+let lastMend = 0;

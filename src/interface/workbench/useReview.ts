@@ -1,0 +1,123 @@
+/** What the draft does to people: counted in a worker, so that no press waits for it. */
+import { useEffect, useMemo, useRef, useState } from "react";
+import type { Plan } from "../../core/plan/types.ts";
+import type { Cause } from "../../core/review/causes.ts";
+import { nothingFound, type Review } from "../../core/review/effects.ts";
+import type { Parted } from "../../core/review/leaving.ts";
+import type { ReviewMessage, ReviewQuestion } from "../../workers/review.ts";
+import ReviewWorker from "../../workers/review.ts?worker";
+import type { WorkbenchState } from "./store.ts";
+import { type Ask, useWorker } from "./useWorker.ts";
+
+export interface ReviewState extends Review {
+  /** Whether it is of what is drafted now. Until then it is that of the draft before, and no number of it is said. */
+  isKnown: boolean;
+  failure: string | null;
+  /** By command what each change does by itself, as far as that is counted; asked while the review is looked at. */
+  causes: ReadonlyMap<string, Cause>;
+}
+
+interface Found {
+  /** The question that it answers. */
+  id: number;
+  /** What it was counted of. */
+  published: Plan | null;
+  key: string;
+  review: Review;
+  failure: string | null;
+}
+const none: Found = { id: 0, published: null, key: "", review: nothingFound, failure: null };
+const noCauses: ReadonlyMap<string, Cause> = new Map();
+const make = () => new ReviewWorker();
+
+export function useReview({ published, progress, now, station }: WorkbenchState, parted: Parted): ReviewState {
+  const ask = useWorker<ReviewQuestion, ReviewMessage>(make);
+  const { applied } = parted.taken;
+  const commands = useMemo(() => applied.map(({ command }) => command), [applied]);
+  // The server gives back the draft that was sent to it: the same commands are the same question.
+  const key = useMemo(() => commands.map(({ id }) => id).join(" "), [commands]);
+  const [found, setFound] = useState(none);
+  const lastId = useRef(0);
+  const lastReview = useRef(0);
+  const turn = useRef(Promise.resolve());
+  const isLookedAt = station === "review";
+  // The clock goes on by itself: only a new hour, a look at the review, another plan or draft is another question.
+  const hour = Math.floor(now / 3600_000);
+  const latest = useRef({ now, commands });
+  latest.current = { now, commands };
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: now counts by the hour, and anew when the review is opened; the key stands for the commands
+  useEffect(() => {
+    const id = ++lastId.current;
+    lastReview.current = id;
+    if (key === "") return;
+    const count = async () => {
+      // Of several drafts that wait for the worker only the last is counted.
+      if (id !== lastReview.current) return;
+      const asked = { kind: "review" as const, id, ...latest.current };
+      const message = await ask(asked, { plan: published, progress });
+      if (id !== lastReview.current) return;
+      const review = message.kind === "reviewed" ? message.review : nothingFound;
+      setFound({ id, published, key, review, failure: message.kind === "failed" ? message.sentence : null });
+    };
+    // Typing and dragging go on meanwhile: the question is asked when they pause.
+    const timer = setTimeout(() => {
+      turn.current = turn.current.then(count);
+    }, 60);
+    return () => clearTimeout(timer);
+  }, [published, progress, key, hour, isLookedAt, ask]);
+
+  const isOf = found.published === published && found.key === key;
+  const isAsked = isLookedAt && isOf && found.failure === null;
+  const causes = useCauses({ ask, nextId: () => ++lastId.current, found, isAsked, published, progress });
+  const isEmpty = commands.length === 0;
+  return useMemo(
+    () => ({
+      ...(isEmpty ? nothingFound : found.review),
+      isKnown: isEmpty || (isOf && found.failure === null),
+      failure: isOf && !isEmpty ? found.failure : null,
+      causes,
+    }),
+    [isEmpty, isOf, found, causes],
+  );
+}
+
+interface CausesAsked extends Pick<WorkbenchState, "published" | "progress"> {
+  ask: Ask<ReviewQuestion, ReviewMessage>;
+  nextId(): number;
+  found: Found;
+  /** Whether somebody looks at the review, and it is that of the draft. */
+  isAsked: boolean;
+}
+
+/** What each change of a review does by itself, one after another while somebody looks at it. */
+function useCauses({ ask, nextId, found, isAsked, published, progress }: CausesAsked): ReviewState["causes"] {
+  const [causes, setCauses] = useState({ of: none, known: noCauses });
+  const latestId = useRef(nextId);
+  latestId.current = nextId;
+  useEffect(() => {
+    if (!isAsked) return;
+    let isOver = false;
+    const count = async () => {
+      while (!isOver) {
+        const message = await ask(
+          { kind: "cause", id: latestId.current(), of: found.id },
+          { plan: published, progress },
+        );
+        if (message.kind !== "cause" || message.cause === null) return;
+        const { cause } = message;
+        setCauses((before) => {
+          // A newer review may have begun to count meanwhile.
+          if (isOver && before.of !== found) return before;
+          const known = before.of === found ? before.known : noCauses;
+          return { of: found, known: new Map(known).set(cause.commandId, cause) };
+        });
+      }
+    };
+    void count();
+    return () => {
+      isOver = true;
+    };
+  }, [found, isAsked, published, progress, ask]);
+  return causes.of === found ? causes.known : noCauses;
+}

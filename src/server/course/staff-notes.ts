@@ -1,0 +1,58 @@
+/** Notes that staff leave one another on items, groups and people; no answer to a student ever holds one. Source: semantics.md section 9. */
+import { v7 } from "uuid";
+import { z } from "zod";
+import { sayInstant } from "../../core/clock/local-time.ts";
+import { Id } from "../../core/plan/types.ts";
+import { now } from "../clock.ts";
+import type { CourseAccess } from "../http/guard.ts";
+import { rows, run } from "../store/database.ts";
+import { staffNameOf } from "./staff-threads.ts";
+
+export const NoteAbout = z.object({ kind: z.enum(["item", "group", "person"]), id: Id });
+export type NoteAbout = z.infer<typeof NoteAbout>;
+
+export interface StaffNote {
+  id: string;
+  name: string;
+  at: string;
+  body: string;
+  mine: boolean;
+}
+
+/**
+ * Whether something is this member of staff's to write and read notes on: within a scope an item that they see, a
+ * group that is theirs as a whole, a student of theirs.
+ */
+export function mayNote({ plan, scope }: CourseAccess, { kind, id }: NoteAbout): boolean {
+  if (kind === "item") return plan.items[id] !== undefined;
+  if (kind === "group") return plan.groups[id] !== undefined && (scope === null || scope.own.has(id));
+  return scope === null ? plan.people[id] !== undefined : scope.personIds.has(id);
+}
+
+export async function staffNotes(access: CourseAccess, { kind, id }: NoteAbout): Promise<StaffNote[]> {
+  const found = await rows<{ id: string; personId: string; at: number; body: string }>(
+    `SELECT id, person_id AS personId, at, body FROM staff_notes
+     WHERE course_id = ? AND about_kind = ? AND about_id = ? AND ended_at IS NULL ORDER BY at, id`,
+    [access.courseId, kind, id],
+  );
+  const nameOf = staffNameOf(access);
+  return found.map(({ personId, at, ...note }) => ({
+    ...note,
+    name: nameOf(personId),
+    at: sayInstant(at, access.plan.course.timeZone),
+    mine: personId === access.membership.personId,
+  }));
+}
+
+export const addStaffNote = (access: CourseAccess, { kind, id }: NoteAbout, body: string): Promise<number> =>
+  run(
+    "INSERT INTO staff_notes (id, course_id, about_kind, about_id, person_id, at, body) VALUES (?, ?, ?, ?, ?, ?, ?)",
+    [v7(), access.courseId, kind, id, access.membership.personId, now(), body],
+  );
+
+/** Takes away one's own; false where it is none. */
+export const endStaffNote = async (access: CourseAccess, noteId: string): Promise<boolean> =>
+  (await run(
+    "UPDATE staff_notes SET ended_at = ? WHERE course_id = ? AND id = ? AND person_id = ? AND ended_at IS NULL",
+    [now(), access.courseId, noteId, access.membership.personId],
+  )) > 0;

@@ -1,0 +1,115 @@
+/** Decides every request: session, origin, route, role in the course. What is refused does not exist. */
+import { type Membership, membershipOf } from "../../core/access/roles.ts";
+import { planWithin, type Scope, scopeOf } from "../../core/access/scope.ts";
+import type { Plan, Role } from "../../core/plan/types.ts";
+import { type Account, accountOf, sessionCookie } from "../accounts/accounts.ts";
+import { now } from "../clock.ts";
+import { course } from "../store/courses.ts";
+import type { StoredPlan } from "../store/plan-rows.ts";
+import { problem } from "./problem.ts";
+import { findRoute, type RequiredRole } from "./routes.ts";
+
+export interface CourseAccess extends StoredPlan {
+  courseId: string;
+  membership: Membership;
+  /** What the plan is narrowed to; null for the coordinator, who sees all, and for students, whose pages decide. */
+  scope: Scope | null;
+  /** The plan as it is published, for what is narrowed afterwards. */
+  whole: Plan;
+}
+export type AccessDecision = { refusal: Response } | { account: Account | null; access: CourseAccess | null };
+
+const notFoundPage = `<!doctype html><html lang="en-GB"><head><meta charset="utf-8"><title>Not found - Amber Weave</title>
+<meta name="viewport" content="width=device-width"><link rel="stylesheet" href="/plain.css"></head>
+<body><main><h1>There is nothing at this address</h1><p>It may have been typed wrongly, or what was here is not here for you.</p>
+<p><a href="/">Go to your courses</a></p></main></body></html>`;
+
+/** The same answer for what does not exist and for what is not the asker's. */
+export const notFound = (isApi: boolean): Response =>
+  isApi
+    ? problem(404, "Not found", "There is nothing at this address.")
+    : new Response(notFoundPage, {
+        status: 404,
+        headers: { "content-type": "text/html; charset=utf-8" },
+      });
+
+/** A change must come from our own pages. Browsers send Origin with every one. */
+function foreign(request: Request): boolean {
+  if (request.method === "GET" || request.method === "HEAD") return false;
+  const origin = request.headers.get("origin");
+  return origin === null || origin === "null" || new URL(origin).host !== request.headers.get("host");
+}
+
+const isScoped = (role: Role) => role === "instructor" || role === "support";
+const rolesOf: Partial<Record<RequiredRole, Role[]>> = {
+  member: ["coordinator", "instructor", "support", "student", "visitor"],
+  staff: ["coordinator", "instructor", "support"],
+  coordinator: ["coordinator"],
+  reader: ["student", "visitor"],
+  student: ["student"],
+};
+const hasRole = (role: Role, who: RequiredRole): boolean => rolesOf[who]?.includes(role) ?? false;
+
+// Narrowing a large course takes a moment: what was narrowed is kept as long as the plan and the minute are the same.
+const narrowed = new Map<string, { plan: Plan; within: Plan; scope: Scope }>();
+function within(plan: Plan, personId: string): { within: Plan; scope: Scope } {
+  const t = now();
+  const key = `${plan.course.id}/${personId}/${Math.floor(t / 60_000)}`;
+  const ready = narrowed.get(key);
+  if (ready?.plan === plan) return ready;
+  const scope = scopeOf(plan, personId, t);
+  const made = { plan, scope, within: planWithin(plan, personId, scope, t) };
+  if (narrowed.size > 50) narrowed.clear();
+  narrowed.set(key, made);
+  return made;
+}
+
+export interface Asking {
+  request: Request;
+  url: URL;
+  /** The pattern of the page or endpoint that would answer. */
+  pattern: string;
+  courseId: string | undefined;
+  token: string | undefined;
+}
+
+export async function authorize({ request, url, pattern, courseId, token }: Asking): Promise<AccessDecision> {
+  const isApi = url.pathname.startsWith("/api/");
+  if (foreign(request)) {
+    return {
+      refusal: problem(
+        403,
+        "Not from here",
+        "This change did not come from a page of this site, so it was not made. Reload the page and try again.",
+      ),
+    };
+  }
+  const route = findRoute(pattern, request.method);
+  if (route?.who === "anyone") return { account: await accountOf(token), access: null };
+
+  const account = await accountOf(token);
+  if (!account) {
+    // Asked without a session, every address answers alike, there or not.
+    if (isApi)
+      return {
+        refusal: problem(401, "Not signed in", "Your session has ended. Sign in again; what you drafted is kept."),
+      };
+    const back = request.method === "GET" ? `?next=${encodeURIComponent(url.pathname + url.search)}` : "";
+    return {
+      refusal: new Response(null, { status: 303, headers: { location: `/sign-in${back}` } }),
+    };
+  }
+  if (!route) return { refusal: notFound(isApi) };
+  if (route.who === "account") return { account, access: null };
+
+  const stored = courseId ? await course(courseId) : null;
+  const membership = stored && membershipOf(stored.plan, account.sourcedId, now());
+  if (!stored || !courseId || !membership || !hasRole(membership.role, route.who)) return { refusal: notFound(isApi) };
+  const whole = stored.plan;
+  const theirs = isScoped(membership.role) ? within(whole, membership.personId) : null;
+  const plan = theirs?.within ?? whole;
+  return { account, access: { ...stored, plan, whole, courseId, membership, scope: theirs?.scope ?? null } };
+}
+
+export const tokenOf = (cookies: { get(name: string): { value: string } | undefined }): string | undefined =>
+  cookies.get(sessionCookie)?.value;

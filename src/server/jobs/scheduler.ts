@@ -1,0 +1,28 @@
+/** The clock of what happens by itself. Several processes may run it: each doing is claimed by one. */
+import { now } from "../clock.ts";
+import { publishDue } from "../drafts/planned.ts";
+import { pullDue } from "../intake/feeds.ts";
+import { log } from "../log.ts";
+import { sendDue } from "./mail.ts";
+
+let ticking = false;
+
+/** Does something again and again, whatever becomes of one time; never twice at once in this process. */
+function every(milliseconds: number, what: string, work: (at: number) => Promise<unknown>): void {
+  let busy = false;
+  const tick = async () => {
+    if (busy) return;
+    busy = true;
+    await work(now()).catch((error) => log.error({ error: String(error) }, `${what} failed`));
+    busy = false;
+  };
+  setInterval(() => void tick(), milliseconds).unref();
+}
+
+export function startScheduler(): void {
+  if (ticking || !process.env.AMBER_DATABASE_URL) return;
+  ticking = true;
+  every(60_000, "nightly pulls", pullDue);
+  every(5000, "planned publications", publishDue);
+  every(1000, "post", () => sendDue(Date.now()));
+}

@@ -1,0 +1,86 @@
+/** The connection pool, and transactions that try again after a deadlock or a failed certification. */
+import mysql, { type Pool, type PoolConnection, type ResultSetHeader, type RowDataPacket } from "mysql2/promise";
+
+let pool: Pool | null = null;
+
+export function database(): Pool {
+  if (pool) return pool;
+  const uri = process.env.AMBER_DATABASE_URL;
+  if (!uri) throw new Error("AMBER_DATABASE_URL is not set. Start the application with npm start.");
+  pool = mysql.createPool({
+    uri,
+    connectionLimit: 10,
+    charset: "utf8mb4_unicode_ci",
+    supportBigNumbers: true,
+    decimalNumbers: true,
+    // Each connection keeps its own, and the server has room for 16,000 in all.
+    maxPreparedStatements: 500,
+  });
+  return pool;
+}
+
+export async function closeDatabase(): Promise<void> {
+  await pool?.end();
+  pool = null;
+}
+
+type Value = string | number | boolean | null | Uint8Array;
+type Runner = Pool | PoolConnection;
+
+export async function rows<Row>(sql: string, values: Value[] = [], runner: Runner = database()): Promise<Row[]> {
+  const [found] = await runner.execute<RowDataPacket[]>(sql, values);
+  return found as unknown as Row[];
+}
+
+/** The question marks of a list of values in a statement: `IN (${parameters(ids)})`. */
+export const parameters = (list: string[]) => list.map(() => "?").join(", ");
+
+/** A JSON column: the driver parses it on some servers and gives its text on others. */
+export const fromJson = <Value>(column: Value | string): Value =>
+  typeof column === "string" ? (JSON.parse(column) as Value) : column;
+
+/** How many rows the statement changed. */
+export async function run(sql: string, values: Value[], runner: Runner = database()): Promise<number> {
+  const [result] = await runner.execute<ResultSetHeader>(sql, values);
+  return result.affectedRows;
+}
+
+// Deadlock, lock wait, and Galera's "not ready" and certification failures: the whole transaction may be tried again.
+const transient = new Set([1205, 1213, 1047]);
+
+export async function transaction<Result>(work: (connection: PoolConnection) => Promise<Result>): Promise<Result> {
+  for (let attempt = 1; ; attempt++) {
+    const connection = await database().getConnection();
+    try {
+      await connection.beginTransaction();
+      const result = await work(connection);
+      await connection.commit();
+      return result;
+    } catch (error) {
+      // A connection that died cannot roll back; the database already has.
+      await connection.rollback().catch(() => connection.destroy());
+      if (!transient.has((error as { errno?: number }).errno ?? 0) || attempt >= 5) throw error;
+      await new Promise((resolve) => setTimeout(resolve, 20 * 2 ** attempt * Math.random()));
+    } finally {
+      connection.release();
+    }
+  }
+}
+
+/** INSERT of many rows in few statements. They are sent as text: one of each length prepared would fill the server. */
+export async function insertMany(
+  table: string,
+  columns: string[],
+  values: Exclude<Value, Uint8Array>[][],
+  runner: Runner,
+  ending = "",
+  told: (count: number) => void = () => {},
+): Promise<void> {
+  const size = 5000;
+  const names = columns.map((column) => `\`${column}\``).join(", ");
+  for (let from = 0; from < values.length; from += size) {
+    const chunk = values.slice(from, from + size);
+    await runner.query(`INSERT INTO \`${table}\` (${names}) VALUES ? ${ending}`, [chunk]);
+    told(chunk.length);
+  }
+}

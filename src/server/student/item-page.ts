@@ -1,0 +1,170 @@
+/** An item's page and the marks page as the student sees them: their work, threads, and what was written to them. */
+
+import { sayInstant } from "../../core/clock/local-time.ts";
+import { commentHolders, type StudentMarks, studentMarks } from "../../core/gradebook/student-marks.ts";
+import { lookup } from "../../core/plan/lookup.ts";
+import type { Item, Plan } from "../../core/plan/types.ts";
+import { threadOfCopy } from "../../core/reach/combined.ts";
+import { groupsThen, isGroupWork } from "../../core/reach/group-work.ts";
+import { type StudentItem, studentItem } from "../../core/reach/student-page.ts";
+import { membershipsAt } from "../../core/timing/resolving/resolve.ts";
+import { commentsFor, workOf } from "../course/marking.ts";
+import { type Attached, handInsOf, type Post, postsOf, type WorkContent } from "./posts-and-hand-ins.ts";
+import type { ShownCourse } from "./shown-course.ts";
+
+export interface ItemPage {
+  item: StudentItem;
+  /** `by`: who handed it in for the group. */
+  handIns: ({ id: string; at: string; late: boolean; by: string | null } & WorkContent)[];
+  /** What other groups handed in, where that may be read. */
+  others: ({ label: string; at: string } & WorkContent)[];
+  /** What markers wrote, for the student or for their group. */
+  comments: Comment[];
+  /** One thread a group, or a single one without a group; null where the item has none. */
+  threads:
+    | {
+        groupId: string | null;
+        label: string | null;
+        own: boolean;
+        posts: ShownPost[];
+      }[]
+    | null;
+}
+
+export interface ShownPost {
+  id: string;
+  name: string;
+  at: string;
+  body: string;
+  isHtml: boolean;
+  /** Whether it is the reader's own, which they may edit. */
+  mine: boolean;
+  edited: string | null;
+  parentId: string | null;
+  file: Attached | null;
+}
+
+/** Posts as they are read by somebody. */
+export const showPost =
+  (plan: Plan, nameOf: (personId: string) => string, isMine: (personId: string) => boolean) =>
+  ({ id, personId, at, body, isHtml, editedAt, parentId, file }: Post): ShownPost => ({
+    id,
+    name: nameOf(personId),
+    at: sayInstant(at, plan.course.timeZone),
+    body,
+    isHtml,
+    mine: isMine(personId),
+    edited: editedAt === null ? null : sayInstant(editedAt, plan.course.timeZone),
+    parentId,
+    file,
+  });
+
+/** Somebody's name as students read it. */
+export const plainNameOf =
+  (plan: Plan) =>
+  (personId: string): string => {
+    const person = plan.people[personId];
+    return person ? `${person.givenName} ${person.familyName}` : "Somebody";
+  };
+
+/** What the other groups handed in last, where the split lets it be read. Source: semantics.md section 4, split items. */
+async function othersWork(
+  { page, plan, courseId }: ShownCourse,
+  item: Item,
+  itemIds: string[],
+): Promise<ItemPage["others"]> {
+  if (!isGroupWork(item) || !item.split || item.split.between === "sealed") return [];
+  const { layerId } = item.split;
+  const mine = page.reach.memberships(page.index).groupIds;
+  const groups = lookup(plan).groupsOfLayer.get(layerId) ?? [];
+  if (!groups.some(({ id }) => mine.has(id))) return [];
+  const latest = new Map<string, { at: number } & WorkContent>();
+  for (const row of await handInsOf(courseId, itemIds))
+    if (row.at <= page.reach.t)
+      for (const groupId of groupsThen(plan, layerId, row.personId, row.at)) latest.set(groupId, row);
+  return groups.flatMap(({ id, label }) => {
+    const found = mine.has(id) ? undefined : latest.get(id);
+    if (!found) return [];
+    const { at, body, link, file } = found;
+    return [{ label, at: sayInstant(at, plan.course.timeZone), body, link, file }];
+  });
+}
+
+export interface Comment {
+  itemId: string;
+  text: string;
+  /** The label of the group that it was written to; null where it is the student's own. */
+  group: string | null;
+}
+
+/** Comments that a student reads on some items; a look at the past holds none that a later one would not. */
+async function commentsOn({ page, plan, courseId }: ShownCourse, items: Item[]): Promise<Comment[]> {
+  const holders = new Map(items.map((item) => [item.id, commentHolders(page, item)]));
+  const found = await commentsFor(courseId, [...new Set([...holders.values()].flat())]);
+  return found
+    .filter(({ itemId, holderId }) => holders.get(itemId)?.includes(holderId))
+    .map(({ itemId, holderId, comment }) => ({
+      itemId,
+      text: comment,
+      group: holderId === page.personId ? null : (plan.groups[holderId]?.label ?? null),
+    }));
+}
+
+/** A student's marks with their total, and what was written about them. */
+export async function marksPage(view: ShownCourse): Promise<StudentMarks & { comments: Comment[] }> {
+  const found = studentMarks(view.page);
+  const items = found.marks.flatMap(({ itemId }) => view.plan.items[itemId] ?? []);
+  return { ...found, comments: items.length === 0 ? [] : await commentsOn(view, items) };
+}
+
+export async function itemPage(view: ShownCourse, itemId: string): Promise<ItemPage | null> {
+  const { page, plan, courseId } = view;
+  const item = studentItem(page, itemId);
+  if (!item) return null;
+  const say = (at: number) => sayInstant(at, plan.course.timeZone);
+  const due = item.dates.find(({ field }) => field === "due")?.at ?? null;
+  const row = plan.items[itemId] as Item;
+  // What was done in copies that became part of this item was done in it.
+  const itemIds = [...new Set([itemId, ...row.combines.map((one) => one.itemId)])];
+  const handIns = item.kind === "assignment" ? await workOf(courseId, page, itemId) : [];
+  const posts = item.kind === "discussion" ? await postsOf(courseId, itemIds) : [];
+  const threadOf = (post: Post): string | null =>
+    post.groupId ?? threadOfCopy(row, post.placeId, membershipsAt(plan, post.personId, post.at).groupIds);
+  const nameOf = plainNameOf(plan);
+  const show = showPost(plan, nameOf, (personId) => personId === page.personId && !page.visits);
+  const shown = (list: Post[]) => list.filter(({ at }) => at <= page.reach.t).map(show);
+  const threads: ItemPage["threads"] =
+    item.kind !== "discussion"
+      ? null
+      : item.threads === null
+        ? [
+            {
+              groupId: null,
+              label: null,
+              own: true,
+              posts: shown(posts.filter(({ groupId }) => groupId === null)),
+            },
+          ]
+        : item.threads.map(({ group, own }) => ({
+            groupId: group.id,
+            label: group.label,
+            own,
+            posts: shown(posts.filter((post) => threadOf(post) === group.id)),
+          }));
+  // Who changed groups keeps sight of what they wrote themselves, and of nothing else in the old thread. Section 3.
+  if (threads && item.threads) {
+    const here = new Set(item.threads.map(({ group }) => group.id));
+    const earlier = posts.filter((post) => post.personId === page.personId && !here.has(threadOf(post) ?? ""));
+    if (earlier.length > 0)
+      threads.push({ groupId: null, label: "What you wrote before", own: false, posts: shown(earlier) });
+  }
+  return {
+    item,
+    handIns: handIns
+      .filter(({ at }) => at <= page.reach.t)
+      .map(({ at, by, ...work }) => ({ ...work, at: say(at), late: due !== null && at > due, by: by && nameOf(by) })),
+    others: await othersWork(view, row, itemIds),
+    comments: await commentsOn(view, [row]),
+    threads,
+  };
+}

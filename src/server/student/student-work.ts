@@ -1,0 +1,91 @@
+/** What a student does on an item's page: hands in, writes in a thread, marks as read. What they see decides. */
+import { fileTrouble, plainName } from "../../core/formats/stored-files.ts";
+import { now } from "../clock.ts";
+import type { CourseAccess } from "../http/guard.ts";
+import { storeFile } from "../store/files.ts";
+import { recordRead } from "../store/progress.ts";
+import type { ItemPage } from "./item-page.ts";
+import { editPost, recordHandIn, recordPost } from "./posts-and-hand-ins.ts";
+
+/** Why it was not taken, with what was written kept; or taken; or a thread that is not theirs to write in. */
+export type Taken = "taken" | "not theirs" | { failure: string; text: string; thread: string | null };
+
+const mostHandIn = 100_000;
+const mostPost = 20_000;
+export const tooLong = (what: string, text: string, most: number) =>
+  `The ${what} has ${text.length.toLocaleString("en-GB")} characters; ${most.toLocaleString("en-GB")} is the most. Shorten it and send it again.`;
+/** Whether an editor's text holds anything to read. */
+export const isBlank = (html: string) => html.replace(/<[^>]*>|&nbsp;|\s/g, "") === "";
+
+/** The file that was sent with a form; null where none was. */
+export function sentFile(form: FormData): File | null {
+  const file = form.get("file");
+  return file instanceof File && file.size > 0 ? file : null;
+}
+export async function keepFile(access: CourseAccess, accountId: string, file: File): Promise<string> {
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  const stored = await storeFile(access.courseId, accountId, { name: file.name, bytes }, now());
+  if ("trouble" in stored) throw new Error(stored.trouble);
+  return stored.id;
+}
+
+/** Takes a post, an answer or an edit in one of the threads that are shown. */
+export async function takePost(
+  access: CourseAccess,
+  accountId: string,
+  { item, threads }: Pick<ItemPage, "threads"> & { item: Pick<ItemPage["item"], "id" | "post"> },
+  form: FormData,
+): Promise<Taken> {
+  const { courseId, membership } = access;
+  const said = (name: string) => String(form.get(name) ?? "");
+  const [text, thread, parent, edited] = [said("post"), said("thread"), said("parent"), said("edit")];
+  const where = threads?.find((one) => (one.groupId ?? "") === thread);
+  // A thread they may only read, or that is none of theirs, is not there to write in.
+  if (!where?.own || !item.post) return "not theirs";
+  if (parent && !where.posts.some(({ id }) => id === parent)) return "not theirs";
+  if (edited && !where.posts.some(({ id, mine }) => id === edited && mine)) return "not theirs";
+  const refuse = (failure: string) => ({ failure, text, thread });
+  if (!item.post.taken) return refuse(item.post.why);
+  const file = sentFile(form);
+  if (isBlank(text) && !file) return refuse("There is nothing to post. Write something first.");
+  if (text.length > mostPost) return refuse(tooLong("post", text, mostPost));
+  if (edited) return (await editPost(courseId, edited, membership.personId, text, now())) ? "taken" : "not theirs";
+  const trouble = file && fileTrouble(plainName(file.name), file.size);
+  if (trouble) return refuse(`${trouble} Nothing was posted.`);
+  const fileId = file ? await keepFile(access, accountId, file) : null;
+  const post = { placeId: item.id, groupId: where.groupId, personId: membership.personId, body: text, fileId };
+  await recordPost(courseId, { ...post, parentId: parent || null }, now());
+  return "taken";
+}
+
+export async function takeWork(
+  access: CourseAccess,
+  accountId: string,
+  page: ItemPage,
+  form: FormData,
+): Promise<Taken> {
+  const { item } = page;
+  const { personId } = access.membership;
+  const said = (name: string) => String(form.get(name) ?? "");
+  if (form.has("read")) {
+    if (item.read === null) return "not theirs";
+    await recordRead(access.courseId, item.id, personId, now());
+    return "taken";
+  }
+  if (form.has("post")) return takePost(access, accountId, page, form);
+  const [text, link] = [said("text"), said("link").trim()];
+  const file = sentFile(form);
+  const refuse = (failure: string) => ({ failure, text, thread: null });
+  if (!item.handIn?.taken) return refuse(item.handIn?.why || "This item takes no hand-in.");
+  if (text.trim() === "" && link === "" && !file)
+    return refuse("There is nothing to hand in. Write a text, give a link or choose a file first.");
+  if (text.length > mostHandIn) return refuse(tooLong("text", text, mostHandIn));
+  if (link !== "" && !/^https?:\/\/\S+\.\S+$/.test(link))
+    return refuse(`"${link.slice(0, 80)}" is no address of a page. It begins with https://. Nothing was handed in.`);
+  if (link.length > 2000) return refuse(tooLong("link", link, 2000));
+  const trouble = file && fileTrouble(plainName(file.name), file.size);
+  if (trouble) return refuse(`${trouble} Nothing was handed in.`);
+  const fileId = file ? await keepFile(access, accountId, file) : null;
+  await recordHandIn(access.courseId, item.id, personId, { text, link: link || null, fileId }, now());
+  return "taken";
+}
