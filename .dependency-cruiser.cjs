@@ -68,6 +68,13 @@ module.exports = {
       to: { path: "^src/server" },
     },
     {
+      name: "api-only-core",
+      comment: "The contract of the API is schemas over the core's: server and client both stand on it.",
+      severity: "error",
+      from: { path: "^src/api", pathNot: "\\.test\\.ts$" },
+      to: { path: "^src/", pathNot: "^src/(api|core)" },
+    },
+    {
       name: "server-without-interface",
       severity: "error",
       from: { path: "^src/server" },
@@ -76,7 +83,7 @@ module.exports = {
     {
       name: "application-without-demo",
       severity: "error",
-      from: { path: "^src/(core|server|interface|pages|workers)", pathNot: "\\.test\\.ts$" },
+      from: { path: "^src/(core|api|server|interface|pages|workers)", pathNot: "\\.test\\.ts$" },
       to: { path: "^(demo|benchmarks)" },
     },
     {

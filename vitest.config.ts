@@ -9,7 +9,7 @@ export default defineConfig({
         test: {
           ...shared,
           name: "core",
-          include: ["src/core/**/*.test.ts", "demo/**/*.test.ts", "src/interface/**/*.test.ts"],
+          include: ["src/core/**/*.test.ts", "src/api/**/*.test.ts", "demo/**/*.test.ts", "src/interface/**/*.test.ts"],
         },
       },
       // One real database for all of these, so they run one after another.

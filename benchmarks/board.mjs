@@ -48,6 +48,7 @@ async function best(page, work, times = rounds) {
 
 const { chromium } = await import("@playwright/test");
 const app = await startForTests("bench-board", {
+  checks: false,
   firstPort: 4371,
   load: ["demo/load-large.ts", "--students", String(students)],
 });

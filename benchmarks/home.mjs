@@ -12,6 +12,7 @@ import { startForTests } from "../scripts/lib/tests.mjs";
 const isQuick = process.env.AMBER_BENCH === "quick";
 const [readers, each, rounds, students] = isQuick ? [5, 2, 2, 200] : [50, 12, 5, 5000];
 const application = await startForTests("bench-home", {
+  checks: false,
   firstPort: 4900,
   load: ["demo/load-large.ts", "--students", String(students)],
 });

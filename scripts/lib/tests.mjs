@@ -10,8 +10,11 @@ import { startRegistrar } from "./registrar.mjs";
 /** The moment of every test and screenshot: Wednesday of the ninth week. */
 export const testNow = "2026-11-25T10:00:00Z";
 
-/** A fresh database in .data/NAME with the demo in it, and the built application on it. */
-export async function startForTests(name, { firstPort = 4331, load = ["demo/load.ts"], clock = testNow } = {}) {
+/** A fresh database in .data/NAME with the demo in it, and the built application on it; `checks`: answers of the API are held against its contract. */
+export async function startForTests(
+  name,
+  { firstPort = 4331, load = ["demo/load.ts"], clock = testNow, checks = true } = {},
+) {
   const entry = await ensureBuild();
   const folder = join(dataFolder, name);
   rmSync(folder, { recursive: true, force: true });
@@ -19,7 +22,11 @@ export async function startForTests(name, { firstPort = 4331, load = ["demo/load
   const database = await startDatabase(folder, 33160);
   let registrar = null;
   let post = null;
-  const env = { AMBER_DATABASE_URL: database.url, ...(clock ? { AMBER_NOW: clock } : {}) };
+  const env = {
+    AMBER_CHECK_ANSWERS: checks ? "1" : "0",
+    AMBER_DATABASE_URL: database.url,
+    ...(clock ? { AMBER_NOW: clock } : {}),
+  };
   try {
     await runScript(load[0], load.slice(1), env);
     registrar = await startRegistrar(folder, firstPort + 1000);

@@ -1,7 +1,8 @@
 /** Every route of the one list, asked as everyone: what is not theirs answers like what does not exist. */
 import type { APIRequestContext, Browser } from "@playwright/test";
 import { v7 } from "uuid";
-import { type RequiredRole, routes } from "../server/http/routes.ts";
+import type { RequiredRole } from "../api/endpoint.ts";
+import { routes } from "../server/http/routes.ts";
 import { courseId, expect, pageOf, send, test } from "./helpers.ts";
 
 const nowhere = "00000000-0000-7000-8000-000000000000";

@@ -1,6 +1,7 @@
 /** A message to some people: written, looked at as any of them reads it, and sent now or with the publication. */
 import { useMemo, useRef, useState } from "react";
 import { v7 } from "uuid";
+import * as api from "../../api/messages.ts";
 import { type Message, type Recipient, recipientsOf } from "../../core/messages/message.ts";
 import {
   fillPlaceholders,
@@ -19,7 +20,7 @@ import { plural } from "../kit/words.ts";
 import base from "../stations/station.module.css";
 import { Targets } from "../stations/Targets.tsx";
 import { useWorkbench } from "../workbench/context.tsx";
-import { isFailure, postJson } from "../workbench/fetch.ts";
+import { ask, isFailure } from "../workbench/fetch.ts";
 import styles from "./messages.module.css";
 
 export interface MessageDraft {
@@ -78,7 +79,7 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
     mistakes.every((one) => !one);
   const send = async () => {
     setSending(true);
-    const answer = await postJson<{ recipients: number }>(`${store.address}/messages`, message);
+    const answer = await ask(store.address, api.sendMessage, { body: message });
     setSending(false);
     if (isFailure(answer)) return setFailure(answer.detail);
     store.tell("done", `Written to ${plural(answer.recipients, "person", "people")}.`);

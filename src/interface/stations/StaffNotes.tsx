@@ -1,28 +1,17 @@
 import { useEffect, useState } from "react";
+import * as api from "../../api/course.ts";
 import { Button } from "../kit/Button.tsx";
 import { TextField } from "../kit/Fields.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
 import { useWorkbench } from "../workbench/context.tsx";
-import { getJson, isFailure, postJson } from "../workbench/fetch.ts";
+import { ask, isFailure } from "../workbench/fetch.ts";
 import base from "./station.module.css";
 import { Wrong } from "./Wrong.tsx";
 
-interface Note {
-  id: string;
-  name: string;
-  at: string;
-  body: string;
-  mine: boolean;
-}
-interface About {
-  kind: "item" | "group" | "person";
-  id: string;
-}
-
 /** What staff note for one another on an item, a group or a person. What is only drafted has none yet. */
-export function StaffNotes({ kind, id }: About) {
+export function StaffNotes({ kind, id }: api.NoteAbout) {
   const { store, state } = useWorkbench();
-  const [notes, setNotes] = useState<Note[]>([]);
+  const [notes, setNotes] = useState<api.StaffNote[]>([]);
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const { published } = state;
@@ -33,7 +22,7 @@ export function StaffNotes({ kind, id }: About) {
     setWrong(null);
     if (!isThere) return;
     let wanted = true;
-    void getJson<{ notes: Note[] }>(`${store.address}/staff-notes?kind=${kind}&id=${id}`).then((answer) => {
+    void ask(store.address, api.readStaffNotes, { query: { kind, id } }).then((answer) => {
       if (wanted && !isFailure(answer)) setNotes(answer.notes);
     });
     return () => {
@@ -41,8 +30,8 @@ export function StaffNotes({ kind, id }: About) {
     };
   }, [store, kind, id, isThere]);
   if (!isThere) return null;
-  const send = async (body: object) => {
-    const answer = await postJson<{ notes: Note[] }>(`${store.address}/staff-notes`, { about: { kind, id }, ...body });
+  const send = async (written: { body: string } | { end: string }) => {
+    const answer = await ask(store.address, api.writeStaffNote, { body: { about: { kind, id }, ...written } });
     if (isFailure(answer)) return setWrong(answer.detail);
     setNotes(answer.notes);
     setText(null);

@@ -114,7 +114,7 @@ function Leaving({ stays }: StayingProps) {
     setPublishing(false);
   };
   const propose = async () => {
-    const why = await store.proposal("POST", "", { leave: [...parted.staying] });
+    const why = await store.propose([...parted.staying]);
     if (why) store.tell("wrong", why);
     else store.tell("done", "Proposed. The coordinator finds it at Review; you are told here what becomes of it.");
   };

@@ -1,4 +1,6 @@
-/** JSON to and from the server; what fails is a value with a sentence for a person. */
+/** Asking the server by the contract of its API; what fails is a value with a sentence for a person. */
+import { type AnswerOf, addressOf, type Endpoint, type Sent } from "../../api/endpoint.ts";
+
 export interface Failure {
   failed: true;
   /** 0 where no answer came. */
@@ -6,12 +8,29 @@ export interface Failure {
   detail: string;
   body: Record<string, unknown>;
 }
-export const isFailure = (value: object): value is Failure => "failed" in value;
+export const isFailure = (value: object | null): value is Failure => value !== null && "failed" in value;
 
-async function ask<Answer extends object>(address: string, init: RequestInit): Promise<Answer | Failure> {
+/** What an endpoint is asked with: what its path names in brackets, its query, and its body where it has one. */
+export type Question<One extends Endpoint> = {
+  params?: Record<string, string>;
+  query?: Sent<One["query"]>;
+} & (One["body"] extends undefined ? { body?: undefined } : { body: Sent<One["body"]> });
+type Asking<One extends Endpoint> = One["body"] extends undefined ? [Question<One>?] : [Question<One>];
+
+/** Asks an endpoint of a course. `course`: the course's address in the API. Answers are as the contract says, which the tests hold the server to. */
+export async function ask<One extends Endpoint>(
+  course: string,
+  endpoint: One,
+  ...[question]: Asking<One>
+): Promise<NonNullable<AnswerOf<One>> | Failure> {
+  const { params, query, body } = (question ?? {}) as Question<Endpoint>;
+  const address = addressOf(endpoint, course, { params, query: query as object | undefined });
   let response: Response;
   try {
-    response = await fetch(address, init);
+    response = await fetch(address, {
+      method: endpoint.method,
+      ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }),
+    });
   } catch {
     return {
       failed: true,
@@ -20,7 +39,7 @@ async function ask<Answer extends object>(address: string, init: RequestInit): P
       body: {},
     };
   }
-  return read<Answer>(response);
+  return read<NonNullable<AnswerOf<One>>>(response);
 }
 
 async function read<Answer extends object>(response: Response): Promise<Answer | Failure> {
@@ -45,11 +64,12 @@ async function read<Answer extends object>(response: Response): Promise<Answer |
 }
 
 /** Sends work of which the server tells how far it is, a line of JSON at a time; the last one is the answer. */
-export async function postLines(
-  address: string,
-  body: unknown,
+export async function askWithProgress<One extends Endpoint>(
+  course: string,
+  endpoint: One,
+  { body }: { body: Sent<One["body"]> },
   onProgress: (progress: { done: number; of: number }) => void,
-): Promise<Record<string, unknown> | Failure> {
+): Promise<AnswerOf<One> | Failure> {
   const lost: Failure = {
     failed: true,
     status: 0,
@@ -57,13 +77,13 @@ export async function postLines(
     body: {},
   };
   try {
-    const response = await fetch(address, {
-      method: "POST",
+    const response = await fetch(addressOf(endpoint, course), {
+      method: endpoint.method,
       headers: { "content-type": "application/json", accept: "application/x-ndjson" },
       body: JSON.stringify(body),
     });
     if (!response.ok || !response.body || !response.headers.get("content-type")?.includes("ndjson"))
-      return read<Record<string, unknown>>(response);
+      return read<AnswerOf<One> & object>(response);
     const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
     let text = "";
     for (;;) {
@@ -83,13 +103,3 @@ export async function postLines(
     return lost;
   }
 }
-
-export const getJson = <Answer extends object>(address: string) => ask<Answer>(address, {});
-export const sendJson = <Answer extends object>(method: "POST" | "PATCH" | "DELETE", address: string, body: unknown) =>
-  ask<Answer>(address, {
-    method,
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify(body),
-  });
-export const postJson = <Answer extends object>(address: string, body: unknown) =>
-  sendJson<Answer>("POST", address, body);

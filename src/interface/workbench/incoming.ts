@@ -1,22 +1,13 @@
 /** What comes to the workbench: the published plan, the draft over it, what was done and what is proposed, told or asked for. */
+
+import * as courseApi from "../../api/course.ts";
+import * as draftingApi from "../../api/drafting.ts";
 import { type Command, type Replay, replay } from "../../core/commands.ts";
-import { applyDifference, type RowAfter } from "../../core/plan/difference.ts";
-import type { Progress } from "../../core/plan/progress.ts";
+import { applyDifference } from "../../core/plan/difference.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import type { Draft } from "../../core/review/draft.ts";
-import type { Proposal } from "../../core/review/proposal.ts";
-import { type Failure, getJson, isFailure } from "./fetch.ts";
-import type { Given, Notice, WorkbenchState } from "./state.ts";
-
-interface PlanAnswer {
-  revision: number;
-  plan: Plan;
-  scope: Given | null;
-}
-interface PlanSteps {
-  revision: number;
-  changes: RowAfter[];
-}
+import { ask, type Failure, isFailure } from "./fetch.ts";
+import type { Notice, WorkbenchState } from "./state.ts";
 
 interface Clock {
   /** Epoch milliseconds. */
@@ -41,10 +32,10 @@ export const carry = (plan: Plan, { commands }: { commands: Command[] }, now: nu
 
 export function createIncoming({ address, get, set, tell, present, clock, isPublishing }: Workbench) {
   /** The published plan as it is by now: from the one that is here, where what changed since is told. */
-  async function newest(): Promise<PlanAnswer | Failure> {
+  async function newest(): Promise<courseApi.WholePlan | Failure> {
     const { status, revision, published } = get();
-    if (status !== "ready") return getJson<PlanAnswer>(`${address}/plan`);
-    const answer = await getJson<PlanAnswer | PlanSteps>(`${address}/plan?after=${revision}`);
+    const query = status === "ready" ? { after: revision } : {};
+    const answer = await ask(address, courseApi.readPlan, { query });
     if (isFailure(answer) || "plan" in answer) return answer;
     return { revision: answer.revision, plan: applyDifference(published, answer.changes), scope: null };
   }
@@ -52,8 +43,8 @@ export function createIncoming({ address, get, set, tell, present, clock, isPubl
   async function load(): Promise<void> {
     const [plan, progress, draft] = await Promise.all([
       newest(),
-      getJson<Progress>(`${address}/progress`),
-      getJson<Draft & Clock>(`${address}/draft`),
+      ask(address, courseApi.readProgress),
+      ask(address, draftingApi.readDraft),
     ]);
     for (const answer of [plan, progress, draft])
       if (isFailure(answer)) return set({ status: "failed", failure: answer.detail });
@@ -79,7 +70,7 @@ export function createIncoming({ address, get, set, tell, present, clock, isPubl
   async function reload(): Promise<void> {
     // Whoever has a scope may have another one now, with what was done in it.
     if (get().scope) return load();
-    const [plan, draft] = await Promise.all([newest(), getJson<Draft & Clock>(`${address}/draft`)]);
+    const [plan, draft] = await Promise.all([newest(), ask(address, draftingApi.readDraft)]);
     if (isFailure(plan) || isFailure(draft) || plan.scope) return load();
     // By the server's clock: by one that lags behind it, what was just published would not have begun.
     clock(draft);
@@ -92,7 +83,7 @@ export function createIncoming({ address, get, set, tell, present, clock, isPubl
   async function takeRevision(revision: number, by: string, says: string): Promise<void> {
     if (revision <= get().revision || isPublishing()) return;
     // Another window may have published this very draft: it is asked for with the plan.
-    const [plan, kept] = await Promise.all([newest(), getJson<Draft & Clock>(`${address}/draft`)]);
+    const [plan, kept] = await Promise.all([newest(), ask(address, draftingApi.readDraft)]);
     if (isFailure(plan) || plan.revision <= get().revision) return;
     if (!isFailure(kept)) clock(kept);
     const now = isFailure(kept) ? present() : kept.now;
@@ -112,17 +103,17 @@ export function createIncoming({ address, get, set, tell, present, clock, isPubl
   /** What was drafted in another window is here too. */
   async function takeDraft(version: number): Promise<void> {
     if (version <= get().draft.version || get().sending > 0 || isPublishing()) return;
-    const draft = await getJson<Draft>(`${address}/draft`);
+    const draft = await ask(address, draftingApi.readDraft);
     if (!isFailure(draft) && get().sending === 0) setDraft(draft);
   }
 
   async function reloadProgress(): Promise<void> {
-    const progress = await getJson<Progress>(`${address}/progress`);
+    const progress = await ask(address, courseApi.readProgress);
     if (!isFailure(progress)) set({ progress, now: present() });
   }
 
   async function reloadProposals(): Promise<void> {
-    const answer = await getJson<{ proposals: Proposal[] }>(`${address}/proposals`);
+    const answer = await ask(address, draftingApi.readProposals);
     if (!isFailure(answer)) set({ proposals: answer.proposals });
   }
 

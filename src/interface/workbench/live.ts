@@ -1,7 +1,9 @@
 /** What others do in the course, as it happens. */
+
+import * as api from "../../api/course.ts";
 import { type MarkChange, withMarks } from "../../core/plan/progress.ts";
 import type { LiveState } from "../../core/review/live.ts";
-import { postJson } from "./fetch.ts";
+import { ask } from "./fetch.ts";
 import type { WorkbenchState } from "./state.ts";
 
 interface Ears {
@@ -47,7 +49,8 @@ function createTold({ get, takeRevision, takeDraft, reloadProgress, reloadPropos
 export function listen(ears: Ears): () => void {
   const { address, get, set, subscribe, reloadProgress } = ears;
   let source: EventSource | null = null;
-  let [connection, at] = ["", get().station as string];
+  let connection = "";
+  let at = get().station;
   const told = createTold(ears);
   const open = () => {
     source = new EventSource(`${address}/live?station=${get().station}`);
@@ -86,7 +89,7 @@ export function listen(ears: Ears): () => void {
     told.catchUp();
     if (at === get().station || connection === "") return;
     at = get().station;
-    void postJson(`${address}/live`, { connection, station: at });
+    void ask(address, api.beAt, { body: { connection, station: at } });
   };
   const forget = subscribe(moved);
   addEventListener("pagehide", close);

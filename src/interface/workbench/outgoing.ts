@@ -1,7 +1,8 @@
 /** What leaves the draft: publications, at once or planned, and proposals to the coordinator. */
 import { v7 } from "uuid";
+import * as api from "../../api/drafting.ts";
 import type { Draft } from "../../core/review/draft.ts";
-import { getJson, isFailure, postJson, postLines, sendJson } from "./fetch.ts";
+import { ask, askWithProgress, type Failure, isFailure } from "./fetch.ts";
 import type { Notice, PlannedFor, WorkbenchState } from "./state.ts";
 
 interface Workbench {
@@ -27,8 +28,8 @@ export function createOutgoing({ address, get, set, tell, load, reload, sent, se
     const { revision, draft } = get();
     const body = { publicationId, revision, version: draft.version, leave: staying, planned };
     const answer = planned
-      ? await postJson(`${address}/publish`, body)
-      : await postLines(`${address}/publish`, body, (writing) => set({ writing }));
+      ? await ask(address, api.publish, { body })
+      : await askWithProgress(address, api.publish, { body }, (writing) => set({ writing }));
     set({ writing: null });
     if (isFailure(answer)) {
       if (answer.status > 0) publicationId = null;
@@ -50,30 +51,44 @@ export function createOutgoing({ address, get, set, tell, load, reload, sent, se
 
   /** Takes a planned publication back into the draft. */
   async function takeBack(plannedId: string): Promise<void> {
-    const answer = await sendJson("DELETE", `${address}/publish`, { plannedId });
+    const answer = await ask(address, api.takePlannedBack, { body: { plannedId } });
     if (isFailure(answer)) tell("wrong", answer.detail);
     await load();
   }
 
   /** Moves a planned publication to another moment. Gives whether it was. */
   async function movePlanned(plannedId: string, at: number): Promise<boolean> {
-    const answer = await sendJson("PATCH", `${address}/publish`, { plannedId, at });
+    const answer = await ask(address, api.movePlanned, { body: { plannedId, at } });
     if (isFailure(answer)) tell("wrong", answer.detail);
-    const draft = await getJson<Draft>(`${address}/draft`);
+    const draft = await ask(address, api.readDraft);
     if (!isFailure(draft)) setDraft(draft);
     return !isFailure(answer);
   }
 
-  /** What is asked of proposals: done, then draft and proposals as they are. Gives why not. */
-  async function proposal(method: "POST" | "DELETE", path: string, body: object): Promise<string | null> {
+  /** What is done with proposals; then draft and proposals as they are. Gives why not. */
+  async function proposal(done: () => Promise<object | Failure>): Promise<string | null> {
     await sent();
-    const answer = await sendJson(method, `${address}/proposals${path}`, body);
+    const answer = await done();
     if (isFailure(answer)) return answer.detail;
     set({ leftOut: new Set() });
-    const [draft] = await Promise.all([getJson<Draft>(`${address}/draft`), reloadProposals()]);
+    const [draft] = await Promise.all([ask(address, api.readDraft), reloadProposals()]);
     if (!isFailure(draft)) setDraft(draft);
     return null;
   }
 
-  return { publish, movePlanned, takeBack, proposal, isPublishing: () => publicationId !== null };
+  const propose = (leave: string[]) => proposal(() => ask(address, api.propose, { body: { leave } }));
+  const takeProposal = (id: string, take: string[], answer: string) =>
+    proposal(() => ask(address, api.takeProposal, { params: { proposal: id }, body: { take, answer } }));
+  const takeProposalBack = (id: string) =>
+    proposal(() => ask(address, api.takeProposalBack, { params: { proposal: id } }));
+
+  return {
+    publish,
+    movePlanned,
+    takeBack,
+    propose,
+    takeProposal,
+    takeProposalBack,
+    isPublishing: () => publicationId !== null,
+  };
 }

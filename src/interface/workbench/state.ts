@@ -1,7 +1,8 @@
 /** What the workbench knows: the published plan, the draft over it, progress, the chosen moment and selection. */
+import type { Given } from "../../api/course.ts";
 import type { Replay } from "../../core/commands.ts";
 import type { Progress } from "../../core/plan/progress.ts";
-import type { Plan, StaffMay } from "../../core/plan/types.ts";
+import type { Plan } from "../../core/plan/types.ts";
 import type { Draft, Seen } from "../../core/review/draft.ts";
 import type { Present } from "../../core/review/live.ts";
 import type { Proposal } from "../../core/review/proposal.ts";
@@ -19,15 +20,7 @@ export interface Offer {
   says: string;
   take(): void;
 }
-/** What an instructor or support person was given, and may do by themselves. */
-export interface Given {
-  personId: string;
-  /** Groups that are theirs as a whole. */
-  own: string[];
-  sectionIds: string[];
-  groupIds: string[];
-  may: StaffMay[];
-}
+export type { Given };
 export interface WorkbenchState {
   status: "loading" | "ready" | "failed";
   failure: string;

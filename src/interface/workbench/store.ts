@@ -3,6 +3,10 @@
  * A command is applied here at once, then sent; the server applies the same one before it keeps it.
  */
 import { v7 } from "uuid";
+import * as courseApi from "../../api/course.ts";
+import * as draftingApi from "../../api/drafting.ts";
+import type { Sent } from "../../api/endpoint.ts";
+import * as gradebookApi from "../../api/gradebook.ts";
 import { apply, type Command, type NewCommand, type Replay, sayCommand } from "../../core/commands.ts";
 import { quote } from "../../core/gradebook/filter.ts";
 import type { Message } from "../../core/messages/message.ts";
@@ -10,7 +14,7 @@ import { isRefusal } from "../../core/plan/command.ts";
 import { noProgress, type Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { type Draft, waitingIn } from "../../core/review/draft.ts";
-import { type Failure, getJson, isFailure, postJson } from "./fetch.ts";
+import { ask, type Failure, isFailure } from "./fetch.ts";
 import { carry, createIncoming } from "./incoming.ts";
 import { listen } from "./live.ts";
 import { createOutgoing } from "./outgoing.ts";
@@ -81,10 +85,10 @@ export function createStore(courseId: string, firstStation: Station) {
       sending: state.sending - 1,
     });
 
-  function post(body: unknown): Promise<void> {
+  function post(body: Sent<typeof draftingApi.changeDraft.body>): Promise<void> {
     set({ sending: state.sending + 1 });
     queue = queue.then(async () => {
-      const answer = await postJson<Draft>(`${address}/draft`, body);
+      const answer = await ask(address, draftingApi.changeDraft, { body });
       if (!isFailure(answer)) {
         // More may have been drafted here while this was under way; only the last answer is the whole draft.
         if (state.sending === 1) accept(answer);
@@ -92,7 +96,7 @@ export function createStore(courseId: string, firstStation: Station) {
         return;
       }
       tell("wrong", answer.detail);
-      const kept = await getJson<Draft>(`${address}/draft`);
+      const kept = await ask(address, draftingApi.readDraft);
       if (isFailure(kept)) set({ sending: state.sending - 1 });
       else accept(kept);
     });
@@ -149,7 +153,7 @@ export function createStore(courseId: string, firstStation: Station) {
         says: made.length === 1 ? "Save its gradebook filter" : `Save ${made.length} gradebook filters`,
         take() {
           set({ offer: null });
-          void postJson(`${address}/filters`, { filters }).then((answer) =>
+          void ask(address, gradebookApi.saveFilters, { body: { filters } }).then((answer) =>
             isFailure(answer) ? tell("wrong", answer.detail) : tell("done", "Saved, and pinned in the gradebook."),
           );
         },
@@ -183,9 +187,9 @@ export function createStore(courseId: string, firstStation: Station) {
   /** Shows the plan as it was published at a moment on every station; null: as it is. */
   async function lookBack(at: number | null): Promise<void> {
     if (at === null) return set({ asWas: null, moment: null });
-    const then = await getJson<{ plan: Plan }>(`${address}/plan?at=${at}`);
+    const then = await ask(address, courseApi.readPlan, { query: { at } });
     if (isFailure(then)) return tell("wrong", then.detail);
-    set({ asWas: { at, plan: then.plan }, moment: at, now: present() });
+    if ("plan" in then) set({ asWas: { at, plan: then.plan }, moment: at, now: present() });
   }
 
   const outgoing = createOutgoing({
@@ -221,7 +225,9 @@ export function createStore(courseId: string, firstStation: Station) {
     setProgress: (progress: Progress) => set({ progress, now: present() }),
     draft,
     step,
-    proposal: outgoing.proposal,
+    propose: outgoing.propose,
+    takeProposal: outgoing.takeProposal,
+    takeProposalBack: outgoing.takeProposalBack,
     publish: outgoing.publish,
     movePlanned: outgoing.movePlanned,
     takeBack: outgoing.takeBack,
@@ -229,7 +235,7 @@ export function createStore(courseId: string, firstStation: Station) {
     /** Keeps the messages that go out with the next publication. */
     async keepMessages(messages: Message[]): Promise<string | null> {
       await queue;
-      const answer = await postJson<Draft>(`${address}/draft`, { messages });
+      const answer = await ask(address, draftingApi.changeDraft, { body: { messages } });
       if (isFailure(answer)) return answer.detail;
       set({ draft: answer });
       return null;

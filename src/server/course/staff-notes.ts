@@ -1,23 +1,11 @@
 /** Notes that staff leave one another on items, groups and people; no answer to a student ever holds one. Source: semantics.md section 9. */
 import { v7 } from "uuid";
-import { z } from "zod";
+import type { NoteAbout, StaffNote } from "../../api/course.ts";
 import { sayInstant } from "../../core/clock/local-time.ts";
-import { Id } from "../../core/plan/types.ts";
 import { now } from "../clock.ts";
 import type { CourseAccess } from "../http/guard.ts";
 import { rows, run } from "../store/database.ts";
 import { staffNameOf } from "./staff-threads.ts";
-
-export const NoteAbout = z.object({ kind: z.enum(["item", "group", "person"]), id: Id });
-export type NoteAbout = z.infer<typeof NoteAbout>;
-
-export interface StaffNote {
-  id: string;
-  name: string;
-  at: string;
-  body: string;
-  mine: boolean;
-}
 
 /**
  * Whether something is this member of staff's to write and read notes on: within a scope an item that they see, a

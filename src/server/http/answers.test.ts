@@ -1,6 +1,10 @@
 /** What every answer of the server has in common: headers, tags, problem details, bodies that are read or refused. */
+import type { APIContext } from "astro";
 import { describe, expect, test } from "vitest";
 import { z } from "zod";
+import { endpoint } from "../../api/endpoint.ts";
+import { config } from "../config.ts";
+import { answering } from "./answer.ts";
 import { readBody } from "./body.ts";
 import { notFound } from "./guard.ts";
 import { json, problem, tagged } from "./problem.ts";
@@ -78,6 +82,60 @@ describe("bodies", () => {
     ]);
     expect(await refusal("not json")).toEqual([400, "The request holds no readable JSON. Nothing was changed."]);
     expect(await refusal("[]")).toEqual([400, expect.stringMatching(/^the request: /)]);
+  });
+});
+
+describe("an endpoint", () => {
+  const One = endpoint("POST", "/x", "staff", {
+    says: "One.",
+    query: z.object({ at: z.coerce.number().int() }),
+    body: z.object({ name: z.string() }),
+    answer: z.strictObject({ name: z.string() }),
+    status: 201,
+  });
+  const ask = (address: string, body: string, work: Parameters<typeof answering<typeof One>>[1]) =>
+    answering(
+      One,
+      work,
+    )({
+      url: new URL(`http://x.example/${address}`),
+      request: asked(body),
+    } as unknown as APIContext) as Promise<Response>;
+  test("is asked as its contract reads, and answers with its status", async () => {
+    const answer = await ask("?at=3", '{"name":"a"}', ({ query, body }) => ({ name: `${body.name} ${query.at + 1}` }));
+    expect([answer.status, await answer.json()]).toEqual([201, { name: "a 4" }]);
+  });
+  test("says what is wrong with an address or a body before anything is done", async () => {
+    const never = () => {
+      throw new Error("done");
+    };
+    expect((await ask("?at=x", '{"name":"a"}', never)).status).toBe(400);
+    expect((await ask("?at=3", '{"name":1}', never)).status).toBe(400);
+  });
+  test("a refusal of its own goes out as it is; where tests ask for it, another answer than the contract's fails", async () => {
+    const refusal = new Response(null, { status: 409 });
+    expect(await ask("?at=3", '{"name":"a"}', () => refusal)).toBe(refusal);
+    const wrong = () => ({ name: "a", more: 1 });
+    expect((await ask("?at=3", '{"name":"a"}', wrong)).status).toBe(201);
+    process.env.AMBER_CHECK_ANSWERS = "1";
+    try {
+      await expect(ask("?at=3", '{"name":"a"}', wrong)).rejects.toThrow("POST /x does not answer as its contract says");
+    } finally {
+      delete process.env.AMBER_CHECK_ANSWERS;
+    }
+  });
+});
+
+describe("the configuration", () => {
+  test("tells every fault at once, by the name of its variable", () => {
+    const before = { ...process.env };
+    Object.assign(process.env, { AMBER_LOG_LEVEL: "loud", AMBER_ADDRESS: "nowhere" });
+    try {
+      expect(() => config()).toThrow(/AMBER_LOG_LEVEL is "loud".*AMBER_ADDRESS is "nowhere"/);
+    } finally {
+      process.env = before;
+    }
+    expect(config().AMBER_REGISTRAR_PATIENCE).toBe(8000);
   });
 });
 

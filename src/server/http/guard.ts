@@ -1,4 +1,5 @@
 /** Decides every request: session, origin, route, role in the course. What is refused does not exist. */
+import type { RequiredRole } from "../../api/endpoint.ts";
 import { type Membership, membershipOf } from "../../core/access/roles.ts";
 import { planWithin, type Scope, scopeOf } from "../../core/access/scope.ts";
 import type { Plan, Role } from "../../core/plan/types.ts";
@@ -7,7 +8,7 @@ import { now } from "../clock.ts";
 import { course } from "../store/courses.ts";
 import type { StoredPlan } from "../store/plan-rows.ts";
 import { problem } from "./problem.ts";
-import { findRoute, type RequiredRole } from "./routes.ts";
+import { findRoute } from "./routes.ts";
 
 export interface CourseAccess extends StoredPlan {
   courseId: string;

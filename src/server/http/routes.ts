@@ -3,15 +3,12 @@
  * not here does not exist. Source: semantics.md section 9.
  */
 
-/**
- * `anyone`: also without a session. `account`: any session. The others need an open enrolment with that role in
- * the course that the address names; a member has any, a reader is a student or a visitor, staff are the coordinator and, within their
- * scope, instructors and support.
- */
-export type RequiredRole = "anyone" | "account" | "coordinator" | "staff" | "student" | "reader" | "member";
+import { type Method, patternOf, type RequiredRole } from "../../api/endpoint.ts";
+import { endpoints } from "../../api/index.ts";
+
 export interface Route {
   pattern: string;
-  method: "GET" | "POST" | "PATCH" | "DELETE";
+  method: Method;
   who: RequiredRole;
 }
 
@@ -71,54 +68,10 @@ export const routes: Route[] = [
   route("GET", "/course/[course]/groups", "student"),
   route("POST", "/course/[course]/groups", "student"),
 
-  route("GET", "/api/courses/[course]/plan", "staff"),
-  route("GET", "/api/courses/[course]/progress", "staff"),
-  route("GET", "/api/courses/[course]/live", "staff"),
-  route("POST", "/api/courses/[course]/live", "staff"),
-  route("GET", "/api/courses/[course]/calendars", "coordinator"),
-  route("POST", "/api/courses/[course]/calendars", "coordinator"),
-  route("DELETE", "/api/courses/[course]/calendars/[address]", "coordinator"),
-  route("GET", "/api/courses/[course]/draft", "staff"),
-  route("POST", "/api/courses/[course]/draft", "staff"),
-  route("GET", "/api/courses/[course]/proposals", "staff"),
-  route("POST", "/api/courses/[course]/proposals", "staff"),
-  route("POST", "/api/courses/[course]/proposals/[proposal]", "coordinator"),
-  route("DELETE", "/api/courses/[course]/proposals/[proposal]", "staff"),
-  route("GET", "/api/courses/[course]/staff-notes", "staff"),
-  route("POST", "/api/courses/[course]/staff-notes", "staff"),
-  route("POST", "/api/courses/[course]/publish", "staff"),
-  route("PATCH", "/api/courses/[course]/publish", "coordinator"),
-  route("DELETE", "/api/courses/[course]/publish", "coordinator"),
-  route("GET", "/api/courses/[course]/messages", "staff"),
-  route("POST", "/api/courses/[course]/messages", "staff"),
-  route("POST", "/api/courses/[course]/messages/[message]", "staff"),
-  route("GET", "/api/courses/[course]/plan-file", "coordinator"),
-  route("POST", "/api/courses/[course]/roll-over", "coordinator"),
   route("GET", "/plan.schema.json", "anyone"),
-  route("GET", "/api/courses/[course]/journal", "coordinator"),
-  route("GET", "/api/courses/[course]/journal/[line]", "coordinator"),
-  route("POST", "/api/courses/[course]/journal/[line]", "coordinator"),
-  route("GET", "/api/courses/[course]/intake", "coordinator"),
-  route("POST", "/api/courses/[course]/intake", "coordinator"),
-  route("GET", "/api/courses/[course]/intake/[intake]", "coordinator"),
-  route("DELETE", "/api/courses/[course]/intake/[intake]", "coordinator"),
-  route("GET", "/api/courses/[course]/feed", "coordinator"),
-  route("POST", "/api/courses/[course]/feed", "coordinator"),
-  route("POST", "/api/courses/[course]/pulls", "coordinator"),
-  route("GET", "/api/courses/[course]/pulls/[pull]", "coordinator"),
-  route("DELETE", "/api/courses/[course]/pulls/[pull]", "coordinator"),
-  route("GET", "/api/courses/[course]/directory", "coordinator"),
-  route("POST", "/api/courses/[course]/staff", "coordinator"),
-  route("GET", "/api/courses/[course]/audit", "coordinator"),
-  route("POST", "/api/courses/[course]/files", "staff"),
-  route("GET", "/api/courses/[course]/files/[file]", "coordinator"),
-  route("POST", "/api/courses/[course]/marks", "staff"),
-  route("GET", "/api/courses/[course]/attachments/[file]", "staff"),
-  route("GET", "/api/courses/[course]/work", "staff"),
-  route("POST", "/api/courses/[course]/work", "staff"),
-  route("GET", "/api/courses/[course]/filters", "staff"),
-  route("POST", "/api/courses/[course]/filters", "staff"),
-  route("DELETE", "/api/courses/[course]/filters", "staff"),
+  route("GET", "/openapi.json", "anyone"),
+
+  ...endpoints.map((one) => route(one.method, patternOf(one), one.who)),
 ];
 
 /** The route of a request; HEAD asks as GET. */

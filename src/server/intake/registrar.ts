@@ -2,16 +2,18 @@
  * Asking the institution's registrar, by OneRoster REST (an open standard). Every way in which the answer can be
  * wrong is one kind of trouble with a sentence for the coordinator; nothing is used unless all of it came.
  */
+
 import { z } from "zod";
 import type { TextTable } from "../../core/formats/text.ts";
 import type { PersonCard } from "../../core/intake/commands.ts";
+import { config } from "../config.ts";
 
 export class FeedTrouble extends Error {}
 
 const base = "/ims/oneroster/rostering/v1p2";
 const pageSize = 500;
 /** Milliseconds that an answer may take. */
-const patience = (): number => Number(process.env.AMBER_REGISTRAR_PATIENCE ?? 8000);
+const patience = (): number => config().AMBER_REGISTRAR_PATIENCE;
 
 const Text = z.string().max(1000);
 const User = z.object({
@@ -39,15 +41,15 @@ export interface FeedClass {
   meets: string;
 }
 
-export const hasRegistrar = (): boolean => Boolean(process.env.AMBER_REGISTRAR_URL);
+export const hasRegistrar = (): boolean => Boolean(config().AMBER_REGISTRAR_URL);
 
 async function ask(path: string): Promise<{ body: unknown; total: number | null }> {
   if (!hasRegistrar())
     throw new FeedTrouble("No registrar's service is set up. Ask whoever runs Amber Weave to set AMBER_REGISTRAR_URL.");
   let answer: Response;
   try {
-    answer = await fetch(`${process.env.AMBER_REGISTRAR_URL}${base}${path}`, {
-      headers: { authorization: `Bearer ${process.env.AMBER_REGISTRAR_TOKEN ?? ""}`, accept: "application/json" },
+    answer = await fetch(`${config().AMBER_REGISTRAR_URL}${base}${path}`, {
+      headers: { authorization: `Bearer ${config().AMBER_REGISTRAR_TOKEN}`, accept: "application/json" },
       signal: AbortSignal.timeout(patience()),
       redirect: "error",
     });

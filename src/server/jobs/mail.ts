@@ -3,6 +3,7 @@
  * Message-ID of its own that stays, so that one whose sending was cut off is known when it comes again.
  */
 import nodemailer, { type Transporter } from "nodemailer";
+import { config } from "../config.ts";
 import { log } from "../log.ts";
 import { parameters, rows, run, transaction } from "../store/database.ts";
 
@@ -13,7 +14,7 @@ const atOnce = 100;
 
 let transport: Transporter | null = null;
 function post(): Transporter | null {
-  const url = process.env.AMBER_SMTP_URL;
+  const { AMBER_SMTP_URL: url, AMBER_MAIL_FROM: from } = config();
   if (!url) return null;
   transport ??= nodemailer.createTransport(
     {
@@ -24,7 +25,7 @@ function post(): Transporter | null {
       greetingTimeout: 5000,
       socketTimeout: 20_000,
     } as object,
-    { from: process.env.AMBER_MAIL_FROM ?? "Amber Weave <no-reply@amber-weave.example>" },
+    { from },
   );
   return transport;
 }

@@ -1,5 +1,7 @@
 /** The clock of what happens by itself. Several processes may run it: each doing is claimed by one. */
+
 import { now } from "../clock.ts";
+import { config } from "../config.ts";
 import { publishDue } from "../drafts/planned.ts";
 import { pullDue } from "../intake/feeds.ts";
 import { log } from "../log.ts";
@@ -20,7 +22,7 @@ function every(milliseconds: number, what: string, work: (at: number) => Promise
 }
 
 export function startScheduler(): void {
-  if (ticking || !process.env.AMBER_DATABASE_URL) return;
+  if (ticking || !config().AMBER_DATABASE_URL) return;
   ticking = true;
   every(60_000, "nightly pulls", pullDue);
   every(5000, "planned publications", publishDue);

@@ -1,11 +1,12 @@
 /** The connection pool, and transactions that try again after a deadlock or a failed certification. */
 import mysql, { type Pool, type PoolConnection, type ResultSetHeader, type RowDataPacket } from "mysql2/promise";
+import { config } from "../config.ts";
 
 let pool: Pool | null = null;
 
 export function database(): Pool {
   if (pool) return pool;
-  const uri = process.env.AMBER_DATABASE_URL;
+  const uri = config().AMBER_DATABASE_URL;
   if (!uri) throw new Error("AMBER_DATABASE_URL is not set. Start the application with npm start.");
   pool = mysql.createPool({
     uri,

@@ -1,12 +1,13 @@
 /** Marks given from the workbench: shown when they are stored, undone step by step, never over what another wrote unseen. */
 import { useMemo, useRef, useState } from "react";
+import * as api from "../../../api/gradebook.ts";
 import { type Given, ownMark, sameMark, sayMark } from "../../../core/gradebook/entry.ts";
 import type { Sheet } from "../../../core/gradebook/sheet.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
 import { type MarkChange, markKey, progressByItem, withMarks } from "../../../core/plan/progress.ts";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
-import { isFailure, postJson } from "../../workbench/fetch.ts";
+import { ask, isFailure } from "../../workbench/fetch.ts";
 
 /** A mark for a person, or a shared one for a group; null takes it away. */
 export type NewMark = { itemId: string; mark: Given } & ({ personId: string } | { groupId: string });
@@ -67,13 +68,15 @@ export function useMarks(sheet: Sheet): Marks {
       return `${who}, ${plan.items[change.itemId]?.title}`;
     };
     const send = async (wanted: Step): Promise<MarkChange[] | null> => {
-      const answer = await postJson<{ stored: MarkChange[]; newer: MarkChange[] }>(`${store.address}/marks`, {
-        marks: wanted.map(({ mark, seen, ...whose }) => ({
-          ...whose,
-          points: mark?.points ?? null,
-          excused: mark?.excused ?? false,
-          seen,
-        })),
+      const answer = await ask(store.address, api.giveMarks, {
+        body: {
+          marks: wanted.map(({ mark, seen, ...whose }) => ({
+            ...whose,
+            points: mark?.points ?? null,
+            excused: mark?.excused ?? false,
+            seen,
+          })),
+        },
       });
       if (isFailure(answer)) {
         store.tell("wrong", answer.detail);

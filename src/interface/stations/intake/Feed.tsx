@@ -1,44 +1,24 @@
 import { useCallback, useEffect, useState } from "react";
+import * as api from "../../../api/intake.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, TextField } from "../../kit/Fields.tsx";
 import { useWorkbench } from "../../workbench/context.tsx";
-import { getJson, isFailure, postJson, sendJson } from "../../workbench/fetch.ts";
+import { ask, isFailure } from "../../workbench/fetch.ts";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
 import styles from "./intake.module.css";
 import type { IntakeState } from "./useIntake.ts";
 
-interface Settings {
-  classes: string[];
-  nightlyAt: string | null;
-  appliesItself: boolean;
-  leavingPercent: number;
-}
-interface Pull {
-  id: string;
-  at: number;
-  state: "waiting" | "applied" | "put away" | "failed";
-  says: string;
-}
-interface FeedAnswer {
-  available: boolean;
-  feed: Settings | null;
-  pulls: Pull[];
-  classes: { id: string; code: string; title: string; meets: string }[];
-  /** Why the classes could not be fetched. */
-  trouble: string | null;
-}
-
 /** The registrar's service: pull now, what waits, and how it is set up. */
 export function Feed({ intake }: { intake: IntakeState }) {
   const { store, plan } = useWorkbench();
-  const [known, setKnown] = useState<FeedAnswer | null>(null);
+  const [known, setKnown] = useState<api.Feed | null>(null);
   const [pulling, setPulling] = useState(false);
   const [settingUp, setSettingUp] = useState(false);
   const fetchFeed = useCallback(async () => {
-    const answer = await getJson<FeedAnswer>(`${store.address}/feed`);
+    const answer = await ask(store.address, api.readFeed);
     if (!isFailure(answer)) setKnown(answer);
   }, [store]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: an intake that was applied settles a pull
@@ -49,7 +29,7 @@ export function Feed({ intake }: { intake: IntakeState }) {
   const last = pulls[0];
   const pullNow = async () => {
     setPulling(true);
-    const answer = await postJson<Pull>(`${store.address}/pulls`, {});
+    const answer = await ask(store.address, api.pullRoster);
     setPulling(false);
     await fetchFeed();
     if (isFailure(answer)) return store.tell("wrong", answer.detail);
@@ -59,7 +39,7 @@ export function Feed({ intake }: { intake: IntakeState }) {
     } else await intake.takePull(answer.id);
   };
   const putAway = async (id: string) => {
-    await sendJson("DELETE", `${store.address}/pulls/${id}`, {});
+    await ask(store.address, api.putPullAway, { params: { pull: id } });
     await fetchFeed();
   };
   return (
@@ -119,7 +99,7 @@ export function Feed({ intake }: { intake: IntakeState }) {
   );
 }
 
-function SetUp({ known, onClose }: { known: FeedAnswer; onClose(): void }) {
+function SetUp({ known, onClose }: { known: api.Feed; onClose(): void }) {
   const { store } = useWorkbench();
   const [classes, setClasses] = useState(known.feed?.classes ?? []);
   const [nightly, setNightly] = useState(known.feed?.nightlyAt ?? "");
@@ -131,11 +111,8 @@ function SetUp({ known, onClose }: { known: FeedAnswer; onClose(): void }) {
     if (!(leavingPercent >= 0 && leavingPercent <= 100)) return setWrong("The limit is a number from 0 to 100.");
     if (nightly !== "" && !/^([01]\d|2[0-3]):[0-5]\d$/.test(nightly))
       return setWrong("The time is written as 02:30, or left empty to pull at a press only.");
-    const answer = await postJson(`${store.address}/feed`, {
-      classes,
-      nightlyAt: nightly || null,
-      appliesItself,
-      leavingPercent,
+    const answer = await ask(store.address, api.setFeed, {
+      body: { classes, nightlyAt: nightly || null, appliesItself, leavingPercent },
     });
     if (isFailure(answer)) setWrong(answer.detail);
     else onClose();

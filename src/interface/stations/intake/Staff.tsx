@@ -1,10 +1,11 @@
 import { useState } from "react";
+import * as api from "../../../api/course.ts";
 import { type StaffMember, staffAt } from "../../../core/access/staff.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { useWorkbench, Why } from "../../workbench/context.tsx";
-import { isFailure, postJson } from "../../workbench/fetch.ts";
+import { ask, isFailure } from "../../workbench/fetch.ts";
 import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
@@ -110,7 +111,7 @@ function Withdraw({ member, onClose }: { member: StaffMember; onClose(): void })
   const [wrong, setWrong] = useState<string | null>(null);
   const name = fullName(member.person);
   const go = async () => {
-    const answer = await postJson<{ says: string }>(`${store.address}/staff`, { withdraw: member.person.id });
+    const answer = await ask(store.address, api.changeStaff, { body: { withdraw: member.person.id } });
     if (isFailure(answer)) return setWrong(answer.detail);
     await store.load();
     store.tell("done", `${answer.says}. What they wrote and marked stays.`);

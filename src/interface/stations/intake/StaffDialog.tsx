@@ -1,4 +1,5 @@
 import { useState } from "react";
+import * as api from "../../../api/course.ts";
 import { type StaffMember, type StaffRole, staffRoles } from "../../../core/access/staff.ts";
 import { isEmail } from "../../../core/intake/columns.ts";
 import type { PersonCard } from "../../../core/intake/commands.ts";
@@ -9,7 +10,7 @@ import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { useWorkbench } from "../../workbench/context.tsx";
-import { isFailure, postJson } from "../../workbench/fetch.ts";
+import { ask, isFailure } from "../../workbench/fetch.ts";
 import base from "../station.module.css";
 import { Targets } from "../Targets.tsx";
 import { Wrong } from "../Wrong.tsx";
@@ -54,8 +55,9 @@ export function StaffDialog({ member, onClose }: { member: StaffMember | null; o
       groupIds: role === "coordinator" ? [] : ids("group"),
       may: role === "coordinator" ? [] : may,
     };
-    const body = member ? { change: member.person.id, given } : { invite: invited, given };
-    const answer = await postJson<{ says: string }>(`${store.address}/staff`, body);
+    const body = member ? { change: member.person.id, given } : invited && { invite: invited, given };
+    if (!body) return;
+    const answer = await ask(store.address, api.changeStaff, { body });
     if (isFailure(answer)) return setWrong(answer.detail);
     await store.load();
     store.tell("done", `${answer.says}. It holds at once.`);

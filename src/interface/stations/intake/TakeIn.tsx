@@ -1,6 +1,7 @@
 import { FileSpreadsheet } from "lucide-react";
 import { useEffect, useState } from "react";
 import { DropZone, FileTrigger } from "react-aria-components";
+import * as api from "../../../api/intake.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import type { SourceFile } from "../../../core/formats/read.ts";
 import { Button } from "../../kit/Button.tsx";
@@ -8,12 +9,12 @@ import { Dialog } from "../../kit/Dialog.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
-import { getJson, isFailure, sendJson } from "../../workbench/fetch.ts";
+import { ask, isFailure } from "../../workbench/fetch.ts";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
 import { Feed } from "./Feed.tsx";
 import styles from "./intake.module.css";
-import type { IntakeState, PastIntake } from "./useIntake.ts";
+import type { IntakeState } from "./useIntake.ts";
 import { Work } from "./Work.tsx";
 
 /** Where rosters come in: dropped, pasted, or drawn from the registrar; and what was taken in before. */
@@ -90,31 +91,18 @@ function Drop({ intake }: { intake: IntakeState }) {
   );
 }
 
-interface LookedAt {
-  rows: {
-    file: string;
-    line: number;
-    verdict: string;
-    says: string;
-    name: string;
-    sourcedId: string;
-    sectionCode: string;
-  }[];
-  missing: { name: string; sourcedId: string }[];
-}
-
 function Past({ intake }: { intake: IntakeState }) {
   const { store, plan } = useWorkbench();
-  const [opened, setOpened] = useState<{ intake: PastIntake; looked: LookedAt } | null>(null);
+  const [opened, setOpened] = useState<{ intake: api.PastIntake; looked: api.LookedAt } | null>(null);
   const [refusal, setRefusal] = useState<string | null>(null);
-  const open = async (one: PastIntake) => {
-    const looked = await getJson<LookedAt>(`${store.address}/intake/${one.id}`);
+  const open = async (one: api.PastIntake) => {
+    const looked = await ask(store.address, api.openIntake, { params: { intake: one.id } });
     if (isFailure(looked)) store.tell("wrong", looked.detail);
     else setOpened({ intake: one, looked });
   };
-  const undo = async (one: PastIntake) => {
+  const undo = async (one: api.PastIntake) => {
     setRefusal(null);
-    const answer = await sendJson<object>("DELETE", `${store.address}/intake/${one.id}`, {});
+    const answer = await ask(store.address, api.undoIntake, { params: { intake: one.id } });
     if (isFailure(answer)) return setRefusal(answer.detail);
     await Promise.all([store.load(), intake.fetchPast()]);
     store.tell("done", `Taken back: the course is as it was before ${one.files.join(", ")}.`);

@@ -1,15 +1,16 @@
 /** The state of an intake under way: samples of the files, column matches, options and the verdicts of the worker. */
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { v7 } from "uuid";
+import * as api from "../../../api/intake.ts";
 import type { SourceFile } from "../../../core/formats/read.ts";
-import type { TextTable, Unreadable } from "../../../core/formats/text.ts";
+import type { Unreadable } from "../../../core/formats/text.ts";
 import { type ColumnMatch, headerKey, matchProblem } from "../../../core/intake/columns.ts";
 import type { Comparison, Scope } from "../../../core/intake/compare.ts";
 import type { Consequences, Sample } from "../../../core/intake/session.ts";
 import type { Reconciled } from "../../../core/intake/verdict.ts";
 import { compareText, lookup } from "../../../core/plan/lookup.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
-import { getJson, isFailure } from "../../workbench/fetch.ts";
+import { ask as askServer, isFailure } from "../../workbench/fetch.ts";
 import { useWorker } from "./useWorker.ts";
 
 export interface Source extends Sample {
@@ -17,15 +18,6 @@ export interface Source extends Sample {
   byHand: boolean;
   /** The section of a file that has no section column. */
   sectionCode: string;
-}
-export interface PastIntake {
-  id: string;
-  at: number;
-  by: string;
-  files: string[];
-  counts: Record<string, number>;
-  undoneAt: number | null;
-  undoneBy: string | null;
 }
 /** Named by what the section groups' layer is called. */
 const sectionLayer = "Sections";
@@ -52,7 +44,7 @@ export function useIntake() {
   const [scope, setScope] = useState<Scope | null>(null);
   const [comparison, setComparison] = useState<Comparison | null>(null);
   const [applying, setApplying] = useState(false);
-  const [past, setPast] = useState<PastIntake[]>([]);
+  const [past, setPast] = useState<api.PastIntake[]>([]);
   const remembered = useRef<Record<string, ColumnMatch>>({});
   const intakeId = useRef(v7());
   const pullId = useRef<string | null>(null);
@@ -61,9 +53,7 @@ export function useIntake() {
   const layerToMake = offersGroups && withGroups ? sectionLayer : null;
 
   const fetchPast = useCallback(async () => {
-    const answer = await getJson<{ intakes: PastIntake[]; matches: Record<string, ColumnMatch> }>(
-      `${store.address}/intake`,
-    );
+    const answer = await askServer(store.address, api.readIntakes);
     if (isFailure(answer)) return;
     setPast(answer.intakes);
     remembered.current = answer.matches;
@@ -112,7 +102,7 @@ export function useIntake() {
   /** A roster that waits since it was pulled. */
   const takePull = useCallback(
     async (id: string) => {
-      const table = await getJson<TextTable>(`${store.address}/pulls/${id}`);
+      const table = await askServer(store.address, api.openPull, { params: { pull: id } });
       if (isFailure(table)) return store.tell("wrong", table.detail);
       const asked = await ask({ kind: "table", table, codes }, plan);
       if (!asked || "failed" in asked || asked.answer.kind !== "read") return;

@@ -1,32 +1,26 @@
 import { useEffect, useState } from "react";
+import * as api from "../../../api/intake.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import { fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
 import type { Enrolment } from "../../../core/plan/types.ts";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
-import { getJson, isFailure } from "../../workbench/fetch.ts";
+import { ask, isFailure } from "../../workbench/fetch.ts";
 import { GroupName } from "../GroupName.tsx";
 import { StaffNotes } from "../StaffNotes.tsx";
 import base from "../station.module.css";
 import { HistoryStrip } from "./HistoryStrip.tsx";
 import styles from "./placement.module.css";
 
-interface PastIntake {
-  at: number;
-  by: string;
-  files: string[];
-  undoneAt: number | null;
-}
-
 /** Intakes of the course, by the moment at which they were applied: what began then came with them. */
-function useIntakes(): (at: number) => PastIntake | undefined {
+function useIntakes(): (at: number) => api.PastIntake | undefined {
   const { store, state } = useWorkbench();
-  const [intakes, setIntakes] = useState<PastIntake[]>([]);
+  const [intakes, setIntakes] = useState<api.PastIntake[]>([]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision may be a new intake
   useEffect(() => {
     if (state.scope !== null) return;
     let wanted = true;
-    void getJson<{ intakes: PastIntake[] }>(`${store.address}/intake`).then((answer) => {
+    void ask(store.address, api.readIntakes).then((answer) => {
       if (wanted && !isFailure(answer)) setIntakes(answer.intakes);
     });
     return () => {

@@ -1,5 +1,6 @@
 import { useMemo, useState } from "react";
 import { v4 } from "uuid";
+import * as api from "../../../api/course.ts";
 import { dayAfter } from "../../../core/clock/local-time.ts";
 import type { Plan } from "../../../core/plan/types.ts";
 import { readPlanFile } from "../../../core/rolling/portable.ts";
@@ -11,7 +12,7 @@ import { FileButton } from "../../kit/FileButton.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench, Why } from "../../workbench/context.tsx";
-import { isFailure, postJson } from "../../workbench/fetch.ts";
+import { ask, isFailure } from "../../workbench/fetch.ts";
 import base from "../station.module.css";
 import styles from "./review.module.css";
 
@@ -43,9 +44,8 @@ export function CourseView() {
     setFile({ name: chosen.name, text, plan: found.plan });
   };
   const make = async () => {
-    const answer = await postJson<{ id: string; left: string[] }>(`${store.address}/roll-over`, {
-      ...term,
-      ...(file ? { file: file.text } : {}),
+    const answer = await ask(store.address, api.rollOver, {
+      body: { ...term, ...(file ? { file: file.text } : {}) },
     });
     if (isFailure(answer)) return setWrong(answer.detail);
     setWrong("");

@@ -1,10 +1,11 @@
 import { useCallback, useEffect, useState } from "react";
+import * as api from "../../../api/messages.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import type { SentMessage } from "../../../core/messages/message.ts";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench, Why } from "../../workbench/context.tsx";
-import { getJson, isFailure, postJson } from "../../workbench/fetch.ts";
+import { ask, isFailure } from "../../workbench/fetch.ts";
 import base from "../station.module.css";
 import { WriteTo } from "../WithPeople.tsx";
 import styles from "./review.module.css";
@@ -26,11 +27,11 @@ export function MessagesView() {
   const [failure, setFailure] = useState("");
   const [chosen, setChosen] = useState<string | null>(null);
   const load = useCallback(async () => {
-    const answer = await getJson<SentMessage[]>(`${store.address}/messages`);
+    const answer = await ask(store.address, api.readMessages);
     if (isFailure(answer)) setFailure(answer.detail);
     else setFound(answer);
   }, [store]);
-  // DraftMessages go out by themselves: while some wait they are looked after.
+  // Mails go out by themselves: while some wait they are looked after.
   const waits = found?.some(({ waiting }) => waiting > 0) ?? false;
   // biome-ignore lint/correctness/useExhaustiveDependencies: a notice says that something was sent
   useEffect(() => {
@@ -105,7 +106,11 @@ export function MessagesView() {
             {message.error && <p className={base.wrong}>The post office said: {message.error}</p>}
             {message.waiting > 0 && message.error && <p>They are tried again by themselves.</p>}
             {message.refused > 0 && (
-              <Button onPress={() => void postJson(`${store.address}/messages/${message.id}`, {}).then(load)}>
+              <Button
+                onPress={() =>
+                  void ask(store.address, api.retryMessage, { params: { message: message.id } }).then(load)
+                }
+              >
                 Try the {message.refused} again
               </Button>
             )}

@@ -34,7 +34,7 @@ function Waiting({ proposal }: { proposal: Proposal }) {
   const taken = proposal.lines.filter(({ id }) => !left.has(id));
   const send = async (take: string[]) => {
     setBusy(true);
-    const refused = await store.proposal("POST", `/${proposal.id}`, { take, answer });
+    const refused = await store.takeProposal(proposal.id, take, answer);
     setBusy(false);
     setWrong(refused);
     if (refused === null)
@@ -113,7 +113,7 @@ function Own({ proposal }: { proposal: Proposal }) {
               <li key={id}>{why ?? says}</li>
             ))}
           </ul>
-          <Button onPress={async () => setWrong(await store.proposal("DELETE", `/${proposal.id}`, {}))}>
+          <Button onPress={async () => setWrong(await store.takeProposalBack(proposal.id))}>
             Take back into the draft
           </Button>
         </>

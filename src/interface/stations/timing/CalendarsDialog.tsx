@@ -1,4 +1,5 @@
 import { useEffect, useState } from "react";
+import * as api from "../../../api/calendars.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import { compareText, lookup } from "../../../core/plan/lookup.ts";
 import { Button } from "../../kit/Button.tsx";
@@ -6,18 +7,10 @@ import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import once from "../../kit/once.module.css";
 import { useWorkbench } from "../../workbench/context.tsx";
-import { getJson, isFailure, postJson, sendJson } from "../../workbench/fetch.ts";
+import { ask, isFailure } from "../../workbench/fetch.ts";
 import { Person } from "../Person.tsx";
 import base from "../station.module.css";
 import styles from "./timing.module.css";
-
-interface Address {
-  id: string;
-  says: string;
-  madeAt: number;
-  readAt: number | null;
-  own: boolean;
-}
 
 /** Calendars out of what is published: as a file, or under private addresses, which can be withdrawn. */
 export function CalendarsDialog({ onClose }: { onClose(): void }) {
@@ -25,7 +18,7 @@ export function CalendarsDialog({ onClose }: { onClose(): void }) {
   const { layers, groupsOfLayer } = lookup(plan);
   const [whose, setWhose] = useState("staff");
   const [personId, setPersonId] = useState<string | null>(null);
-  const [addresses, setAddresses] = useState<Address[] | null>(null);
+  const [addresses, setAddresses] = useState<api.CalendarAddress[] | null>(null);
   const [made, setMade] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
   const address = `${store.address}/calendars`;
@@ -34,21 +27,23 @@ export function CalendarsDialog({ onClose }: { onClose(): void }) {
   const ready = kind === "staff" || id !== null;
   const of = kind === "staff" ? "staff" : `${kind}/${id}`;
   useEffect(() => {
-    void getJson<Address[]>(address).then((answer) => {
+    void ask(store.address, api.readCalendars).then((answer) => {
       if (isFailure(answer)) setWrong(answer.detail);
       else setAddresses(answer);
     });
-  }, [address]);
+  }, [store]);
+  const whoseOf = () =>
+    kind === "staff" ? { kind: "staff" as const } : { kind: kind as "student" | "group", id: id ?? "" };
   const make = async () => {
     setWrong(null);
-    const answer = await postJson<{ address: string }>(address, kind === "staff" ? { kind } : { kind, id });
+    const answer = await ask(store.address, api.makeCalendarAddress, { body: whoseOf() });
     if (isFailure(answer)) return setWrong(answer.detail);
     setMade(location.origin + answer.address);
-    const all = await getJson<Address[]>(address);
+    const all = await ask(store.address, api.readCalendars);
     if (!isFailure(all)) setAddresses(all);
   };
-  const withdraw = async (one: Address) => {
-    const answer = await sendJson<Address[]>("DELETE", `${address}/${one.id}`, {});
+  const withdraw = async (one: api.CalendarAddress) => {
+    const answer = await ask(store.address, api.withdrawCalendarAddress, { params: { address: one.id } });
     if (isFailure(answer)) setWrong(answer.detail);
     else setAddresses(answer);
   };

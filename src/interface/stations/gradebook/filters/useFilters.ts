@@ -1,8 +1,9 @@
 import { useCallback, useEffect, useState } from "react";
 import { v7 } from "uuid";
+import * as api from "../../../../api/gradebook.ts";
 import type { SavedFilter } from "../../../../core/gradebook/view.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
-import { type Failure, getJson, isFailure, postJson, sendJson } from "../../../workbench/fetch.ts";
+import { ask, type Failure, isFailure } from "../../../workbench/fetch.ts";
 
 export type NewFilter = Omit<SavedFilter, "id" | "from"> & { id?: string };
 
@@ -10,7 +11,6 @@ export type NewFilter = Omit<SavedFilter, "id" | "from"> & { id?: string };
 export function useFilters() {
   const { store } = useWorkbench();
   const [saved, setSaved] = useState<SavedFilter[]>([]);
-  const address = `${store.address}/filters`;
   const take = useCallback(
     (answer: SavedFilter[] | Failure): boolean => {
       if (isFailure(answer)) store.tell("wrong", answer.detail);
@@ -19,23 +19,25 @@ export function useFilters() {
     },
     [store],
   );
-  useEffect(() => void getJson<SavedFilter[]>(address).then(take), [address, take]);
+  useEffect(() => void ask(store.address, api.readFilters).then(take), [store, take]);
   return {
     saved,
     save: async (filters: NewFilter[]) =>
       take(
-        await postJson<SavedFilter[]>(address, {
-          filters: filters.map(({ id, name, text, pinned, shared, view }) => ({
-            id: id ?? v7(),
-            name,
-            text,
-            pinned,
-            shared,
-            view,
-          })),
+        await ask(store.address, api.saveFilters, {
+          body: {
+            filters: filters.map(({ id, name, text, pinned, shared, view }) => ({
+              id: id ?? v7(),
+              name,
+              text,
+              pinned,
+              shared,
+              view,
+            })),
+          },
         }),
       ),
-    remove: async (id: string) => take(await sendJson<SavedFilter[]>("DELETE", address, { id })),
+    remove: async (id: string) => take(await ask(store.address, api.removeFilter, { body: { id } })),
   };
 }
 export type Filters = ReturnType<typeof useFilters>;

@@ -1,27 +1,9 @@
 import { useCallback, useEffect, useState } from "react";
+import * as api from "../../../../api/gradebook.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
-import { getJson, isFailure, postJson } from "../../../workbench/fetch.ts";
+import { ask, isFailure } from "../../../workbench/fetch.ts";
 
-export interface Remark {
-  comment: string;
-  note: string;
-}
-export interface WrittenRemark extends Remark {
-  at: number;
-  by: string;
-}
-export interface Work {
-  handIns: {
-    id: string;
-    at: number;
-    body: string;
-    link: string | null;
-    file: { id: string; name: string } | null;
-    by: string | null;
-  }[];
-  own: WrittenRemark | null;
-  shared: WrittenRemark | null;
-}
+export type { Remark, StoredRemark as WrittenRemark, Work } from "../../../../api/gradebook.ts";
 
 /**
  * What was handed in and written about it; null until it is there. It is fetched again whenever the item has another
@@ -29,13 +11,13 @@ export interface Work {
  */
 export function useWork(itemId: string, personId: string, groupId: string | null, handIns: number) {
   const { store } = useWorkbench();
-  const [work, setWork] = useState<{ key: string; work: Work } | null>(null);
+  const [work, setWork] = useState<{ key: string; work: api.Work } | null>(null);
   const key = `${itemId}/${personId}/${groupId}`;
   // biome-ignore lint/correctness/useExhaustiveDependencies: another hand-in is fetched
   useEffect(() => {
     let isLatest = true;
-    const search = new URLSearchParams({ item: itemId, person: personId, ...(groupId ? { group: groupId } : {}) });
-    void getJson<Work>(`${store.address}/work?${search}`).then((answer) => {
+    const query = { item: itemId, person: personId, group: groupId ?? "" };
+    void ask(store.address, api.readWork, { query }).then((answer) => {
       if (!isLatest) return;
       if (isFailure(answer)) store.tell("wrong", answer.detail);
       else setWork({ key, work: answer });
@@ -45,17 +27,17 @@ export function useWork(itemId: string, personId: string, groupId: string | null
     };
   }, [store, itemId, personId, groupId, key, handIns]);
   const keep = useCallback(
-    async (holderId: string, remark: Remark, seen: Remark | null): Promise<"kept" | Remark | null> => {
-      const answer = await postJson<WrittenRemark>(`${store.address}/work`, { itemId, holderId, ...remark, seen });
+    async (holderId: string, remark: api.Remark, seen: api.Remark | null): Promise<"kept" | api.Remark | null> => {
+      const answer = await ask(store.address, api.writeRemark, { body: { itemId, holderId, ...remark, seen } });
       const field = holderId === personId ? "own" : "shared";
-      const take = (written: WrittenRemark | null) =>
+      const take = (written: api.StoredRemark | null) =>
         setWork((before) => before && { ...before, work: { ...before.work, [field]: written } });
       if (!isFailure(answer)) {
         take(answer);
         return "kept";
       }
       store.tell("wrong", answer.detail);
-      const newer = answer.body.newer as Remark | null | undefined;
+      const newer = answer.body.newer as api.Remark | null | undefined;
       if (answer.status !== 409) return null;
       take(newer ? { ...newer, at: 0, by: "somebody else" } : null);
       return newer ?? { comment: "", note: "" };

@@ -1,14 +1,14 @@
 import { useCallback, useEffect, useState } from "react";
+import * as api from "../../../../api/course.ts";
 import { instantOf, sayInstant } from "../../../../core/clock/local-time.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
-import type { Draft } from "../../../../core/review/draft.ts";
 import type { JournalDetail, JournalKind, JournalLine } from "../../../../core/review/journal.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { DateTime } from "../../../kit/DateTime.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
 import { plural } from "../../../kit/words.ts";
 import { useWorkbench, Why } from "../../../workbench/context.tsx";
-import { getJson, isFailure, postJson } from "../../../workbench/fetch.ts";
+import { ask, isFailure } from "../../../workbench/fetch.ts";
 import base from "../../station.module.css";
 import styles from "../review.module.css";
 
@@ -33,13 +33,10 @@ export function JournalView() {
   const [failure, setFailure] = useState("");
   const [chosen, setChosen] = useState<JournalLine | null>(null);
   const [wall, setWall] = useState<string | null>(null);
-  const ask = useCallback(
+  const find = useCallback(
     async (before: JournalLine[]) => {
-      const search = new URLSearchParams({ q: words });
-      if (kind !== "all") search.set("kind", kind);
-      const last = before.at(-1);
-      if (last) search.set("before", last.id);
-      const answer = await getJson<{ lines: JournalLine[]; more: boolean }>(`${store.address}/journal?${search}`);
+      const query = { q: words, kind: kind === "all" ? null : kind, before: before.at(-1)?.id ?? null };
+      const answer = await ask(store.address, api.readJournal, { query });
       if (isFailure(answer)) return setFailure(answer.detail);
       setFailure("");
       setFound({ lines: [...before, ...answer.lines], more: answer.more });
@@ -48,9 +45,9 @@ export function JournalView() {
   );
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision brings new lines
   useEffect(() => {
-    const timer = setTimeout(() => void ask([]), 200);
+    const timer = setTimeout(() => void find([]), 200);
     return () => clearTimeout(timer);
-  }, [ask, state.revision]);
+  }, [find, state.revision]);
   const { timeZone } = plan.course;
   return (
     <>
@@ -118,7 +115,7 @@ export function JournalView() {
             ))}
           </tbody>
         </table>
-        {found?.more && <Button onPress={() => void ask(found.lines)}>Older</Button>}
+        {found?.more && <Button onPress={() => void find(found.lines)}>Older</Button>}
       </div>
       <Why>
         {chosen ? (
@@ -139,14 +136,13 @@ function LineWhy({ line }: { line: JournalLine }) {
   const { store, plan } = useWorkbench();
   const [detail, setDetail] = useState<JournalDetail | null>(null);
   const [failure, setFailure] = useState("");
-  const address = `${store.address}/journal/${line.id}`;
   useEffect(() => {
-    void getJson<JournalDetail>(address).then((answer) =>
+    void ask(store.address, api.openJournalLine, { params: { line: line.id } }).then((answer) =>
       isFailure(answer) ? setFailure(answer.detail) : setDetail(answer),
     );
-  }, [address]);
+  }, [store, line.id]);
   const revert = async () => {
-    const answer = await postJson<{ draft: Draft; staying: string[] }>(address, {});
+    const answer = await ask(store.address, api.revertJournalLine, { params: { line: line.id } });
     if (isFailure(answer)) return store.tell("wrong", answer.detail);
     store.setDraft(answer.draft);
     store.tell("done", "Drafted: what leads it back. Review it, then publish.");

@@ -1,15 +1,15 @@
-import type { APIRoute } from "astro";
-import { json, problem } from "../../../../server/http/problem.ts";
+import * as api from "../../../../api/intake.ts";
+import { answering } from "../../../../server/http/answer.ts";
+import { problem } from "../../../../server/http/problem.ts";
 import { FeedTrouble, searchDirectory } from "../../../../server/intake/registrar.ts";
 
-/** People of the institution by a part of their name, login or id. */
-export const GET: APIRoute = async ({ url }) => {
-  const text = (url.searchParams.get("find") ?? "").trim().slice(0, 100);
-  if (text.length < 2) return json({ people: [] });
+export const GET = answering(api.searchDirectory, async ({ query }) => {
+  const text = query.find.trim().slice(0, 100);
+  if (text.length < 2) return { people: [] };
   try {
-    return json({ people: await searchDirectory(text) });
+    return { people: await searchDirectory(text) };
   } catch (error) {
     if (!(error instanceof FeedTrouble)) throw error;
     return problem(502, "No directory", error.message);
   }
-};
+});

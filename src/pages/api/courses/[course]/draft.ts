@@ -1,20 +1,12 @@
-import type { APIRoute } from "astro";
-import { z } from "zod";
-import { Command } from "../../../../core/commands.ts";
-import { Message } from "../../../../core/messages/message.ts";
+import * as api from "../../../../api/drafting.ts";
+import type { Command } from "../../../../core/commands.ts";
 import { placeholderMistakes } from "../../../../core/messages/placeholders.ts";
 import { clockFixed, now } from "../../../../server/clock.ts";
 import { addCommands, draftedPlan, keepMessages, readDraft, stepDraft } from "../../../../server/drafts/drafts.ts";
 import { drafterOf, whyNotAll } from "../../../../server/drafts/proposals.ts";
-import { readBody } from "../../../../server/http/body.ts";
-import { json, problem } from "../../../../server/http/problem.ts";
+import { answering } from "../../../../server/http/answer.ts";
+import { problem } from "../../../../server/http/problem.ts";
 import { storedAll } from "../../../../server/store/files.ts";
-
-const Body = z.union([
-  z.object({ commands: z.array(Command).min(1).max(500) }),
-  z.object({ messages: z.array(Message).max(20) }),
-  z.object({ step: z.enum(["undo", "redo", "undo all", "redo all"]) }),
-]);
 
 /** The file that a command puts into an item. */
 function fileIn(command: Command): string[] {
@@ -24,14 +16,15 @@ function fileIn(command: Command): string[] {
 }
 
 /** The draft, and the server's clock beside it: the plan may come from the browser's cache, this never does. */
-export const GET: APIRoute = async ({ locals }) =>
-  json({ ...(await readDraft(locals.access.courseId, locals.account.id)), now: now(), clockFixed });
+export const GET = answering(api.readDraft, async ({ locals }) => ({
+  ...(await readDraft(locals.access.courseId, locals.account.id)),
+  now: now(),
+  clockFixed,
+}));
 
-export const POST: APIRoute = async ({ request, locals }) => {
-  const body = await readBody(request, Body);
-  if (body instanceof Response) return body;
+export const POST = answering(api.changeDraft, async ({ body, locals }) => {
   const { courseId, scope } = locals.access;
-  if ("step" in body) return json(await stepDraft(courseId, locals.account.id, body.step));
+  if ("step" in body) return stepDraft(courseId, locals.account.id, body.step);
   if ("messages" in body) {
     if (scope !== null)
       return problem(
@@ -45,7 +38,7 @@ export const POST: APIRoute = async ({ request, locals }) => {
       [subject, text].flatMap((one) => placeholderMistakes(drafted, one)),
     );
     if (mistake) return problem(400, "Not kept", `At character ${mistake.position + 1}: ${mistake.says}`);
-    return json(await keepMessages(courseId, locals.account.id, body.messages));
+    return keepMessages(courseId, locals.account.id, body.messages);
   }
   if (scope !== null && !(await storedAll(courseId, locals.account.id, body.commands.flatMap(fileIn))))
     return problem(409, "Not drafted", "That file is not one that you stored. Choose your own and send it again.");
@@ -53,5 +46,5 @@ export const POST: APIRoute = async ({ request, locals }) => {
     const drafter = drafterOf(locals.access);
     return drafter && whyNotAll(plan, drafter, commands);
   });
-  return "refused" in draft ? problem(409, "Not drafted", draft.sentence, { code: draft.code }) : json(draft);
-};
+  return "refused" in draft ? problem(409, "Not drafted", draft.sentence, { code: draft.code }) : draft;
+});

@@ -1,12 +1,11 @@
-import type { APIRoute } from "astro";
-import { z } from "zod";
+import * as api from "../../../../api/gradebook.ts";
 import { fullName, studentsAt } from "../../../../core/plan/lookup.ts";
-import { Id, type Plan } from "../../../../core/plan/types.ts";
+import type { Plan } from "../../../../core/plan/types.ts";
 import type { MarkLine } from "../../../../core/review/journal.ts";
 import { now } from "../../../../server/clock.ts";
 import { markingRefused, type NewMark, recordMarks } from "../../../../server/course/marking.ts";
-import { readBody } from "../../../../server/http/body.ts";
-import { json, problem } from "../../../../server/http/problem.ts";
+import { answering } from "../../../../server/http/answer.ts";
+import { problem } from "../../../../server/http/problem.ts";
 
 /** What the journal says of marks: the one there is from what to what, or how many in which columns. */
 function sayMarks(plan: Plan, lines: MarkLine[]): string {
@@ -21,22 +20,7 @@ function sayMarks(plan: Plan, lines: MarkLine[]): string {
   return `${where}, ${whose}: ${value(only.from)} to ${value(only.to)}`;
 }
 
-const Value = z.object({
-  points: z.number().min(0).max(1_000_000).multipleOf(0.001).nullable(),
-  excused: z.boolean(),
-});
-const Mark = Value.extend({ itemId: Id, seen: Value.nullable() });
-const Body = z.object({
-  marks: z
-    .array(z.union([Mark.extend({ personId: Id }), Mark.extend({ groupId: Id })]))
-    .min(1)
-    .max(100_000),
-});
-
-/** Stores marks of persons and shared ones of groups; those that somebody else changed meanwhile are given back. */
-export const POST: APIRoute = async ({ request, locals }) => {
-  const body = await readBody(request, Body);
-  if (body instanceof Response) return body;
+export const POST = answering(api.giveMarks, async ({ body, locals }) => {
   const { courseId, plan, scope } = locals.access;
   const refused = markingRefused(locals.access);
   if (refused) return refused;
@@ -56,5 +40,5 @@ export const POST: APIRoute = async ({ request, locals }) => {
   }
   const copiesOf = (itemId: string) => plan.items[itemId]?.combines.map((one) => one.itemId) ?? [];
   const say = (lines: MarkLine[]) => sayMarks(plan, lines);
-  return json(await recordMarks(courseId, body.marks as NewMark[], locals.account.id, at, copiesOf, say));
-};
+  return recordMarks(courseId, body.marks as NewMark[], locals.account.id, at, copiesOf, say);
+});

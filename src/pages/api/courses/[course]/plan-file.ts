@@ -1,8 +1,8 @@
-import type { APIRoute } from "astro";
+import * as api from "../../../../api/course.ts";
 import { writePlan } from "../../../../core/rolling/portable.ts";
+import { answering } from "../../../../server/http/answer.ts";
 
-/** The published plan as a JSON file. */
-export const GET: APIRoute = ({ url, locals }) => {
+export const GET = answering(api.readPlanFile, ({ url, locals }) => {
   const { plan } = locals.access;
   const name = `${plan.course.code} plan.json`.replace(/[^\w. -]/g, "_");
   return new Response(writePlan(plan, `${url.origin}/plan.schema.json`), {
@@ -11,4 +11,4 @@ export const GET: APIRoute = ({ url, locals }) => {
       "content-disposition": `attachment; filename="${name}"`,
     },
   });
-};
+});

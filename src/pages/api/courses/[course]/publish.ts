@@ -1,25 +1,13 @@
-import type { APIRoute } from "astro";
-import { z } from "zod";
+import * as api from "../../../../api/drafting.ts";
 import { sayCommand } from "../../../../core/commands.ts";
-import { Id } from "../../../../core/plan/types.ts";
-import { Seen } from "../../../../core/review/draft.ts";
 import { now } from "../../../../server/clock.ts";
 import { movePlanned, planPublication, takeBack } from "../../../../server/drafts/planned.ts";
 import { drafterOf, whyNotPublish } from "../../../../server/drafts/proposals.ts";
 import { type Published, publish } from "../../../../server/drafts/publishing.ts";
-import { readBody } from "../../../../server/http/body.ts";
+import { answered, answering } from "../../../../server/http/answer.ts";
 import type { CourseAccess } from "../../../../server/http/guard.ts";
-import { json, problem, streamed } from "../../../../server/http/problem.ts";
+import { problem, streamed } from "../../../../server/http/problem.ts";
 import { courseProgress } from "../../../../server/store/progress.ts";
-
-const Body = z.object({
-  publicationId: Id,
-  revision: z.number().int(),
-  version: z.number().int(),
-  leave: z.array(Id).max(5000).default([]),
-  /** At which moment, with what was counted in the review; without it at once. */
-  planned: z.object({ at: z.number().int(), seen: Seen }).optional(),
-});
 
 /** Why nothing was published. */
 function refusal({ plan }: CourseAccess, result: Published & { published: false }): Response {
@@ -58,9 +46,7 @@ function refusal({ plan }: CourseAccess, result: Published & { published: false 
 }
 
 /** Publishes the draft, or plans that. Whoever accepts lines of JSON is told meanwhile how far it is. */
-export const POST: APIRoute = async ({ request, locals }) => {
-  const body = await readBody(request, Body);
-  if (body instanceof Response) return body;
+export const POST = answering(api.publish, async ({ request, body, locals }) => {
   const { access, account } = locals;
   const drafter = drafterOf(access);
   if (body.planned) {
@@ -72,35 +58,31 @@ export const POST: APIRoute = async ({ request, locals }) => {
       );
     if (body.planned.at <= now()) return passed();
     const result = await planPublication(access.courseId, account.id, body, body.planned.at, body.planned.seen);
-    return "planned" in result ? json(result) : result.published ? json(result) : refusal(access, result);
+    return "planned" in result || result.published ? result : refusal(access, result);
   }
   const done = drafter && (await courseProgress(access.courseId));
   const work = async (told?: (done: number, of: number) => void) => {
     const result = await publish(access.courseId, account.id, body, told, (before, after, commands) =>
       drafter && done ? whyNotPublish(before, after, commands, drafter, done.progress) : null,
     );
-    return result.published ? json(result) : refusal(access, result);
+    return result.published ? answered(api.publish, result) : refusal(access, result);
   };
   return request.headers.get("accept") === "application/x-ndjson" ? streamed(work) : work();
-};
+});
 
 const noneSuch = () =>
   problem(404, "Not found", "There is no such planned publication. It may have gone out already: reload the page.");
 const passed = () => problem(400, "Not planned", "That moment has passed. Choose a later one, or publish now.");
 
 /** Moves a planned publication to another moment. */
-export const PATCH: APIRoute = async ({ request, locals }) => {
-  const body = await readBody(request, z.object({ plannedId: Id, at: z.number().int() }));
-  if (body instanceof Response) return body;
+export const PATCH = answering(api.movePlanned, async ({ body, locals }) => {
   if (body.at <= now()) return passed();
   const moved = await movePlanned(locals.access.courseId, locals.account.id, body.plannedId, body.at);
-  return moved ? json({ moved }) : noneSuch();
-};
+  return moved ? { moved: true } : noneSuch();
+});
 
 /** Takes a planned publication back into the draft. */
-export const DELETE: APIRoute = async ({ request, locals }) => {
-  const body = await readBody(request, z.object({ plannedId: Id }));
-  if (body instanceof Response) return body;
+export const DELETE = answering(api.takePlannedBack, async ({ body, locals }) => {
   const taken = await takeBack(locals.access.courseId, locals.account.id, body.plannedId);
-  return taken ? json({ taken }) : noneSuch();
-};
+  return taken ? { taken: true } : noneSuch();
+});

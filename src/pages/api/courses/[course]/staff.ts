@@ -1,30 +1,13 @@
-import type { APIRoute } from "astro";
 import { v7 } from "uuid";
-import { z } from "zod";
-import { changeStaff, inviteStaff, staffRoles, withdrawStaff } from "../../../../core/access/staff.ts";
-import { PersonCard } from "../../../../core/intake/commands.ts";
+import * as api from "../../../../api/course.ts";
+import { changeStaff, inviteStaff, withdrawStaff } from "../../../../core/access/staff.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
-import { Id, StaffMay } from "../../../../core/plan/types.ts";
 import { liveStep } from "../../../../server/course/live-step.ts";
-import { readBody } from "../../../../server/http/body.ts";
-import { json, problem } from "../../../../server/http/problem.ts";
-
-const Given = z.object({
-  role: z.enum(staffRoles),
-  sectionIds: z.array(Id).max(500),
-  groupIds: z.array(Id).max(500),
-  may: z.array(StaffMay).max(3),
-});
-const Body = z.union([
-  z.object({ invite: PersonCard, given: Given }),
-  z.object({ change: Id, given: Given }),
-  z.object({ withdraw: Id }),
-]);
+import { answering } from "../../../../server/http/answer.ts";
+import { problem } from "../../../../server/http/problem.ts";
 
 /** Who is on the staff, and what they are given: at once, since somebody may have to be out at once. */
-export const POST: APIRoute = async ({ request, locals }) => {
-  const body = await readBody(request, Body);
-  if (body instanceof Response) return body;
+export const POST = answering(api.changeStaff, async ({ body, locals }) => {
   const { access, account } = locals;
   const step = await liveStep(access.courseId, account.id, "staff", (plan, at) => {
     const id = v7();
@@ -40,7 +23,5 @@ export const POST: APIRoute = async ({ request, locals }) => {
           : [withdrawStaff(plan, body.withdraw, at), `Withdrew ${name(body.withdraw)}`];
     return "refused" in next ? next : { plan: next, says };
   });
-  return "refused" in step
-    ? problem(409, "Not changed", step.sentence, { code: step.code })
-    : json({ says: step.says });
-};
+  return "refused" in step ? problem(409, "Not changed", step.sentence, { code: step.code }) : { says: step.says };
+});

@@ -1,12 +1,10 @@
-import type { APIRoute } from "astro";
-import { z } from "zod";
+import * as api from "../../../../api/gradebook.ts";
 import { studentsAt } from "../../../../core/plan/lookup.ts";
-import { Id } from "../../../../core/plan/types.ts";
 import { reachAt } from "../../../../core/reach/reach.ts";
 import { now } from "../../../../server/clock.ts";
 import { keepRemark, markingRefused, remarkOn, workOf } from "../../../../server/course/marking.ts";
-import { readBody } from "../../../../server/http/body.ts";
-import { json, problem } from "../../../../server/http/problem.ts";
+import { answering } from "../../../../server/http/answer.ts";
+import { problem } from "../../../../server/http/problem.ts";
 import { textOf } from "../../../../server/http/safe-html.ts";
 import { studentProgress } from "../../../../server/store/progress.ts";
 import { postsOf } from "../../../../server/student/posts-and-hand-ins.ts";
@@ -14,11 +12,11 @@ import { postsOf } from "../../../../server/student/posts-and-hand-ins.ts";
 const gone = () => problem(404, "Not found", "There is no such column, student or group in this course.");
 
 /** What a student handed in for an item, and what was written about it. */
-export const GET: APIRoute = async ({ url, locals }) => {
+export const GET = answering(api.readWork, async ({ query, locals }) => {
   const { courseId, plan, whole, scope } = locals.access;
-  const [item, person] = [plan.items[url.searchParams.get("item") ?? ""], url.searchParams.get("person") ?? ""];
+  const [item, person] = [plan.items[query.item], query.person];
   if (!item || !studentsAt(plan, now()).includes(person)) return gone();
-  const group = plan.groups[url.searchParams.get("group") ?? ""];
+  const group = plan.groups[query.group];
   // What is said of a group is said of all in it.
   const isOwn = (groupId: string) => scope === null || scope.own.has(groupId);
   // A hand-in of the group counts whoever made it.
@@ -46,16 +44,11 @@ export const GET: APIRoute = async ({ url, locals }) => {
   // A hand-in of a discussion is a mark in time alone.
   const shown = written.length > 0 ? written : handedIn;
   const handIns = scope ? shown.map((one) => ({ ...one, by: one.by && plan.people[one.by] ? one.by : null })) : shown;
-  return json({ handIns, own, shared });
-};
-
-const Remark = z.object({ comment: z.string().max(20_000), note: z.string().max(20_000) });
-const Body = Remark.extend({ itemId: Id, holderId: Id, seen: Remark.nullable() });
+  return { handIns, own, shared };
+});
 
 /** Keeps a comment and a private note about the work of a student or of a group. */
-export const POST: APIRoute = async ({ request, locals }) => {
-  const body = await readBody(request, Body);
-  if (body instanceof Response) return body;
+export const POST = answering(api.writeRemark, async ({ body, locals }) => {
   const { courseId, plan, scope } = locals.access;
   const refused = markingRefused(locals.access);
   if (refused) return refused;
@@ -74,5 +67,5 @@ export const POST: APIRoute = async ({ request, locals }) => {
       "Somebody else wrote about this work since you opened it. Theirs is shown above yours; keep yours again to replace it.",
       { code: "remark.newer", newer: kept.newer },
     );
-  return json(await remarkOn(courseId, itemId, holderId));
-};
+  return remarkOn(courseId, itemId, holderId);
+});

@@ -1,10 +1,10 @@
-import type { APIRoute } from "astro";
+import * as api from "../../../../../api/calendars.ts";
 import { addressesOf, withdrawAddress } from "../../../../../server/course/calendars.ts";
+import { answering } from "../../../../../server/http/answer.ts";
 import { notFound } from "../../../../../server/http/guard.ts";
-import { json } from "../../../../../server/http/problem.ts";
 
-export const DELETE: APIRoute = async ({ params, locals }) => {
+export const DELETE = answering(api.withdrawCalendarAddress, async ({ params, locals }) => {
   const { courseId, plan } = locals.access;
   if (!(await withdrawAddress(courseId, params.address ?? "", null))) return notFound(true);
-  return json(await addressesOf(courseId, plan, locals.account.id, false));
-};
+  return await addressesOf(courseId, plan, locals.account.id, false);
+});

@@ -1,6 +1,4 @@
-import type { APIRoute } from "astro";
-import { z } from "zod";
-import { Id } from "../../../../../core/plan/types.ts";
+import * as api from "../../../../../api/calendars.ts";
 import {
   addressesOf,
   calendarAnswer,
@@ -9,35 +7,26 @@ import {
   type Whose,
 } from "../../../../../server/course/calendars.ts";
 import { originOf } from "../../../../../server/http/address.ts";
-import { readBody } from "../../../../../server/http/body.ts";
+import { answering } from "../../../../../server/http/answer.ts";
 import { notFound } from "../../../../../server/http/guard.ts";
-import { json } from "../../../../../server/http/problem.ts";
-
-const Body = z.discriminatedUnion("kind", [
-  z.object({ kind: z.enum(["student", "group"]), id: Id }),
-  z.object({ kind: z.literal("staff") }),
-]);
 
 /** The addresses of the course; with `of`, a calendar as a file: `staff`, `group/ID` or `student/ID`. */
-export const GET: APIRoute = async ({ request, url, locals }) => {
+export const GET = answering(api.readCalendars, async ({ request, query, locals }) => {
   const { courseId, plan } = locals.access;
-  const of = url.searchParams.get("of");
-  if (of === null) return json(await addressesOf(courseId, plan, locals.account.id, false));
-  const [kind, id] = of.split("/");
-  const whose = Body.safeParse({ kind, id });
+  if (query.of === undefined) return addressesOf(courseId, plan, locals.account.id, false);
+  const [kind, id] = query.of.split("/");
+  const whose = api.Whose.safeParse({ kind, id });
   const file = whose.success ? await calendarFile(courseId, whose.data, originOf(request)) : null;
   return file === null ? notFound(true) : calendarAnswer(file, `${plan.course.code} dates`);
-};
+});
 
-export const POST: APIRoute = async ({ request, locals }) => {
+export const POST = answering(api.makeCalendarAddress, async ({ body: whose, locals }) => {
   const { courseId, plan } = locals.access;
-  const whose = await readBody(request, Body);
-  if (whose instanceof Response) return whose;
   if (!exists(whose)) return notFound(true);
   const address = await makeAddress(courseId, locals.account.id, whose);
-  return json({ address }, { status: 201 });
+  return { address };
 
   function exists(one: Whose): boolean {
     return one.kind === "staff" || Boolean((one.kind === "group" ? plan.groups : plan.people)[one.id]);
   }
-};
+});

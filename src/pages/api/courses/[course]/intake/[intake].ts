@@ -1,17 +1,18 @@
-import type { APIRoute } from "astro";
+import * as api from "../../../../../api/intake.ts";
+import { answering } from "../../../../../server/http/answer.ts";
 import { notFound } from "../../../../../server/http/guard.ts";
-import { json, problem } from "../../../../../server/http/problem.ts";
+import { problem } from "../../../../../server/http/problem.ts";
 import { openIntake, undoIntake } from "../../../../../server/intake/intakes.ts";
 
-export const GET: APIRoute = async ({ locals, params }) => {
+export const GET = answering(api.openIntake, async ({ locals, params }) => {
   const opened = await openIntake(locals.access.courseId, params.intake ?? "");
-  return opened ? json(opened) : notFound(true);
-};
+  return opened ? opened : notFound(true);
+});
 
 /** Takes it back whole, or says what depends on it. */
-export const DELETE: APIRoute = async ({ locals, params }) => {
+export const DELETE = answering(api.undoIntake, async ({ locals, params }) => {
   const answer = await undoIntake(locals.access.courseId, locals.account.id, params.intake ?? "");
-  if (answer.undone) return json(answer);
+  if (answer.undone) return answer;
   if (answer.reason === "gone") return notFound(true);
   if (answer.reason === "undone")
     return problem(409, "Undone already", "This intake was taken back before. Nothing was changed.");
@@ -23,4 +24,4 @@ export const DELETE: APIRoute = async ({ locals, params }) => {
     `It was not taken back, because later changes depend on it: ${dependents.slice(0, 8).join("; ")}${rest}. Take those back first.`,
     { code: "intake.depends", dependents: dependents.slice(0, 100) },
   );
-};
+});

@@ -1,16 +1,17 @@
-import type { APIRoute } from "astro";
+import * as api from "../../../../../api/course.ts";
 import { addCommands } from "../../../../../server/drafts/drafts.ts";
+import { answering } from "../../../../../server/http/answer.ts";
 import { notFound } from "../../../../../server/http/guard.ts";
-import { json, problem } from "../../../../../server/http/problem.ts";
+import { problem } from "../../../../../server/http/problem.ts";
 import { openLine, revertCommand } from "../../../../../server/store/journal.ts";
 
-export const GET: APIRoute = async ({ params, locals }) => {
+export const GET = answering(api.openJournalLine, async ({ params, locals }) => {
   const found = await openLine(locals.access.courseId, locals.access.plan, params.line ?? "");
-  return found ? json(found) : notFound(true);
-};
+  return found ? found : notFound(true);
+});
 
 /** Drafts what leads a publication back. */
-export const POST: APIRoute = async ({ params, locals }) => {
+export const POST = answering(api.revertJournalLine, async ({ params, locals }) => {
   const { courseId, plan } = locals.access;
   const found = await openLine(courseId, plan, params.line ?? "");
   if (!found) return notFound(true);
@@ -24,5 +25,5 @@ export const POST: APIRoute = async ({ params, locals }) => {
   const draft = await addCommands(courseId, locals.account.id, [made.command]);
   return "refused" in draft
     ? problem(409, "Not reverted", draft.sentence, { code: draft.code })
-    : json({ draft, staying: made.staying });
-};
+    : { draft, staying: made.staying };
+});

@@ -1,14 +1,8 @@
-import type { APIRoute } from "astro";
-import { journalKinds } from "../../../../../core/review/journal.ts";
-import { json } from "../../../../../server/http/problem.ts";
+import * as api from "../../../../../api/course.ts";
+import { answering } from "../../../../../server/http/answer.ts";
 import { readJournal } from "../../../../../server/store/journal.ts";
 
-/** Lines of the journal, the latest first: `q` are words, `kind` is one kind, `before` the last line that is known. */
-export const GET: APIRoute = async ({ url, locals }) => {
+export const GET = answering(api.readJournal, async ({ query, locals }) => {
   const { courseId, plan } = locals.access;
-  const asked = (name: string) => url.searchParams.get(name);
-  const kind = journalKinds.find((one) => one === asked("kind")) ?? null;
-  return json(
-    await readJournal(courseId, plan, { words: (asked("q") ?? "").slice(0, 200), kind, before: asked("before") }),
-  );
-};
+  return readJournal(courseId, plan, { words: query.q.slice(0, 200), kind: query.kind, before: query.before });
+});

@@ -1,17 +1,17 @@
-import type { APIRoute } from "astro";
+import * as api from "../../../../../api/intake.ts";
+import { answering } from "../../../../../server/http/answer.ts";
 import { notFound } from "../../../../../server/http/guard.ts";
-import { json } from "../../../../../server/http/problem.ts";
 import { openPull, settlePull } from "../../../../../server/intake/feeds.ts";
 
-export const GET: APIRoute = async ({ locals, params }) => {
+export const GET = answering(api.openPull, async ({ locals, params }) => {
   const roster = await openPull(locals.access.courseId, params.pull ?? "");
-  return roster ? json(roster) : notFound(true);
-};
+  return roster ? roster : notFound(true);
+});
 
 /** Puts it away; again is the same as once. */
-export const DELETE: APIRoute = async ({ locals, params }) => {
+export const DELETE = answering(api.putPullAway, async ({ locals, params }) => {
   const [courseId, pullId] = [locals.access.courseId, params.pull ?? ""];
   if (!(await openPull(courseId, pullId))) return notFound(true);
   await settlePull(courseId, pullId, "put away");
-  return json({ putAway: true });
-};
+  return { putAway: true };
+});

@@ -1,0 +1,40 @@
+/** Calendars as files, and the private addresses under which calendar programs read them. */
+import { z } from "zod";
+import { Id } from "../core/plan/types.ts";
+import { endpoint } from "./endpoint.ts";
+import { Moment } from "./parts.ts";
+
+export const Whose = z.discriminatedUnion("kind", [
+  z.object({ kind: z.enum(["student", "group"]), id: Id }),
+  z.object({ kind: z.literal("staff") }),
+]);
+const CalendarAddress = z.strictObject({
+  id: Id,
+  kind: z.enum(["student", "group", "staff"]),
+  /** For whom, as staff say it. */
+  says: z.string(),
+  madeAt: Moment,
+  readAt: Moment.nullable(),
+  /** Whether the asker made it. */
+  own: z.boolean(),
+});
+export type CalendarAddress = z.infer<typeof CalendarAddress>;
+export const readCalendars = endpoint("GET", "/calendars", "coordinator", {
+  says: "The private addresses of the course; with `of`, a calendar as a file.",
+  query: z.object({
+    /** `staff`, `group/ID` or `student/ID`. */
+    of: z.string().optional(),
+  }),
+  answer: z.array(CalendarAddress),
+  gives: ["text/calendar"],
+});
+export const makeCalendarAddress = endpoint("POST", "/calendars", "coordinator", {
+  says: "Makes a private address for a calendar.",
+  body: Whose,
+  answer: z.strictObject({ address: z.string() }),
+  status: 201,
+});
+export const withdrawCalendarAddress = endpoint("DELETE", "/calendars/[address]", "coordinator", {
+  says: "Withdraws a private address: it answers no more.",
+  answer: z.array(CalendarAddress),
+});

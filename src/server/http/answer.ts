@@ -1,0 +1,52 @@
+/** Endpoints answer by their contract: what is asked is read by its schema, what is answered is typed by its own. */
+import type { APIContext, APIRoute } from "astro";
+import type { AnswerOf, Endpoint, Read } from "../../api/endpoint.ts";
+import { config } from "../config.ts";
+import { readBody } from "./body.ts";
+import { json, problem } from "./problem.ts";
+
+/** A request as an endpoint reads it. */
+export type Asked<One extends Endpoint> = Pick<APIContext, "request" | "url" | "params" | "locals" | "cookies"> & {
+  query: Read<One["query"]>;
+  body: Read<One["body"]>;
+};
+type Given<One extends Endpoint> = One["answer"] extends undefined ? Response : AnswerOf<One> | Response;
+
+/** Longer answers are not held against their schema: reading a large plan again would take longer than making it. */
+const longestChecked = 2_000_000;
+
+/** A value as the endpoint answers it. Where tests ask for it, an answer that is not as its schema says is a failure. */
+export function answered<One extends Endpoint>(endpoint: One, value: AnswerOf<One>): Response {
+  const answer = json(value, { status: endpoint.status ?? 200 });
+  if (config().AMBER_CHECK_ANSWERS !== "1" || !endpoint.answer) return answer;
+  const text = JSON.stringify(value);
+  if (text.length > longestChecked) return answer;
+  const parsed = endpoint.answer.safeParse(JSON.parse(text));
+  if (!parsed.success)
+    throw new Error(
+      `${endpoint.method} ${endpoint.path} does not answer as its contract says: ${parsed.error.message}`,
+    );
+  return answer;
+}
+
+/** The query of an address by its schema, or the answer that says what is wrong with it. */
+function readQuery(url: URL, endpoint: Endpoint): unknown {
+  if (!endpoint.query) return undefined;
+  const parsed = endpoint.query.safeParse(Object.fromEntries(url.searchParams));
+  if (parsed.success) return parsed.data;
+  const [first] = parsed.error.issues;
+  return problem(400, "Not as expected", `${first?.path.join(".") || "the address"}: ${first?.message}.`);
+}
+
+/** The handler of an endpoint. `work` gives the answer, or a response of its own: a refusal, a file, a stream. */
+export const answering =
+  <One extends Endpoint>(endpoint: One, work: (asked: Asked<One>) => Promise<Given<One>> | Given<One>): APIRoute =>
+  async (context) => {
+    const query = readQuery(context.url, endpoint);
+    if (query instanceof Response) return query;
+    const body = endpoint.body ? await readBody(context.request, endpoint.body) : undefined;
+    if (body instanceof Response) return body;
+    const { request, url, params, locals, cookies } = context;
+    const given = await work({ request, url, params, locals, cookies, query, body } as Asked<One>);
+    return given instanceof Response ? given : answered(endpoint, given as AnswerOf<One>);
+  };
