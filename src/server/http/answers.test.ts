@@ -48,7 +48,7 @@ describe("answers", () => {
   });
   test("whoever has the tag is not sent the body again, and it is not even made", async () => {
     let made = 0;
-    const body = () => ({ made: ++made });
+    const body = () => json({ made: ++made });
     const first = tagged(new Request("http://x.example/"), "plan-3", body);
     expect([first.status, first.headers.get("etag"), await first.json()]).toEqual([200, '"plan-3"', { made: 1 }]);
     const again = new Request("http://x.example/", { headers: { "if-none-match": '"plan-3"' } });

@@ -15,12 +15,14 @@ export function problem(status: number, title: string, detail: string, more: Rec
   });
 }
 
-/** JSON with an ETag; 304 where the asker has it already. */
-export function tagged(request: Request, tag: string, body: () => unknown): Response {
+/** An answer with an ETag; 304 where the asker has it already. */
+export function tagged(request: Request, tag: string, make: () => Response): Response {
   const etag = `"${tag}"`;
   const headers = { etag, "cache-control": "private, no-cache" };
   if (request.headers.get("if-none-match") === etag) return new Response(null, { status: 304, headers });
-  return json(body(), { headers });
+  const answer = make();
+  for (const [name, value] of Object.entries(headers)) answer.headers.set(name, value);
+  return answer;
 }
 
 /** Work that tells how far it is: lines of JSON, the last of which is what it answers, with its status. */
