@@ -1,6 +1,6 @@
 /** Imports point one way: pages, then interface and server, then core; and within core, from each layer to those before it. */
 const layers = [
-  ["text", "clock", "sets"],
+  ["memo\\.ts", "text", "clock", "sets"],
   ["formats"],
   ["plan"],
   ["placement"],
@@ -17,7 +17,7 @@ const layers = [
 const inCore = (names) => `^src/core/(${names.join("|")})(/|$)`;
 /** What a layer of the core may not import: those after it. A type alone may come from the registry of commands. */
 const upward = layers.slice(0, -1).map((names, at) => ({
-  name: `core-order-${names.join("-").replace("\\.ts", "")}`,
+  name: `core-order-${names.join("-").replaceAll("\\.ts", "")}`,
   comment: "Each folder of the core imports only those before it, in the order of docs/architecture.md.",
   severity: "error",
   from: { path: inCore(names), pathNot: "\\.test\\.ts$" },

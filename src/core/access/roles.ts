@@ -1,5 +1,7 @@
 /** Who may do what in a course. Source: semantics.md section 9. */
-import { holdsAt, lookup, once } from "../plan/lookup.ts";
+
+import { once } from "../memo.ts";
+import { holdsAt, lookup } from "../plan/lookup.ts";
 import type { Plan, Role } from "../plan/types.ts";
 
 const strength: Role[] = ["coordinator", "instructor", "support", "student", "visitor"];

@@ -1,6 +1,7 @@
 /** What filters call things: groups, sections, sets, layers and columns by their names, without case. Section 7. */
 
-import { fullName, once } from "../plan/lookup.ts";
+import { once } from "../memo.ts";
+import { fullName } from "../plan/lookup.ts";
 import type { Item, Plan } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
 import { cellStates } from "./cells.ts";

@@ -2,6 +2,7 @@
  * Whom a course knows by the registrar's id, and which rows of an intake name them. The people are indexed once a
  * plan and kept; an intake adds rows to them by number, so that 100,000 rows need no index of their own.
  */
+import { onceWith } from "../memo.ts";
 import type { Enrolment, Person, Plan } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
 
@@ -22,21 +23,13 @@ interface Index {
   list: RosterIdentity[];
   byId: Map<string, RosterIdentity>;
 }
-/** Indexes by the rows they are made of. */
-const kept = new WeakMap<
-  Plan["people"],
-  { enrolments: Plan["enrolments"]; sections: Plan["sections"]; index: Index }
->();
-
-/** Everyone in the plan's people, with their enrolments. */
-export function knownPeople(plan: Plan): Index {
-  const ready = kept.get(plan.people);
-  if (ready?.enrolments === plan.enrolments && ready.sections === plan.sections) return ready.index;
-  const codes = new Map(Object.values(plan.sections).map(({ id, code }) => [id, fold(code)]));
+type Enrolments = Plan["enrolments"];
+const indexOf = onceWith((people: Plan["people"], enrolments: Enrolments, sections: Plan["sections"]): Index => {
+  const codes = new Map(Object.values(sections).map(({ id, code }) => [id, fold(code)]));
   const list: RosterIdentity[] = [];
   const byId = new Map<string, RosterIdentity>();
-  for (const id in plan.people) {
-    const person = plan.people[id] as Person;
+  for (const id in people) {
+    const person = people[id] as Person;
     const known: RosterIdentity = {
       index: list.length,
       sourcedId: person.sourcedId,
@@ -47,9 +40,9 @@ export function knownPeople(plan: Plan): Index {
     list.push(known);
     byId.set(person.sourcedId, known);
   }
-  for (const id in plan.enrolments) {
-    const enrolment = plan.enrolments[id] as Enrolment;
-    const known = byId.get(plan.people[enrolment.personId]?.sourcedId ?? "");
+  for (const id in enrolments) {
+    const enrolment = enrolments[id] as Enrolment;
+    const known = byId.get(people[enrolment.personId]?.sourcedId ?? "");
     if (!known) continue;
     const code = codes.get(enrolment.sectionId ?? "") ?? "";
     if (known.enrolments === noEnrolments) {
@@ -60,10 +53,11 @@ export function knownPeople(plan: Plan): Index {
       (known.codes as string[]).push(code);
     }
   }
-  const index = { list, byId };
-  kept.set(plan.people, { enrolments: plan.enrolments, sections: plan.sections, index });
-  return index;
-}
+  return { list, byId };
+});
+
+/** Everyone in the plan's people, with their enrolments. */
+export const knownPeople = ({ people, enrolments, sections }: Plan): Index => indexOf(people, enrolments, sections);
 
 /** The ids of one intake: known ones and new ones, each with the numbers of its rows. */
 export class Ids {

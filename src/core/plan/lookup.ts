@@ -3,6 +3,7 @@
  * with it (tables are never changed in place), so that a plan in which a few rows of one table differ shares the
  * rest of its answers with the plan before.
  */
+import { once, onceOfTwo } from "../memo.ts";
 import { collect, rowsBy } from "./tables.ts";
 import type { Allowance, Enrolment, Entrance, Group, Item, Layer, Override, Placement, Plan, Target } from "./types.ts";
 
@@ -28,21 +29,6 @@ export interface Lookup {
 
 const byPosition = (a: { position: number; id: string }, b: { position: number; id: string }) =>
   a.position - b.position || (a.id < b.id ? -1 : 1);
-
-/** A question about one table, answered once a table value. */
-export function once<TableValue extends object, Answer>(
-  compute: (table: TableValue) => Answer,
-): (table: TableValue) => Answer {
-  const kept = new WeakMap<TableValue, { answer: Answer }>();
-  return (table) => {
-    let known = kept.get(table);
-    if (!known) {
-      known = { answer: compute(table) };
-      kept.set(table, known);
-    }
-    return known.answer;
-  };
-}
 
 const isKept = ({ archivedAt }: { archivedAt: number | null }) => archivedAt === null;
 const allLayersOf = once((table: Plan["layers"]) => Object.values(table).sort(byPosition));
@@ -88,13 +74,9 @@ const peopleByName = once((table: Plan["people"]) =>
   Object.values(table).sort((a, b) => compareNames(a, b) || (a.id < b.id ? -1 : 1)),
 );
 
-const kept = new WeakMap<Plan, Lookup>();
-
 /** Every answer of a plan, each computed when it is asked for. */
-export function lookup(plan: Plan): Lookup {
-  const ready = kept.get(plan);
-  if (ready) return ready;
-  const made: Lookup = {
+export const lookup = once((plan: Plan): Lookup => {
+  return {
     get layers() {
       return layersOf(plan.layers);
     },
@@ -135,9 +117,7 @@ export function lookup(plan: Plan): Lookup {
       return allowancesOf(plan.allowances);
     },
   };
-  kept.set(plan, made);
-  return made;
-}
+});
 
 /** Whether a row with `since` and `until` holds at t: half-open, [since, until). */
 export const holdsAt = (row: { since: number; until: number | null }, t: number) =>
@@ -241,22 +221,18 @@ export function homeEnrolment(plan: Plan, personId: string, t: number): Enrolmen
   return best;
 }
 
-const studentsOf = once((_people: Plan["people"]) => new WeakMap<readonly Enrolment[], readonly string[]>());
-
-/** Everybody with an open student enrolment at t, by name: the same list for as long as they are the same enrolments. */
-export function studentsAt(plan: Plan, t: number): readonly string[] {
-  const open = openEnrolments(plan, t);
-  const kept = studentsOf(plan.people);
-  const ready = kept.get(open);
-  if (ready) return ready;
+/** The students of some enrolments, by name. */
+const studentsOf = onceOfTwo((people: Plan["people"], open: readonly Enrolment[]): readonly string[] => {
   const enrolled = new Set<string>();
   for (const { role, personId } of open) if (role === "student") enrolled.add(personId);
-  const students = peopleByName(plan.people)
+  return peopleByName(people)
     .filter(({ id }) => enrolled.has(id))
     .map(({ id }) => id);
-  kept.set(open, students);
-  return students;
-}
+});
+
+/** Everybody with an open student enrolment at t, by name: the same list for as long as they are the same enrolments. */
+export const studentsAt = (plan: Plan, t: number): readonly string[] =>
+  studentsOf(plan.people, openEnrolments(plan, t));
 
 /** What a group is called by staff beside groups of other layers: with its layer, where two share the name. */
 export function groupName(plan: Plan, { name, layerId }: Pick<Group, "name" | "layerId">): string {

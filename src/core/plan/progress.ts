@@ -1,4 +1,5 @@
 /** What people do in a course: live rows, read by the engines beside the plan. Source: semantics.md sections 5, 7. */
+import { once } from "../memo.ts";
 
 export interface Mark {
   personId: string;
@@ -168,12 +169,10 @@ export function withMarks(progress: Progress, changes: MarkChange[]): Progress {
   return next;
 }
 
-const kept = new WeakMap<Progress, ProgressLookup>();
 const noHandIns: HandIn[] = [];
 
-export function progressLookup(progress: Progress): ProgressLookup {
-  const ready = kept.get(progress);
-  if (ready) return ready;
+/** What one person did in one item; of marks and openings the latest. */
+export const progressLookup = once((progress: Progress): ProgressLookup => {
   const rows = progressByItem(progress);
   /** An item's rows by person, put together when the item is first asked about. */
   const byPerson = <Row extends { personId: string }>(items: Map<string, Row[]>) => {
@@ -193,11 +192,9 @@ export function progressLookup(progress: Progress): ProgressLookup {
     };
   };
   const [marks, openings, handIns] = [byPerson(rows.marks), byPerson(rows.openings), byPerson(rows.handIns)];
-  const made: ProgressLookup = {
+  return {
     mark: (personId, itemId) => marks(itemId, personId)?.at(-1),
     handIns: (personId, itemId) => handIns(itemId, personId) ?? noHandIns,
     opening: (personId, itemId) => openings(itemId, personId)?.at(-1),
   };
-  kept.set(progress, made);
-  return made;
-}
+});

@@ -1,5 +1,5 @@
 /** When a student's reach changes by the clock alone. Source: semantics.md section 5, nextChange. */
-import { once } from "../plan/lookup.ts";
+import { once } from "../memo.ts";
 import { type Progress, progressByItem } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";
 import { hasBit } from "../sets/bits.ts";

@@ -2,40 +2,29 @@
  * Copies that were made into one split item: what people did in them is read as done in the one. The rows stay where
  * they were written, so that taking the step back gives each copy its own again. Source: semantics.md section 4.
  */
+import { once, onceOfTwo } from "../memo.ts";
 import { type Progress, progressByItem, progressOf } from "../plan/progress.ts";
 import type { Item, Plan } from "../plan/types.ts";
 import { isGroupWork, sharedIn } from "./group-work.ts";
 
-const itemsThrough = new WeakMap<Plan["items"], Map<string, Item>>();
+const combinedOf = once((items: Plan["items"]): Map<string, Item> => {
+  const found = new Map<string, Item>();
+  for (const item of Object.values(items)) for (const { itemId } of item.combines) found.set(itemId, item);
+  return found;
+});
 
 /** The item that an earlier copy was made into, by the copy's id. */
-export function combinedInto(plan: Plan): Map<string, Item> {
-  const ready = itemsThrough.get(plan.items);
-  if (ready) return ready;
-  const found = new Map<string, Item>();
-  for (const item of Object.values(plan.items)) for (const { itemId } of item.combines) found.set(itemId, item);
-  itemsThrough.set(plan.items, found);
-  return found;
-}
+export const combinedInto = (plan: Plan): Map<string, Item> => combinedOf(plan.items);
 
 const nothing: never[] = [];
-const through = new WeakMap<Progress, WeakMap<Plan, Progress>>();
 
-/**
- * Progress as the plan reads it: rows of copies are rows of the item they became (of two marks the later stands), what
- * a group handed in together counts for each of them, and its shared mark is the mark of those without one of their own.
- */
-export function progressThrough(plan: Plan, progress: Progress): Progress {
+const readThrough = onceOfTwo((progress: Progress, plan: Plan): Progress => {
   const into = combinedInto(plan);
   const given = progressByItem(progress);
   const shares = Object.values(plan.items).filter(
     (item) => item.split !== null && (isGroupWork(item) || given.groupMarks.has(item.id)),
   );
   if (into.size === 0 && shares.length === 0) return progress;
-  const known = through.get(progress) ?? new WeakMap<Plan, Progress>();
-  through.set(progress, known);
-  const ready = known.get(plan);
-  if (ready) return ready;
   const moved = <Row extends { itemId: string; at: number }>(rows: Map<string, Row[]>): Map<string, Row[]> => {
     const made = new Map(rows);
     for (const [copyId, item] of into) {
@@ -64,10 +53,14 @@ export function progressThrough(plan: Plan, progress: Progress): Progress {
     byItem.marks.set(item.id, shared.marks);
     if (isGroupWork(item)) byItem.handIns.set(item.id, shared.handIns);
   }
-  const made = progressOf(byItem);
-  known.set(plan, made);
-  return made;
-}
+  return progressOf(byItem);
+});
+
+/**
+ * Progress as the plan reads it: rows of copies are rows of the item they became (of two marks the later stands), what
+ * a group handed in together counts for each of them, and its shared mark is the mark of those without one of their own.
+ */
+export const progressThrough = (plan: Plan, progress: Progress): Progress => readThrough(progress, plan);
 
 /**
  * The thread of a split item in which a post of one of its copies stands: that of the copy's group, where the copy was

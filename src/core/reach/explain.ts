@@ -1,6 +1,7 @@
 /** Why a student can or cannot open an item, in the order in which the rules decide. Source: semantics.md 4, 5. */
 
 import { sayInstant } from "../clock/local-time.ts";
+import { once } from "../memo.ts";
 import { foldersAbove, fullName, lookup, targetName } from "../plan/lookup.ts";
 import type { Audience, Item, Plan } from "../plan/types.ts";
 import { hasBit } from "../sets/bits.ts";
@@ -61,11 +62,11 @@ function announcement(
   return { announced: mayCome, reason, needs };
 }
 
-const futures = new WeakMap<Reach, Map<number, (item: Item) => boolean>>();
+/** By the place of a student. */
+const futuresOf = once((_: Reach) => new Map<number, (item: Item) => boolean>());
 /** Whether a student may still come to see an item. */
 function mayComeTo(reach: Reach, item: Item, index: number): boolean {
-  const known = futures.get(reach) ?? new Map<number, (item: Item) => boolean>();
-  futures.set(reach, known);
+  const known = futuresOf(reach);
   const future = known.get(index) ?? futureOf(reach, reach.students[index] as string);
   known.set(index, future);
   return future(item);

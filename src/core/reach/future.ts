@@ -3,7 +3,7 @@
  * that are on record for then, and the most favourable progress from here on; what is done stays done.
  * Source: semantics.md sections 4 (what most favourable progress can do) and 5 (announced).
  */
-import { once } from "../plan/lookup.ts";
+import { once } from "../memo.ts";
 import { progressLookup } from "../plan/progress.ts";
 import { itemsAskedBy } from "../plan/references.ts";
 import type { Condition, Item, Plan } from "../plan/types.ts";

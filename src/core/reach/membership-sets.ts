@@ -2,11 +2,12 @@
  * The students of a moment and who of them is in which group and section, as bits. Kept with the tables it was read
  * from; a placement that changes moves one bit. Source: semantics.md sections 3 and 4.
  */
+
+import { once, onceOfTwo, onceWith } from "../memo.ts";
 import {
   enrolmentRows,
   holdsAt,
   lookup,
-  once,
   openEnrolments,
   rowsValidAt,
   rowsValidUntil,
@@ -28,30 +29,21 @@ export interface MembershipSets {
   doubled: Map<string, number>;
 }
 
-const indexes = new WeakMap<readonly string[], Map<string, number>>();
-function indexesOf(students: readonly string[]): Map<string, number> {
-  const ready = indexes.get(students);
-  if (ready) return ready;
+const indexesOf = once((students: readonly string[]): Map<string, number> => {
   const indexOf = new Map<string, number>();
   for (let index = 0; index < students.length; index++) indexOf.set(students[index] as string, index);
-  indexes.set(students, indexOf);
   return indexOf;
-}
+});
 
 interface Named {
-  indexOf: Map<string, number>;
   bits: Bits;
   isEmpty: boolean;
   /** How many rows at once name a student, where more than one does, by place. */
   doubled: Map<number, number>;
 }
-const named = new WeakMap<readonly object[], Named>();
-
 /** Whom some rows name, as bits. Put together once a list of rows: a placement that changes is read with its group's. */
-function namedIn(rows: readonly { personId: string }[], indexOf: Map<string, number>): Named {
-  const ready = named.get(rows);
-  if (ready?.indexOf === indexOf) return ready;
-  const made: Named = { indexOf, bits: emptyBits(indexOf.size), isEmpty: true, doubled: new Map() };
+const namedIn = onceWith((rows: readonly { personId: string }[], indexOf: Map<string, number>): Named => {
+  const made: Named = { bits: emptyBits(indexOf.size), isEmpty: true, doubled: new Map() };
   for (const { personId } of rows) {
     const index = indexOf.get(personId);
     if (index === undefined) continue;
@@ -59,9 +51,8 @@ function namedIn(rows: readonly { personId: string }[], indexOf: Map<string, num
     if (hasBit(made.bits, index)) made.doubled.set(index, (made.doubled.get(index) ?? 1) + 1);
     setBit(made.bits, index);
   }
-  named.set(rows, made);
   return made;
-}
+});
 
 const bySection = once((open: readonly Enrolment[]) => collect(open, ({ sectionId }) => sectionId));
 
@@ -154,21 +145,14 @@ const beginningsOf = once((rows: readonly (Placement | Enrolment)[]) => {
 });
 
 /** When a placement or an enrolment begins or ends, in order: in between everybody is in what they are in. */
-const changes = new WeakMap<object, { enrolments: Plan["enrolments"]; moments: Float64Array }>();
-function changesOf(plan: Plan): Float64Array {
-  const { enrolments } = plan;
-  const source = sourceOf(plan, "placements");
-  const ready = changes.get(source);
-  if (ready?.enrolments === enrolments) return ready.moments;
+const changesOf = onceOfTwo((placements: Map<string, Placement[]>, enrolments: Plan["enrolments"]): Float64Array => {
   const found = new Set(beginningsOf(enrolmentRows(enrolments)));
-  for (const rows of lookup(plan).placementsOfGroup.values())
-    for (const moment of beginningsOf(rows)) found.add(moment);
-  const moments = Float64Array.from(found).sort();
-  changes.set(source, { enrolments, moments });
-  return moments;
-}
+  for (const rows of placements.values()) for (const moment of beginningsOf(rows)) found.add(moment);
+  return Float64Array.from(found).sort();
+});
 
-const pasts = new WeakMap<MembershipSets, Map<number, { membershipSets: MembershipSets; then: Bits }>>();
+/** By the last change up to a moment. */
+const pastsOf = once((_: MembershipSets) => new Map<number, { membershipSets: MembershipSets; then: Bits }>());
 
 /** What the students of a membershipSets were in at another moment, at the same places; `then`: who was a student then. */
 export function membershipSetsThen(
@@ -176,7 +160,7 @@ export function membershipSetsThen(
   membershipSets: MembershipSets,
   t: number,
 ): { membershipSets: MembershipSets; then: Bits } {
-  const moments = changesOf(plan);
+  const moments = changesOf(lookup(plan).placementsOfGroup, plan.enrolments);
   // The last change up to then: whatever came between makes no difference.
   let [low, high] = [0, moments.length];
   while (low < high) {
@@ -184,8 +168,7 @@ export function membershipSetsThen(
     if ((moments[middle] as number) <= t) low = middle + 1;
     else high = middle;
   }
-  const known = pasts.get(membershipSets) ?? new Map<number, { membershipSets: MembershipSets; then: Bits }>();
-  pasts.set(membershipSets, known);
+  const known = pastsOf(membershipSets);
   const ready = known.get(low);
   if (ready) return ready;
   const { students, indexOf } = membershipSets;

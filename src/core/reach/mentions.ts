@@ -1,4 +1,5 @@
 /** Which items name what: read once an outline, so that a change of one group asks only the items that name it. */
+import { once } from "../memo.ts";
 import { conditionsOf, itemsAskedBy, partsOf, targetsOf } from "../plan/references.ts";
 import type { Plan, Target } from "../plan/types.ts";
 import { isAnchor } from "../timing/anchors.ts";
@@ -14,24 +15,22 @@ export interface Mentions {
   anchored: Set<string>;
 }
 
-const kept = new WeakMap<Plan["items"], Mentions>();
-
-export function mentionsIn(plan: Plan): Mentions {
-  const ready = kept.get(plan.items);
-  if (ready) return ready;
+const mentionsOf = once((items: Plan["items"]): Mentions => {
   const made: Mentions = { byTarget: new Map(), byItem: new Map(), anchored: new Set() };
   const add = (map: Map<string, Set<string>>, key: string, itemId: string) => {
     const set = map.get(key);
     if (set) set.add(itemId);
     else map.set(key, new Set([itemId]));
   };
-  for (const item of Object.values(plan.items)) {
+  for (const item of Object.values(items)) {
     for (const target of targetsOf(item)) add(made.byTarget, targetKey(target), item.id);
     for (const asked of itemsAskedBy(item)) add(made.byItem, asked, item.id);
     const parts = conditionsOf(item).flatMap(partsOf);
     if (parts.some((part) => "moment" in part && isAnchor(part.moment)) || Object.values(item.dates).some(isAnchor))
       made.anchored.add(item.id);
   }
-  kept.set(plan.items, made);
   return made;
-}
+});
+
+/** Which items name what. */
+export const mentionsIn = (plan: Plan): Mentions => mentionsOf(plan.items);

@@ -4,6 +4,7 @@
  */
 
 import { addDays, instantOf, sayDay, sayWall, wallOf } from "../clock/local-time.ts";
+import { onceOfTwo } from "../memo.ts";
 import { meetsItself } from "../plan/groups.ts";
 import { homeEnrolment, lookup } from "../plan/lookup.ts";
 import type { Anchor, Group, Moment, Plan, Section } from "../plan/types.ts";
@@ -17,18 +18,15 @@ export interface Calendar {
 
 const none: Calendar = { key: "none", meetings: [] };
 
-const kept = new WeakMap<object, WeakMap<Plan["course"], Calendar>>();
+const calendarIn = onceOfTwo(
+  (row: Section | Group, course: Plan["course"]): Calendar => ({
+    key: row.id,
+    meetings: meetingsOf(course, row),
+  }),
+);
 
 /** The calendar of a section, or of a group that has a pattern of its own; put together once a row and course. */
-export function calendarOfRow(plan: Plan, row: Section | Group): Calendar {
-  const known = kept.get(row) ?? new WeakMap<Plan["course"], Calendar>();
-  kept.set(row, known);
-  const ready = known.get(plan.course);
-  if (ready) return ready;
-  const calendar = { key: row.id, meetings: meetingsOf(plan.course, row) };
-  known.set(plan.course, calendar);
-  return calendar;
-}
+export const calendarOfRow = (plan: Plan, row: Section | Group): Calendar => calendarIn(row, plan.course);
 
 /** The groups of the meeting layer that have meetings of their own, in order. */
 export function meetingGroups(plan: Plan): Group[] {

@@ -1,7 +1,8 @@
 /** The moments at which something of a course opens, closes or changes by the clock alone. Source: semantics.md section 5. */
 
 import { addDays, dayAfter, instantOf } from "../clock/local-time.ts";
-import { lookup, once } from "../plan/lookup.ts";
+import { once } from "../memo.ts";
+import { lookup } from "../plan/lookup.ts";
 import type { Condition, Item, Moment, Plan } from "../plan/types.ts";
 import { type Calendar, instantByCalendar, isAnchor, wallByCalendar } from "./anchors.ts";
 import { allowancesFor } from "./resolving/resolve.ts";

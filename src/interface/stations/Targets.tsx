@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { once } from "../../core/memo.ts";
 import { compareText, fullName, lookup, targetName } from "../../core/plan/lookup.ts";
 import type { Plan, Target } from "../../core/plan/types.ts";
 import type { Reach } from "../../core/reach/reach.ts";
@@ -16,11 +17,8 @@ export interface Choosable extends Findable {
   words: string;
 }
 
-const kept = new WeakMap<Reach, Choosable[]>();
 /** Everything that can be named: groups, then sets, sections and students. */
-export function choosable(reach: Reach): Choosable[] {
-  const ready = kept.get(reach);
-  if (ready) return ready;
+export const choosable = once((reach: Reach): Choosable[] => {
   const { plan, students } = reach;
   const found: Choosable[] = [];
   const add = (kind: Target["kind"], id: string, name: string, what: string, more = "") =>
@@ -36,9 +34,8 @@ export function choosable(reach: Reach): Choosable[] {
     const person = plan.people[personId];
     if (person) add("person", personId, fullName(person), person.sourcedId, `${person.username} ${person.email}`);
   }
-  kept.set(reach, found);
   return found;
-}
+});
 
 /** The stripe of a target that is a group. */
 export function TargetStripe({ target }: { target: Target }) {

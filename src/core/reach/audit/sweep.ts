@@ -3,6 +3,7 @@
  * and what each part of a condition can come to. Progress starts blank and is judged leaf by leaf: a leaf about an item
  * may hold for whoever could have opened that item by then, and may as well not. Source: semantics.md sections 4 and 5.
  */
+import { once } from "../../memo.ts";
 import { noProgress } from "../../plan/progress.ts";
 import { conditionsOf, partsOf } from "../../plan/references.ts";
 import type { Condition, Item, Plan } from "../../plan/types.ts";
@@ -47,15 +48,8 @@ const asksHandIn = (item: Item | undefined, itemId: string): boolean =>
     .flatMap(partsOf)
     .some((part) => part.kind === "handedIn" && part.itemId === itemId);
 
-const kept = new WeakMap<Plan, Sweep>();
-
-export function sweep(plan: Plan): Sweep {
-  const ready = kept.get(plan);
-  if (ready) return ready;
-  const made = compute(plan);
-  kept.set(plan, made);
-  return made;
-}
+/** The whole term of a plan; computed when it is first asked for. */
+export const sweep = once(compute);
 
 function compute(plan: Plan): Sweep {
   const students = studentsOfTerm(plan);

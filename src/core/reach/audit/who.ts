@@ -1,4 +1,5 @@
 /** Findings about who can open what: leaks now and to come, stranded, for nobody, split without a thread. Section 4. */
+import { onceOfTwo } from "../../memo.ts";
 import { foldersAbove, lookup, outlineOrder } from "../../plan/lookup.ts";
 import type { Item } from "../../plan/types.ts";
 import { andNot, type Bits, countBits, hasBit, isEmpty, listBits, or } from "../../sets/bits.ts";
@@ -51,15 +52,10 @@ export function leaks(reach: Reach, { spans, students }: Sweep): Finding[] {
   });
 }
 
-const places = new WeakMap<Sweep, WeakMap<readonly string[], Int32Array>>();
 /** The place in the sweep of each student of a reach. */
-function placesIn(found: Sweep, students: readonly string[]): Int32Array {
-  const known = places.get(found) ?? new WeakMap<readonly string[], Int32Array>();
-  places.set(found, known);
-  const ready = known.get(students) ?? Int32Array.from(students, (personId) => found.indexOf.get(personId) ?? -1);
-  known.set(students, ready);
-  return ready;
-}
+const placesIn = onceOfTwo((found: Sweep, students: readonly string[]) =>
+  Int32Array.from(students, (personId) => found.indexOf.get(personId) ?? -1),
+);
 
 /** Those whom an item is meant for at the moment of the reach and who are not in a set of the sweep. */
 export function meantWithout(reach: Reach, found: Sweep, item: Item, bits: Bits): string[] {
