@@ -3,11 +3,15 @@
  * and nothing that names anybody or anything else. What differs for their students because of a group that is not
  * theirs to know of differs for each of those students alone. Source: semantics.md section 9.
  */
+import { derivedId } from "../plan/command.ts";
 import { foldersAbove, holdsAt, lookup } from "../plan/lookup.ts";
 import { type Progress, progressByItem, progressOf } from "../plan/progress.ts";
 import type { Audience, Condition, DateField, DateFields, Item, Plan, Table, Target } from "../plan/types.ts";
 import { progressThrough } from "../reach/combined.ts";
 import { membershipsAt, resolveField } from "../timing/resolving/resolve.ts";
+
+/** What rows are named by that say for one student what a rule for others says. */
+const rowsOfScope = "6c0d3a8e-9a3b-4b7e-9d1f-2f6b8f1f7a10";
 
 export interface Scope {
   /** Sections that the person's enrolments name, and groups that they are placed in. */
@@ -148,7 +152,7 @@ export function planWithin(plan: Plan, staffId: string, scope: Scope, t: number)
           return value === null ? [] : [[field, value]];
         }),
       ) as DateFields;
-      const id = own?.id ?? `${itemId}/${personId}`;
+      const id = own?.id ?? derivedId(rowsOfScope, itemId, personId);
       overrides[id] = { id, itemId, target: { kind: "person", id: personId }, dates: { ...resolved, ...own?.dates } };
     }
   }
@@ -157,7 +161,7 @@ export function planWithin(plan: Plan, staffId: string, scope: Scope, t: number)
       ? [one]
       : membersOf(one.target).map((id) => ({
           ...one,
-          id: `${one.id}/${id}`,
+          id: derivedId(rowsOfScope, one.id, id),
           target: { kind: "person" as const, id },
         })),
   );
