@@ -15,6 +15,7 @@ import type { Plan } from "./plan/types.ts";
 import { findingCommands } from "./reach/audit/commands.ts";
 import { combineCommands } from "./reach/outline/combine.ts";
 import { outlineCommands } from "./reach/outline/commands.ts";
+import { forEachCommands } from "./reach/outline/for-each.ts";
 import { openingCommands } from "./reach/outline/opening.ts";
 import { pageCommands } from "./reach/outline/pages.ts";
 import { settingsCommands } from "./reach/outline/settings.ts";
@@ -33,6 +34,7 @@ const definitions = [
   ...placementCommands,
   ...formingCommands,
   ...outlineCommands,
+  ...forEachCommands,
   ...openingCommands,
   ...pageCommands,
   ...combineCommands,
