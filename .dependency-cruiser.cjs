@@ -13,6 +13,7 @@ const layers = [
   ["access"],
   ["messages"],
   ["review"],
+  ["line"],
 ];
 const inCore = (names) => `^src/core/(${names.join("|")})(/|$)`;
 /** What a layer of the core may not import: those after it. A type alone may come from the registry of commands. */

@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import type { ClipboardEvent, KeyboardEvent, ReactNode } from "react";
 import { ComboBox, Input, Label, ListBox, ListBoxItem, Popover } from "react-aria-components";
 import styles from "./controls.module.css";
 
@@ -23,14 +23,37 @@ interface FinderProps<One extends Findable> {
   autoFocus?: boolean;
   /** What is said where nothing fits. */
   none?: string;
+  /** Takes a text that was typed or pasted as a whole; gives whether it did. */
+  takeText?(text: string): boolean;
   /** Whether the list opens as soon as the field is reached, before anything is typed. */
   opensAtOnce?: boolean;
 }
 
-/** One of very many, found by typing. */
+/** Enter on a text takes the first that is offered: nobody loses what they typed because they pointed at nothing. */
+export const onEnter = (text: string, takeFirst: () => boolean) => (event: KeyboardEvent<HTMLInputElement>) => {
+  const pointed = event.currentTarget.getAttribute("aria-activedescendant");
+  if (event.key !== "Enter" || event.nativeEvent.isComposing || pointed || text.trim() === "") return;
+  if (!takeFirst()) return;
+  event.preventDefault();
+  event.stopPropagation();
+};
+
+/** One of very many, found by typing; Enter takes the first. */
 export function Finder<One extends Findable>(props: FinderProps<One>) {
   const { label, placeholder, items, text, setText, value, onChoose, picture, autoFocus = false, opensAtOnce } = props;
-  const { none = "Nobody is called that." } = props;
+  const { none = "Nobody is called that.", takeText } = props;
+  const takeFirst = () => {
+    const [first] = items;
+    // What is several names is no part of one.
+    if (takeText && (!first || /[,;\n\t]/.test(text)) && takeText(text)) return true;
+    if (!first || first.id === value) return false;
+    onChoose(first.id);
+    return true;
+  };
+  const paste = (event: ClipboardEvent<HTMLInputElement>) => {
+    const pasted = event.clipboardData.getData("text/plain");
+    if (/[\n\t,;]/.test(pasted.trim()) && takeText?.(pasted)) event.preventDefault();
+  };
   return (
     <ComboBox
       className={styles.field as string}
@@ -44,7 +67,12 @@ export function Finder<One extends Findable>(props: FinderProps<One>) {
       allowsEmptyCollection
     >
       <Label className={styles.label}>{label}</Label>
-      <Input className={styles.input} placeholder={placeholder} />
+      <Input
+        className={styles.input}
+        placeholder={placeholder}
+        onKeyDownCapture={onEnter(text, takeFirst)}
+        onPaste={paste}
+      />
       <Popover className={styles.popover as string}>
         <ListBox className={styles.list as string} renderEmptyState={() => <div className={styles.option}>{none}</div>}>
           {(one: One) => (

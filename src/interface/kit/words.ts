@@ -22,6 +22,20 @@ export function holdsWords(text: string): (searched: string) => boolean {
   };
 }
 
+/** Those whose name is the text first, then those whose name begins with it, then the others, each in their order. */
+export function exactFirst<One extends { name: string; what?: string }>(found: One[], text: string): One[] {
+  const asked = text.trim().toLowerCase();
+  if (asked === "") return found;
+  const rank = ({ name, what = "" }: One) => {
+    const [a, b] = [name.toLowerCase(), what.toLowerCase()];
+    return a === asked || b === asked ? 0 : a.startsWith(asked) ? 1 : 2;
+  };
+  return found
+    .map((one, at) => ({ one, at, rank: rank(one) }))
+    .sort((a, b) => a.rank - b.rank || a.at - b.at)
+    .map(({ one }) => one);
+}
+
 /** Ticks with those of a list added or taken away; what is ticked elsewhere stays. */
 export function withTicks(ticked: ReadonlySet<string>, ids: readonly string[], isOn: boolean): Set<string> {
   const next = new Set(ticked);

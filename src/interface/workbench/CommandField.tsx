@@ -3,6 +3,8 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { ComboBox, Input, Label, ListBox, ListBoxItem, Popover } from "react-aria-components";
 import { fullName, lookup } from "../../core/plan/lookup.ts";
 import kit from "../kit/controls.module.css";
+import { onEnter } from "../kit/Finder.tsx";
+import { exactFirst } from "../kit/words.ts";
 import { useWorkbench } from "./context.tsx";
 import styles from "./frame.module.css";
 import { type Station, stations, type WorkbenchState } from "./store.ts";
@@ -84,10 +86,20 @@ export function CommandField({ showShortcuts }: { showShortcuts(): void }) {
   }, [plan, store, showShortcuts]);
   const shown = useMemo(() => {
     const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-    return all
-      .filter(({ name, what }) => words.every((word) => `${name} ${what}`.toLowerCase().includes(word)))
-      .slice(0, most);
+    const found = all.filter(({ name, what }) => words.every((word) => `${name} ${what}`.toLowerCase().includes(word)));
+    return exactFirst(found, text).slice(0, most);
   }, [all, text]);
+
+  const choose = (id: string | null) => {
+    setText("");
+    setRound(round + 1);
+    shown.find((found) => found.id === id)?.go();
+  };
+  const takeFirst = () => {
+    const [first] = shown;
+    if (first) choose(first.id);
+    return Boolean(first);
+  };
 
   return (
     <ComboBox
@@ -96,18 +108,19 @@ export function CommandField({ showShortcuts }: { showShortcuts(): void }) {
       inputValue={text}
       onInputChange={setText}
       value={null}
-      onChange={(id) => {
-        setText("");
-        setRound(round + 1);
-        shown.find((found) => found.id === id)?.go();
-      }}
+      onChange={(id) => choose(id === null ? null : String(id))}
       allowsEmptyCollection
       menuTrigger="input"
       key={round}
     >
       <Label className="visually-hidden">Find any student, group, item or action</Label>
       <Search size={15} aria-hidden className={styles.commandIcon} />
-      <Input ref={input} className={kit.input} placeholder="Find or do anything   Ctrl K" />
+      <Input
+        ref={input}
+        className={kit.input}
+        onKeyDownCapture={onEnter(text, takeFirst)}
+        placeholder="Find or do anything   Ctrl K"
+      />
       <Popover className={kit.popover as string}>
         <ListBox
           className={kit.list as string}

@@ -104,13 +104,13 @@ export function createStore(courseId: string, firstStation: Station) {
   }
 
   /** Drafts commands together: all, or none with the reason said. Gives whether they were accepted here. */
-  function draft(commands: NewCommand[]): boolean {
+  function draft(commands: (NewCommand & { id?: string })[]): boolean {
     if (state.asWas) {
       tell("wrong", "You look at the plan as it was. Go back to now, then change it.");
       return false;
     }
     const now = present();
-    const named = commands.map((command) => ({ ...command, id: v7() }) as Command);
+    const named = commands.map((command) => ({ id: v7(), ...command }) as Command);
     let { plan } = state.drafted;
     const before = plan;
     const applied = [...state.drafted.applied];

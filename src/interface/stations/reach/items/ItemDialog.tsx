@@ -5,6 +5,7 @@ import { same } from "../../../../core/plan/difference.ts";
 import { fullName, outlineOrder } from "../../../../core/plan/lookup.ts";
 import { blankItem, type Item, type ItemKind, type Target } from "../../../../core/plan/types.ts";
 import { lastPosition, splitKinds } from "../../../../core/reach/outline/check.ts";
+import { itemsForEach, patternMistake } from "../../../../core/reach/outline/for-each.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
@@ -12,7 +13,7 @@ import { RichText } from "../../../kit/RichText.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import type { NewCommand } from "../../../workbench/store.ts";
-import { AudienceChooser } from "./AudienceChooser.tsx";
+import { AudienceChooser, isForNobody } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
 import { FileField } from "./FileField.tsx";
 import styles from "./items.module.css";
@@ -57,13 +58,36 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
   const own = useOwn();
   const [fields, setFields] = useState({ ...blankItem, ...own, kind: "folder" as ItemKind, title: "", ...existing });
   const [folder, setFolder] = useState(existing ? existing.parentId : parentId);
+  /** The layer for each group of which one is made; null for one alone. */
+  const [eachOf, setEachOf] = useState<string | null>(null);
   const [points, setPoints] = useState(existing?.points == null ? "" : String(existing.points));
-  const asItem: Item = { position: 0, ...fields, id: existing?.id ?? "new", parentId: folder };
+  const asItem: Item = {
+    position: 0,
+    ...fields,
+    ...(eachOf === null ? {} : { audience: blankItem.audience }),
+    id: existing?.id ?? "new",
+    parentId: folder,
+  };
   const set = (changes: Partial<typeof fields>) => setFields({ ...fields, ...changes });
   const folders = outlineOrder(plan).filter(({ item }) => item.kind === "folder" && item.id !== itemId);
   const number = points.trim() === "" ? null : Number(points);
   const pointsWrong = number !== null && !(number > 0 && number <= 100_000);
-  const isReady = fields.title.trim() !== "" && !pointsWrong && (fields.kind !== "file" || fields.file !== null);
+  const mistake = eachOf === null ? null : patternMistake(plan, eachOf, fields.title);
+  const isReady =
+    fields.title.trim() !== "" &&
+    !pointsWrong &&
+    mistake === null &&
+    (eachOf !== null || !isForNobody(fields.audience)) &&
+    (fields.kind !== "file" || fields.file !== null);
+
+  /** A title that names no group yet is begun with the blank for it. */
+  const chooseEach = (layerId: string | null) => {
+    setEachOf(layerId);
+    const isPrivate = layerId !== null && plan.layers[layerId]?.private;
+    if (layerId !== null && !isPrivate && !/\{\w+\}/.test(fields.title))
+      set({ title: `{group} ${fields.title}`.trimEnd() });
+    if (layerId === null) set({ title: fields.title.replace(/\{\w+\}\s*/g, "") });
+  };
 
   const keep = () => {
     const position = lastPosition(plan, folder);
@@ -78,9 +102,16 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
     };
     if (!existing) {
       const item: Item = { ...fields, ...fitting, id: v7(), parentId: folder, position, points, title };
-      if (!store.draft([{ kind: "item.add", item }])) return;
-      rememberAudience(plan, item.audience);
-      onMade(item.id);
+      if (eachOf !== null) {
+        const id = v7();
+        const [first] = itemsForEach(plan, id, item, eachOf);
+        if (!store.draft([{ kind: "item.addForEach", id, item, layerId: eachOf }])) return;
+        if (first) onMade(first.id);
+      } else {
+        if (!store.draft([{ kind: "item.add", item }])) return;
+        rememberAudience(plan, item.audience);
+        onMade(item.id);
+      }
     } else {
       const next = { ...fields, ...fitting, title, points };
       const changed = changeable.filter((name) => !same(existing[name], next[name]));
@@ -134,7 +165,14 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
                 ]}
               />
             </div>
-            <TextField label="Title" value={fields.title} onChange={(title) => set({ title })} autoFocus isRequired />
+            <TextField
+              label="Title"
+              value={fields.title}
+              onChange={(title) => set({ title })}
+              error={fields.title.trim() !== "" && mistake?.sentence}
+              autoFocus
+              isRequired
+            />
             {fields.kind === "link" && (
               <TextField
                 label="Address"
@@ -206,14 +244,19 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
             </div>
           </div>
           <div className={styles.column}>
-            <AudienceChooser audience={fields.audience} onChange={(audience) => set({ audience })} folderId={folder} />
+            <AudienceChooser
+              audience={fields.audience}
+              onChange={(audience) => set({ audience })}
+              folderId={folder}
+              {...(existing || state.scope ? {} : { each: { layerId: eachOf, choose: chooseEach } })}
+            />
             <Conditions item={asItem} onChange={set} />
           </div>
         </div>
         <Actions>
           <Button onPress={onClose}>Leave</Button>
           <Button strong type="submit" isDisabled={!isReady}>
-            {existing ? "Draft the change" : `Draft the ${fields.kind}`}
+            {existing ? "Draft the change" : eachOf ? `Draft a ${fields.kind} for each` : `Draft the ${fields.kind}`}
           </Button>
         </Actions>
       </SubmitForm>

@@ -3,21 +3,22 @@ import { useState } from "react";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import { type Audience, type Between, blankItem, type Item } from "../../../../core/plan/types.ts";
 import { splitKinds } from "../../../../core/reach/outline/check.ts";
+import { patternMistake } from "../../../../core/reach/outline/for-each.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
-import { Choice } from "../../../kit/Fields.tsx";
+import { Choice, TextField } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
-import { AudienceChooser } from "./AudienceChooser.tsx";
+import { AudienceChooser, EachOf, isForNobody } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
 import { folderOf, folderOptions, top } from "./folders.ts";
 import styles from "./items.module.css";
 import { rememberAudience } from "./recent.ts";
 import { betweenWords, SplitField } from "./SplitField.tsx";
 
-type Tool = "audience" | "condition" | "move" | "pages" | "combine" | "split";
+type Tool = "audience" | "each" | "condition" | "move" | "pages" | "combine" | "split";
 
 interface ToolsProps {
   items: Item[];
@@ -25,7 +26,7 @@ interface ToolsProps {
 }
 
 export function ItemTools({ items, clear }: ToolsProps) {
-  const { store } = useWorkbench();
+  const { store, state } = useWorkbench();
   const [tool, setTool] = useState<Tool | null>(null);
   const itemIds = items.map(({ id }) => id);
   const close = () => setTool(null);
@@ -35,6 +36,9 @@ export function ItemTools({ items, clear }: ToolsProps) {
     <div className={styles.tools} role="toolbar" aria-label="Selected items">
       <strong>{plural(items.length, "item")} selected</strong>
       <Button onPress={() => setTool("audience")}>For whom</Button>
+      <Button onPress={() => setTool("each")} isDisabled={state.scope !== null}>
+        One for each group
+      </Button>
       <Button onPress={() => setTool("condition")}>Condition</Button>
       {items.some(({ kind }) => splitKinds.has(kind)) && <Button onPress={() => setTool("split")}>Split</Button>}
       <Button onPress={() => publish(true)} isDisabled={items.every(({ published }) => published)}>
@@ -57,6 +61,7 @@ export function ItemTools({ items, clear }: ToolsProps) {
         Clear
       </Button>
       {tool === "audience" && <AudienceDialog items={items} onClose={close} />}
+      {tool === "each" && <EachDialog items={items} onClose={close} />}
       {tool === "condition" && <ConditionDialog items={items} onClose={close} />}
       {tool === "split" && <SplitDialog items={items} onClose={close} />}
       {tool === "move" && <MoveDialog items={items} onClose={close} />}
@@ -84,7 +89,43 @@ function AudienceDialog({ items, onClose }: DialogProps) {
     <Dialog title={`For whom: ${names(items)}`} onClose={onClose}>
       <SubmitForm onSubmit={draft}>
         <AudienceChooser audience={audience} onChange={setAudience} />
-        <Draft onClose={onClose} words={`Draft for ${names(items)}`} />
+        <Draft onClose={onClose} words={`Draft for ${names(items)}`} isDisabled={isForNobody(audience)} />
+      </SubmitForm>
+    </Dialog>
+  );
+}
+
+/** What is selected becomes one for each group of a layer, with all beneath it. */
+function EachDialog({ items, onClose }: DialogProps) {
+  const { store, plan } = useWorkbench();
+  const withGroups = lookup(plan).layers.filter(({ id }) => (lookup(plan).groupsOfLayer.get(id) ?? []).length > 0);
+  const [layerId, setLayerId] = useState(withGroups[0]?.id ?? "");
+  const [first] = items as [Item];
+  const [typed, setTyped] = useState<string | null>(null);
+  const isPrivate = plan.layers[layerId]?.private ?? false;
+  const usual = items.length > 1 ? "{group}" : isPrivate ? first.title : `{group} ${first.title}`;
+  const pattern = typed ?? usual;
+  const mistake = patternMistake(plan, layerId, pattern);
+  const draft = () => {
+    const itemIds = items.map(({ id }) => id);
+    if (!store.draft([{ kind: "items.forEach", itemIds, layerId, pattern: pattern.trim() }])) return;
+    onClose();
+  };
+  return (
+    <Dialog title={`One for each group: ${names(items)}`} onClose={onClose}>
+      <SubmitForm onSubmit={draft}>
+        <EachOf layerId={layerId} choose={setLayerId} />
+        <TextField
+          label={items.length > 1 ? "Behind each title" : "Title"}
+          value={pattern}
+          onChange={setTyped}
+          error={mistake?.sentence ?? false}
+        />
+        <p className={base.soft}>
+          {names(items)}, with all beneath, {items.length === 1 ? "becomes" : "become"} the first group's, and is copied
+          for the others. What people did stays with the first.
+        </p>
+        <Draft onClose={onClose} words="Draft one for each" isDisabled={mistake !== null || pattern.trim() === ""} />
       </SubmitForm>
     </Dialog>
   );
@@ -222,10 +263,10 @@ function CombineDialog({ items, onClose, done }: DialogProps & { done(): void })
   );
 }
 
-const Draft = ({ onClose, words }: { onClose(): void; words: string }) => (
+const Draft = ({ onClose, words, isDisabled = false }: { onClose(): void; words: string; isDisabled?: boolean }) => (
   <Actions>
     <Button onPress={onClose}>Leave</Button>
-    <Button strong type="submit">
+    <Button strong type="submit" isDisabled={isDisabled}>
       {words}
     </Button>
   </Actions>
