@@ -1,138 +1,158 @@
 import { Search } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { type ClipboardEvent, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { ComboBox, Input, Label, ListBox, ListBoxItem, Popover } from "react-aria-components";
-import { fullName, lookup } from "../../core/plan/lookup.ts";
+import { formsFor, type Line } from "../../core/line/line.ts";
 import kit from "../kit/controls.module.css";
 import { onEnter } from "../kit/Finder.tsx";
-import { exactFirst } from "../kit/words.ts";
+import { exactFirst, holdsWords, linesOf } from "../kit/words.ts";
+import { MessageDialog } from "../messages/MessageDialog.tsx";
 import { useWorkbench } from "./context.tsx";
+import { type Found, findable } from "./findable.ts";
 import styles from "./frame.module.css";
-import { type Station, stations, type WorkbenchState } from "./store.ts";
-
-interface Found {
-  id: string;
-  name: string;
-  what: string;
-  go(): void;
-}
+import { LinesDialog } from "./LinesDialog.tsx";
+import { useLine } from "./useLine.ts";
 
 const most = 40;
 
-/** Any student, group, item or action, found by typing. */
-export function CommandField({ showShortcuts }: { showShortcuts(): void }) {
-  const { store, plan } = useWorkbench();
-  const [text, setText] = useState("");
-  /** The field is made anew after each choice: emptied in place it would open its list over what was chosen. */
-  const [round, setRound] = useState(0);
-  const input = useRef<HTMLInputElement>(null);
+/** Offered in the field: something found, a change that the line would draft, or a way to go on typing. */
+interface Offer extends Omit<Found, "go"> {
+  go?(): void;
+  /** What the field holds after it. */
+  fills?: string;
+  /** It only says something. */
+  isNote?: boolean;
+}
+
+/** What a line as it was read offers. */
+function offersOf(line: Line, text: string, { draft, follow }: Pick<ReturnType<typeof useLine>, "draft" | "follow">) {
+  const offers: Offer[] = [];
+  if (line.kind === "commands")
+    offers.push(
+      line.refused === null
+        ? { id: "line", name: line.says.join("; "), what: "Enter drafts it", go: () => void draft(line.commands) }
+        : { id: "line", name: line.refused, what: "cannot be", isNote: true },
+    );
+  if (line.kind === "way")
+    offers.push({
+      id: "line",
+      name: line.way.kind === "write" ? "Begin a message to them" : "Look through their eyes",
+      what: "Enter",
+      go: () => follow(line.way),
+    });
+  if (line.kind === "not understood") {
+    const { word, says, could } = line;
+    offers.push({ id: "line", name: word ? `"${word}": ${says}` : says, what: "", isNote: true });
+    for (const one of could) {
+      const at = text.toLowerCase().lastIndexOf(word.toLowerCase());
+      const fills =
+        word && at >= 0 ? text.slice(0, at) + one + text.slice(at + word.length) : `${text.trimEnd()} ${one}`;
+      offers.push({ id: `could ${one}`, name: one, what: "could stand there", fills });
+    }
+  }
+  return offers;
+}
+
+/** Ctrl or Cmd K leads into the field. */
+function useKey(field: React.RefObject<HTMLInputElement | null>): void {
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k") {
         event.preventDefault();
-        input.current?.focus();
-        input.current?.select();
+        field.current?.focus();
+        field.current?.select();
       }
     };
     addEventListener("keydown", listen);
     return () => removeEventListener("keydown", listen);
-  }, []);
+  }, [field]);
+}
 
-  const all = useMemo(() => {
-    const to = (station: Station, kind: NonNullable<WorkbenchState["target"]>["kind"], id: string) => () =>
-      store.go(station, { kind, id });
-    const found: Found[] = stations.map((station) => ({
-      id: station,
-      name: station[0]?.toUpperCase() + station.slice(1),
-      what: "station",
-      go: () => store.go(station),
-    }));
-    found.push(
-      {
-        id: "undo",
-        name: "Undo the last drafted change",
-        what: "action",
-        go: () => store.step("undo"),
-      },
-      { id: "redo", name: "Redo", what: "action", go: () => store.step("redo") },
-      { id: "now", name: "Show the present", what: "action", go: () => store.setMoment(null) },
-      { id: "keys", name: "List the shortcuts", what: "action", go: showShortcuts },
-    );
-    for (const layer of lookup(plan).layers) {
-      for (const group of lookup(plan).groupsOfLayer.get(layer.id) ?? []) {
-        found.push({
-          id: group.id,
-          name: group.name,
-          what: `group of ${layer.name}`,
-          go: to("placement", "group", group.id),
-        });
-      }
-    }
-    for (const item of Object.values(plan.items))
-      found.push({
-        id: item.id,
-        name: item.title,
-        what: item.kind,
-        go: to("reach", "item", item.id),
-      });
-    for (const person of Object.values(plan.people)) {
-      found.push({
-        id: person.id,
-        name: fullName(person),
-        what: person.sourcedId,
-        go: to("placement", "person", person.id),
-      });
-    }
-    return found;
-  }, [plan, store, showShortcuts]);
-  const shown = useMemo(() => {
-    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-    const found = all.filter(({ name, what }) => words.every((word) => `${name} ${what}`.toLowerCase().includes(word)));
-    return exactFirst(found, text).slice(0, most);
-  }, [all, text]);
+/** What is offered for a text: what it does, then what is called so, then how it could be written. */
+function useOffers(text: string, line: ReturnType<typeof useLine>, showShortcuts: () => void): Offer[] {
+  const { store, plan } = useWorkbench();
+  const all = useMemo(() => findable(plan, store, showShortcuts), [plan, store, showShortcuts]);
+  const later = useDeferredValue(text);
+  const found = useMemo(() => {
+    const fits = holdsWords(later);
+    return exactFirst(
+      all.filter(({ name, what, words = "" }) => fits(`${name} ${what} ${words}`)),
+      later,
+    ).slice(0, most);
+  }, [all, later]);
+  const read = text.trim() === "" ? null : line.read(text);
+  const lines = read ? offersOf(read, text, line) : [];
+  // A name alone is looked for; what is a change comes before whatever is called so.
+  const ways = formsFor(text).map(({ example, says }) => ({ id: example, name: example, what: says, fills: example }));
+  const isChange = lines.some(({ isNote }) => !isNote);
+  return isChange ? [...lines, ...found] : [...found, ...lines, ...ways.slice(0, 6)];
+}
 
+/** Any student, group, item or action, found by typing; and any change that fits a line, typed as the tray says it. */
+export function CommandField({ showShortcuts }: { showShortcuts(): void }) {
+  const [text, setText] = useState("");
+  /** The field is made anew after each choice: emptied in place it would open its list over what was chosen. */
+  const [round, setRound] = useState({ at: 0, goesOn: false });
+  const [pasted, setPasted] = useState<string | null>(null);
+  const input = useRef<HTMLInputElement>(null);
+  useKey(input);
+  const line = useLine();
+  const offers = useOffers(text, line, showShortcuts);
   const choose = (id: string | null) => {
-    setText("");
-    setRound(round + 1);
-    shown.find((found) => found.id === id)?.go();
+    const offer = offers.find((one) => one.id === id);
+    if (!offer || offer.isNote) return;
+    setText(offer.fills ?? "");
+    setRound({ at: round.at + 1, goesOn: offer.fills !== undefined });
+    offer.go?.();
   };
   const takeFirst = () => {
-    const [first] = shown;
+    const first = offers.find(({ isNote }) => !isNote);
     if (first) choose(first.id);
-    return Boolean(first);
+    return true;
   };
-
+  const paste = (event: ClipboardEvent<HTMLInputElement>) => {
+    const lines = event.clipboardData.getData("text/plain");
+    if (linesOf(lines).length < 2) return;
+    event.preventDefault();
+    setPasted(lines);
+  };
   return (
-    <ComboBox
-      className={styles.command as string}
-      items={shown}
-      inputValue={text}
-      onInputChange={setText}
-      value={null}
-      onChange={(id) => choose(id === null ? null : String(id))}
-      allowsEmptyCollection
-      menuTrigger="input"
-      key={round}
-    >
-      <Label className="visually-hidden">Find any student, group, item or action</Label>
-      <Search size={15} aria-hidden className={styles.commandIcon} />
-      <Input
-        ref={input}
-        className={kit.input}
-        onKeyDownCapture={onEnter(text, takeFirst)}
-        placeholder="Find or do anything   Ctrl K"
-      />
-      <Popover className={kit.popover as string}>
-        <ListBox
-          className={kit.list as string}
-          renderEmptyState={() => <div className={kit.option}>Nothing is called that.</div>}
-        >
-          {(found: Found) => (
-            <ListBoxItem id={found.id} textValue={found.name} className={kit.option as string}>
-              {found.name} <span className={kit.aside}>{found.what}</span>
-            </ListBoxItem>
-          )}
-        </ListBox>
-      </Popover>
-    </ComboBox>
+    <>
+      <ComboBox
+        className={styles.command as string}
+        items={offers}
+        inputValue={text}
+        onInputChange={setText}
+        value={null}
+        onChange={(id) => choose(id === null ? null : String(id))}
+        allowsEmptyCollection
+        menuTrigger="input"
+        autoFocus={round.goesOn}
+        key={round.at}
+      >
+        <Label className="visually-hidden">Find any student, group, item or action</Label>
+        <Search size={15} aria-hidden className={styles.commandIcon} />
+        <Input
+          ref={input}
+          className={kit.input}
+          onKeyDownCapture={onEnter(text, takeFirst)}
+          onPaste={paste}
+          placeholder="Find or do anything   Ctrl K"
+        />
+        <Popover className={kit.popover as string}>
+          <ListBox
+            className={kit.list as string}
+            renderEmptyState={() => <div className={kit.option}>Nothing is called that.</div>}
+          >
+            {({ id, name, what, isNote = false }: Offer) => (
+              <ListBoxItem id={id} textValue={name} isDisabled={isNote} className={kit.option as string}>
+                {name} <span className={kit.aside}>{what}</span>
+              </ListBoxItem>
+            )}
+          </ListBox>
+        </Popover>
+      </ComboBox>
+      {pasted !== null && <LinesDialog text={pasted} onClose={() => setPasted(null)} />}
+      {line.writing && <MessageDialog start={{ to: line.writing }} onClose={line.stopWriting} />}
+    </>
   );
 }

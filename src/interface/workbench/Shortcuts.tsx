@@ -1,8 +1,9 @@
 import { Dialog } from "../kit/Dialog.tsx";
 import styles from "./frame.module.css";
+import { LineForms } from "./LinesDialog.tsx";
 
 const shortcuts = [
-  ["Ctrl K", "Find any student, group, item or action"],
+  ["Ctrl K", "Find any student, group, item or action; or type a change, as below"],
   ["Alt 1 to Alt 5", "Intake, Placement, Reach, Timing, Gradebook"],
   ["Alt 6", "Review of the draft"],
   ["Ctrl Z", "Undo the last drafted change"],
@@ -32,6 +33,8 @@ export function Shortcuts({ onClose }: { onClose(): void }) {
           </div>
         ))}
       </dl>
+      <h3>What can be typed after Ctrl K</h3>
+      <LineForms />
     </Dialog>
   );
 }

@@ -1,0 +1,42 @@
+/** The line of the top rule: what is typed there, read as a change or a way, and done. */
+import { useState } from "react";
+import { v7 } from "uuid";
+import { dayOf } from "../../core/clock/local-time.ts";
+import { type LineContext, readLine, type Way } from "../../core/line/line.ts";
+import type { Target } from "../../core/plan/types.ts";
+import { readMoment } from "../../core/timing/typing/typed.ts";
+import { useWorkbench } from "./context.tsx";
+import type { NewCommand } from "./store.ts";
+
+export function useLine() {
+  const { store, plan, reach, state, t } = useWorkbench();
+  const [writing, setWriting] = useState<Target[] | null>(null);
+  const context: LineContext = { plan, personIds: reach.students, now: state.now };
+
+  function look({ personId, when }: Way & { kind: "look" }): void {
+    const { course } = plan;
+    const read = readMoment(when, {
+      course,
+      today: dayOf(t, course.timeZone),
+      from: null,
+      usualTime: "12:00",
+    });
+    if ("wrong" in read) {
+      store.tell("wrong", read.wrong);
+      return;
+    }
+    const at = typeof read.value === "string" && read.value !== "none" ? `wall=${read.value}` : `at=${t}`;
+    open(`/look/${store.courseId}/${personId}?draft=1&${at}`, "_blank", "noreferrer");
+  }
+
+  return {
+    read: (text: string) => readLine(text, context, v7),
+    draft: (commands: NewCommand[]) => store.draft(commands),
+    follow(way: Way): void {
+      if (way.kind === "write") setWriting(way.to);
+      else look(way);
+    },
+    writing,
+    stopWriting: () => setWriting(null),
+  };
+}
