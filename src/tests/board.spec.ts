@@ -245,13 +245,18 @@ test("layers side by side: filtered by a group of one and by none of another, th
   expect(count).toBeGreaterThan(0);
   expect(count).toBeLessThan(14);
   await page.getByRole("button", { name: "Into a group" }).click();
-  await choose(page, "Of the layer", "a new layer");
-  await page.getByLabel("Name of the layer").fill("Kit queue");
+  // A new layer, which moves nobody, is proposed: it is called as the group where nothing else is typed.
   await page.getByLabel("Name of the group").fill("Waiting");
+  await expect(page.getByLabel("Name of the layer")).toHaveValue("Waiting");
+  await page.getByLabel("Name of the layer").fill("Kit queue");
+  await page.getByText("Private: students do not learn").click();
+  await page.getByText("With a page of its own").click();
   await page.getByRole("button", { name: "Draft it" }).click();
   await page.getByRole("tab", { name: /^Kit queue/ }).click();
   await expect(page.getByText(`${count} placed`, { exact: true })).toBeVisible();
-  await undo(page, 3);
+  await page.getByRole("link", { name: /^Reach/ }).click();
+  await expect(page.getByRole("button", { name: "Your page", exact: true }).last()).toBeVisible();
+  await undo(page, 4);
 });
 
 test("groups show how a number is spread in each; a student's groups are a strip over the term", async ({ page }) => {

@@ -49,9 +49,9 @@ test("a folder that is there becomes one for each, with what lies in it", async 
   // A private layer is not told by a title.
   await page.getByRole("checkbox", { name: "Select Start here", exact: true }).click();
   await page.getByRole("button", { name: "One for each group" }).click();
-  await choose(page, "Each group of", "Support");
+  await choose(page, "Each group of", "Writing support");
   await dialogOf(page).getByLabel("Behind each title").fill("{group}");
-  await expect(dialogOf(page)).toContainText("Support is private");
+  await expect(dialogOf(page)).toContainText("Writing support is private");
   await expect(page.getByRole("button", { name: "Draft one for each" })).toBeDisabled();
 });
 

@@ -23,9 +23,7 @@ test("a change is typed, said as the tray says it, and drafted at Enter", async 
   await expect(offer(page, /^Lab 1: Float gauging for Castellano, Jarlath: due/)).toBeVisible();
   await page.keyboard.press("Enter");
   await expect(drafted(page)).toContainText("Lab 1: Float gauging for Castellano, Jarlath: due");
-  await expect(page.getByRole("contentinfo", { name: "Draft" }).or(page.locator("footer"))).toContainText(
-    "2 changes drafted",
-  );
+  await expect(page.getByText("2 changes drafted")).toBeVisible();
 });
 
 test("a word that is not understood is marked with what could stand there; what cannot be says why", async ({
@@ -42,7 +40,7 @@ test("a word that is not understood is marked with what could stand there; what 
   await type(page, "Lab: due fri 5pm");
   await offer(page, /^Lab 1: Float gauging could stand there/).click();
   await expect(field(page)).toHaveValue("Lab 1: Float gauging: due fri 5pm");
-  await expect(drafted(page)).toHaveCount(0);
+  await expect(page.getByText("Nothing is drafted.")).toBeVisible();
 });
 
 test("words that people try lead to ours; a message and a look begin from the line", async ({ page, context }) => {
@@ -53,12 +51,12 @@ test("words that people try lead to ours; a message and a look begin from the li
   await type(page, "write to Evening");
   await page.keyboard.press("Enter");
   await expect(page.getByRole("dialog")).toContainText("22 people");
-  await page.getByRole("button", { name: "Leave" }).click();
+  await page.getByRole("button", { name: "Leave", exact: true }).click();
   await type(page, "look as 00240037 on 2026-11-27");
   const opened = context.waitForEvent("page");
   await page.keyboard.press("Enter");
   const look = await opened;
-  await expect(look.getByText("Jarlath Castellano").first()).toBeVisible();
+  await expect(look.getByText(/^Through the eyes of .*Castellano/)).toBeVisible();
   await expect(look.getByText(/27 Nov/).first()).toBeVisible();
 });
 

@@ -1,6 +1,17 @@
 /** The whole job, in an empty course: from a merged roster to a separated course. */
 import type { Page } from "@playwright/test";
-import { choose, courseId, expect, openWorkbench, pageOf, publish, settled, signIn, test } from "./helpers.ts";
+import {
+  choose,
+  courseId,
+  expect,
+  filterText,
+  openWorkbench,
+  pageOf,
+  publish,
+  settled,
+  signIn,
+  test,
+} from "./helpers.ts";
 
 test.describe.configure({ mode: "serial" });
 const code = "WSH 241";
@@ -198,6 +209,9 @@ test("gradebook: filter by group, type a mark, save the filter, pin it", async (
   await expect(page.getByRole("button", { name: /^1 Evening 21$/ })).toBeVisible();
   await page.reload();
   await expect(page.getByRole("button", { name: /Field notes: 17.5 of 20/ })).toBeVisible();
+  // The filter stands in the address: it stays.
+  await expect(page.getByText("21 of 103 students")).toBeVisible();
+  await filterText(page).fill("");
   await expect(page.getByText("103 of 103 students")).toBeVisible();
   await expect(page.getByRole("button", { name: /^1 Evening 21$/ })).toBeVisible();
   await page.locator("body").press("1");

@@ -215,3 +215,35 @@ test.describe("the frame", () => {
     await expect(page.getByRole("heading", { name: "Nothing is drafted" })).toBeVisible();
   });
 });
+
+test.describe("where one was", () => {
+  test("view, layer and what is selected stand in the address: reload, back and other stations keep them", async ({
+    page,
+  }) => {
+    const id = await openWorkbench(page, code, "reach");
+    await findItem(page, "Lab 1: Float gauging");
+    await expect(page).toHaveURL(new RegExp(`/workbench/${id}/reach\\?.*item=`));
+    await page.reload();
+    await expect(why(page).getByRole("heading", { name: "Lab 1: Float gauging" })).toBeVisible();
+    // Timing opens on the item that was selected on Reach.
+    await page.getByRole("link", { name: /^Timing/ }).click();
+    await expect(why(page).getByRole("heading", { name: /Lab 1: Float gauging/ })).toBeVisible();
+    await page.getByRole("radio", { name: "Overrides" }).click();
+    await expect(page).toHaveURL(/view=overrides/);
+    await page.getByRole("link", { name: /^Placement/ }).click();
+    await page.getByRole("tab", { name: /^River teams/ }).click();
+    await expect(page).toHaveURL(/placement\?.*layer=/);
+    await page.goBack();
+    await expect(page.getByRole("radio", { name: "Overrides" })).toBeChecked();
+    await page.goForward();
+    await expect(page.getByRole("tab", { name: /^River teams/ })).toHaveAttribute("aria-selected", "true");
+  });
+  test("a course opens at the station that was used last", async ({ page }) => {
+    await openWorkbench(page, code, "gradebook");
+    await page.getByRole("link", { name: /^Timing/ }).click();
+    await expect(page.getByRole("heading", { name: "Timing" })).toBeVisible();
+    await page.goto("/");
+    await page.getByRole("link", { name: /WSH 240/ }).click();
+    await expect(page.getByRole("heading", { name: "Timing" })).toBeVisible();
+  });
+});

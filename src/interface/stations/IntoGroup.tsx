@@ -3,10 +3,10 @@ import { useState } from "react";
 import { v7 } from "uuid";
 import { nextStripe } from "../../core/placement/stripes.ts";
 import { lookup } from "../../core/plan/lookup.ts";
-import { blankGroup, blankLayer, type Layer } from "../../core/plan/types.ts";
+import { blankGroup, blankLayer, type Layer, type Plan } from "../../core/plan/types.ts";
 import { Button } from "../kit/Button.tsx";
 import { Actions, Dialog } from "../kit/Dialog.tsx";
-import { Choice, TextField } from "../kit/Fields.tsx";
+import { Checkbox, Choice, TextField } from "../kit/Fields.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
 import { plural } from "../kit/words.ts";
 import { useWorkbench } from "../workbench/context.tsx";
@@ -33,47 +33,60 @@ export function IntoGroup({ personIds, quiet, onDone }: IntoProps) {
   );
 }
 
+/** What puts some people into a group: `new` in place of an id makes the layer, or the group. */
+function intoGroup(
+  plan: Plan,
+  layer: { id: string; title: string; rule: Layer["rule"]; isPrivate: boolean; withPage: boolean },
+  group: { id: string; name: string },
+  personIds: readonly string[],
+): NewCommand[] {
+  const commands: NewCommand[] = [];
+  const layerId = layer.id === "new" ? v7() : layer.id;
+  if (layer.id === "new") {
+    const fields = { position: Object.keys(plan.layers).length, name: layer.title, rule: layer.rule };
+    commands.push({ kind: "layer.add", layer: { ...blankLayer, ...fields, id: layerId, private: layer.isPrivate } });
+  }
+  const groupId = group.id === "new" ? v7() : group.id;
+  if (group.id === "new") {
+    const { name } = group;
+    const stripe = nextStripe(name, lookup(plan).allGroupsOfLayer.get(layerId) ?? []);
+    const position = lookup(plan).groupsOfLayer.get(layerId)?.length ?? 0;
+    commands.push({
+      kind: "group.add",
+      group: { ...blankGroup, id: groupId, layerId, position, name, label: name, stripe },
+    });
+  }
+  commands.push({ kind: "placement.place", groupId, personIds: [...personIds] });
+  if (layer.id === "new" && layer.withPage)
+    commands.push({ kind: "items.onPages", itemIds: [], layerId, how: "shared" });
+  return commands;
+}
+
 function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & { onClose(): void }) {
   const { store, plan } = useWorkbench();
   const { layers, groupsOfLayer } = lookup(plan);
-  const [layerId, setLayerId] = useState(layers[0]?.id ?? "new");
+  // A new layer moves nobody out of any other group: that is what some people picked out most often want.
+  const [layerId, setLayerId] = useState("new");
   const [groupId, setGroupId] = useState("new");
-  const [layerName, setLayerName] = useState("");
+  const [layerName, setLayerName] = useState<string | null>(null);
   const [rule, setRule] = useState<Layer["rule"]>("any number");
+  const [isPrivate, setPrivate] = useState(false);
+  const [withPage, setWithPage] = useState(false);
   const [name, setName] = useState("");
   const groups = groupsOfLayer.get(layerId) ?? [];
   const isNew = groupId === "new";
-  const isReady = (layerId !== "new" || layerName.trim() !== "") && (!isNew || name.trim() !== "");
+  const layerTitle = (layerName ?? name).trim();
+  const isReady = (layerId !== "new" || layerTitle !== "") && (!isNew || name.trim() !== "");
   const draft = () => {
-    const commands: NewCommand[] = [];
-    const own = layerId === "new" ? v7() : layerId;
-    if (layerId === "new") {
-      const layer = { ...blankLayer, id: own, position: Object.keys(plan.layers).length, name: layerName.trim(), rule };
-      commands.push({ kind: "layer.add", layer });
-    }
-    const target = isNew ? v7() : groupId;
-    if (isNew) {
-      const title = name.trim();
-      const stripe = nextStripe(title, lookup(plan).allGroupsOfLayer.get(own) ?? []);
-      const group = {
-        ...blankGroup,
-        id: target,
-        layerId: own,
-        position: groups.length,
-        name: title,
-        label: title,
-        stripe,
-      };
-      commands.push({ kind: "group.add", group });
-    }
-    commands.push({ kind: "placement.place", groupId: target, personIds: [...personIds] });
-    if (!store.draft(commands)) return;
+    const layer = { id: layerId, title: layerTitle, rule, isPrivate, withPage };
+    if (!store.draft(intoGroup(plan, layer, { id: groupId, name: name.trim() }, personIds))) return;
     onClose();
     onDone?.();
   };
   return (
     <Dialog title={`${plural(personIds.length, "person", "people")} into a group`} onClose={onClose}>
       <SubmitForm onSubmit={draft}>
+        {isNew && <TextField label="Name of the group" value={name} onChange={setName} autoFocus />}
         <Choice
           label="Of the layer"
           value={layerId}
@@ -82,14 +95,20 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
             setGroupId("new");
           }}
           options={[
+            { value: "new", label: "a new layer: it moves nobody" },
             ...layers.map((one) => ({ value: one.id, label: one.name })),
-            { value: "new", label: "a new layer" },
           ]}
         />
         {layerId === "new" && (
           <>
-            <TextField label="Name of the layer" value={layerName} onChange={setLayerName} />
+            <TextField label="Name of the layer" value={layerName ?? name} onChange={setLayerName} />
             <RuleChoice rule={rule} setRule={setRule} />
+            <Checkbox isSelected={isPrivate} onChange={setPrivate}>
+              Private: students do not learn that it exists
+            </Checkbox>
+            <Checkbox isSelected={withPage} onChange={setWithPage}>
+              With a page of its own: a folder that only they can enter
+            </Checkbox>
           </>
         )}
         {layerId !== "new" && (
@@ -103,7 +122,6 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
             ]}
           />
         )}
-        {isNew && <TextField label="Name of the group" value={name} onChange={setName} autoFocus />}
         {plan.layers[layerId]?.rule !== "any number" && layerId !== "new" && (
           <p className={base.soft}>Whoever is in another group of this layer leaves it.</p>
         )}

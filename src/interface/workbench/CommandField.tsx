@@ -1,5 +1,5 @@
 import { Search } from "lucide-react";
-import { type ClipboardEvent, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { type ClipboardEvent, useEffect, useMemo, useRef, useState } from "react";
 import { ComboBox, Input, Label, ListBox, ListBoxItem, Popover } from "react-aria-components";
 import { formsFor, type Line } from "../../core/line/line.ts";
 import kit from "../kit/controls.module.css";
@@ -71,14 +71,13 @@ function useKey(field: React.RefObject<HTMLInputElement | null>): void {
 function useOffers(text: string, line: ReturnType<typeof useLine>, showShortcuts: () => void): Offer[] {
   const { store, plan } = useWorkbench();
   const all = useMemo(() => findable(plan, store, showShortcuts), [plan, store, showShortcuts]);
-  const later = useDeferredValue(text);
   const found = useMemo(() => {
-    const fits = holdsWords(later);
+    const fits = holdsWords(text);
     return exactFirst(
       all.filter(({ name, what, words = "" }) => fits(`${name} ${what} ${words}`)),
-      later,
+      text,
     ).slice(0, most);
-  }, [all, later]);
+  }, [all, text]);
   const read = text.trim() === "" ? null : line.read(text);
   const lines = read ? offersOf(read, text, line) : [];
   // A name alone is looked for; what is a change comes before whatever is called so.
@@ -105,7 +104,9 @@ export function CommandField({ showShortcuts }: { showShortcuts(): void }) {
     offer.go?.();
   };
   const takeFirst = () => {
-    const first = offers.find(({ isNote }) => !isNote);
+    // Where a word is not understood, Enter puts no other in its place.
+    const hasNote = offers.some(({ isNote }) => isNote);
+    const first = offers.find(({ isNote, fills }) => !isNote && !(hasNote && fills !== undefined));
     if (first) choose(first.id);
     return true;
   };

@@ -15,6 +15,7 @@ import { FirstSteps } from "./FirstSteps.tsx";
 import styles from "./frame.module.css";
 import here from "./here.module.css";
 import { PeopleHere } from "./PeopleHere.tsx";
+import { lastStation } from "./place.ts";
 import { Shortcuts } from "./Shortcuts.tsx";
 import { createStore, type Station, stations } from "./store.ts";
 import { TimeRail } from "./TimeRail.tsx";
@@ -37,7 +38,7 @@ const views: Record<Station, () => React.JSX.Element> = {
   review: ReviewStation,
 };
 
-const stationOf = (path: string): Station => stations.find((name) => path.split("/")[3] === name) ?? "placement";
+const stationOf = (path: string): Station => stations.find((name) => path.split("/")[3] === name) ?? "intake";
 
 export default function Workbench({
   courseId,
@@ -45,10 +46,10 @@ export default function Workbench({
   account,
 }: {
   courseId: string;
-  station: Station;
+  station: Station | null;
   account: string;
 }) {
-  const [store] = useState(() => createStore(courseId, station));
+  const [store] = useState(() => createStore(courseId, station ?? lastStation(courseId) ?? "intake"));
   const state = useWorkbenchState(store);
   const [whyElement, setWhyElement] = useState<HTMLElement | null>(null);
   useEffect(() => {

@@ -63,6 +63,23 @@ export function useKept<Value>(name: string, initial: Value): [Value, (value: Va
   return [value, keep];
 }
 
+/** What is looked at, as the address says it: a view, a filter. What is usual stands in no address. */
+export function usePlace<Value extends string>(name: string, usual: Value): [Value, (value: Value) => void] {
+  const { store, state } = useWorkbench();
+  const choose = useCallback(
+    (value: Value) => store.setPlace(name, value === usual ? null : value),
+    [store, name, usual],
+  );
+  return [(state.place[name] ?? usual) as Value, choose];
+}
+
+/** What is selected, as the address says it: the id of an item, group, person or layer. */
+export function useSelected(name: "layer" | "item" | "group" | "person"): [string | null, (id: string | null) => void] {
+  const { store, state } = useWorkbench();
+  const select = useCallback((id: string | null) => store.setPlace(name, id), [store, name]);
+  return [state.place[name] ?? null, select];
+}
+
 export const useWorkbenchState = (store: Store): WorkbenchState => useSyncExternalStore(store.subscribe, store.get);
 
 export function WorkbenchProvider({

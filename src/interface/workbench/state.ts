@@ -1,4 +1,5 @@
 /** What the workbench knows: the published plan, the draft over it, progress, the chosen moment and selection. */
+
 import type { Given } from "../../api/course.ts";
 import type { Replay } from "../../core/commands.ts";
 import type { Progress } from "../../core/plan/progress.ts";
@@ -6,6 +7,9 @@ import type { Plan } from "../../core/plan/types.ts";
 import type { Draft, Seen } from "../../core/review/draft.ts";
 import type { Present } from "../../core/review/live.ts";
 import type { Proposal } from "../../core/review/proposal.ts";
+
+/** What is looked at and selected, by name; what belongs to one station alone is named `station.name`. */
+export type Place = Readonly<Record<string, string>>;
 
 export const stations = ["intake", "placement", "reach", "timing", "gradebook", "review"] as const;
 export type Station = (typeof stations)[number];
@@ -43,6 +47,8 @@ export interface WorkbenchState {
   /** The moment of the time rail; null follows the present. */
   moment: number | null;
   station: Station;
+  /** What is looked at and selected, as the address says it. */
+  place: Place;
   /** Words for the student, group or item that the command field chose. */
   target: { kind: "person" | "group" | "item"; id: string } | null;
   notice: Notice | null;

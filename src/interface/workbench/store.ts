@@ -18,6 +18,7 @@ import { ask, type Failure, isFailure } from "./fetch.ts";
 import { carry, createIncoming } from "./incoming.ts";
 import { listen } from "./live.ts";
 import { createOutgoing } from "./outgoing.ts";
+import { addressOfPlace, keepLastStation, readMomentOf, readPlace } from "./place.ts";
 import type { Notice, Station, WorkbenchState } from "./state.ts";
 import { whyNotWithin } from "./within.ts";
 
@@ -36,8 +37,9 @@ export function createStore(courseId: string, firstStation: Station) {
     drafted: null as unknown as Replay,
     progress: noProgress,
     now: Date.now(),
-    moment: null,
+    moment: readMomentOf(location.search),
     station: firstStation,
+    place: readPlace(location.search, firstStation),
     target: null,
     notice: null,
     offer: null,
@@ -208,8 +210,18 @@ export function createStore(courseId: string, firstStation: Station) {
   let reviewedFrom: Station | null = null;
   function go(station: Station, target: WorkbenchState["target"] = null): void {
     if (station === "review" && state.station !== "review") reviewedFrom = state.station;
-    if (station !== state.station) history.pushState(null, "", `/workbench/${courseId}/${station}`);
+    const isOther = station !== state.station;
     set({ station, target });
+    if (isOther) history.pushState(null, "", addressOfPlace({ courseId, ...state }));
+    keepLastStation(courseId, station);
+  }
+
+  let addressing: ReturnType<typeof setTimeout> | undefined;
+  /** The address follows what is selected, a moment after the last change: browsers bound how often it may. */
+  function follow(changes: Partial<Pick<WorkbenchState, "place" | "moment">>): void {
+    set({ ...changes, now: present() });
+    clearTimeout(addressing);
+    addressing = setTimeout(() => history.replaceState(null, "", addressOfPlace({ courseId, ...state })), 250);
   }
 
   return {
@@ -253,9 +265,20 @@ export function createStore(courseId: string, firstStation: Station) {
     goBack: () => reviewedFrom && go(reviewedFrom),
     tell,
     dismiss: () => set({ notice: null }),
-    setMoment: (moment: number | null) => set({ moment, now: present() }),
+    setMoment: (moment: number | null) => follow({ moment }),
+    /** Looks at or selects something; null: nothing, or what is usual. */
+    setPlace(name: string, value: string | null) {
+      const { [name]: before, ...rest } = state.place;
+      if ((before ?? null) !== value) follow({ place: value === null ? rest : { ...rest, [name]: value } });
+    },
     /** The address changed by the browser's own back and forward. */
-    arrived: (station: Station) => set({ station, target: null }),
+    arrived: (station: Station) =>
+      set({
+        station,
+        target: null,
+        place: readPlace(location.search, station, state.place),
+        moment: readMomentOf(location.search),
+      }),
     tick: () => set({ now: present() }),
   };
 }

@@ -10,7 +10,7 @@ import { Button } from "../../kit/Button.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { plural } from "../../kit/words.ts";
-import { useKept, useWorkbench, Why } from "../../workbench/context.tsx";
+import { useKept, usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
 import { CellWhy } from "./CellWhy.tsx";
@@ -46,8 +46,8 @@ function useSheet(reach: Reach): Sheet {
 export function Gradebook() {
   const { state, plan, reach } = useWorkbench();
   const filters = useFilters();
-  const [shown, setShown] = useKept<View>("gradebook view", "grid");
-  const [text, setText] = useKept("gradebook filter", "");
+  const [shown, setShown] = usePlace<View>("gradebook.view", "grid");
+  const [text, setText] = usePlace<string>("gradebook.filter", "");
   const [view, setView] = useKept<SavedView>("gradebook columns", usualView);
   const [at, setAt] = useState<At | null>(null);
   const [totalOfWhom, setTotalOfWhom] = useState<string | null>(null);

@@ -6,7 +6,7 @@ import { lookup } from "../../../core/plan/lookup.ts";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { usePlace, useSelected, useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { Board } from "./board/Board.tsx";
 import { GroupDialog, LayerDialog, type NewLayerFile } from "./dialogs.tsx";
@@ -29,15 +29,15 @@ const everyone: Shown = { title: "Everyone", personIds: null };
 export function Placement() {
   const { state, plan, t, reach } = useWorkbench();
   const { layers } = lookup(plan);
-  const [layerId, setLayerId] = useState<string | null>(null);
+  const [layerId, setLayerId] = useSelected("layer");
   const [dialog, setDialog] = useState<"layer" | "group" | "files" | null>(null);
   const [asNew, setAsNew] = useState<NewLayerFile | null>(null);
   const [forming, setForming] = useState(false);
   const [pasting, setPasting] = useState(false);
-  const [view, setView] = useState<View>("threads");
+  const [view, setView] = usePlace<View>("placement.view", "threads");
   const [shown, setShown] = useState<Shown>(everyone);
-  const [personId, setPersonId] = useState<string | null>(null);
-  const [groupId, setGroupId] = useState<string | null>(null);
+  const [personId, setPersonId] = useSelected("person");
+  const [groupId, setGroupId] = useSelected("group");
   const { target } = state;
   useEffect(() => {
     if (target?.kind === "person") setPersonId(target.id);
@@ -45,7 +45,7 @@ export function Placement() {
     if (!found) return;
     setLayerId(found.layerId);
     setGroupId(found.id);
-  }, [target, plan.groups]);
+  }, [target, plan.groups, setPersonId, setLayerId, setGroupId]);
 
   const layer = layers.find(({ id }) => id === layerId) ?? layers[0];
   const counts = useMemo(

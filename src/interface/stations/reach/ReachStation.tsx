@@ -7,7 +7,7 @@ import { Choice } from "../../kit/Fields.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { withTicks } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { usePlace, useSelected, useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { AuditView } from "./audit/AuditView.tsx";
 import { AuditWords, FindingWhy } from "./audit/FindingWhy.tsx";
@@ -46,17 +46,35 @@ const isOfReach = (kind: FindingKind) => !isTiming(kind);
 export function ReachStation() {
   const { state, plan, reach, audit } = useWorkbench();
   const { layers } = lookup(plan);
-  const [view, setView] = useState<View>("crossings");
-  const [columnView, setColumnView] = useState<ColumnView | null>(null);
+  const [view, setView] = usePlace<View>("reach.view", "crossings");
+  const [columnView, setColumns] = useState<ColumnView | null>(null);
+  const [chosenLayer, chooseLayer] = useSelected("layer");
   const [show, setShow] = useState<Show>("all");
   const [folded, setFolded] = useState(nothing);
-  const [at, setAt] = useState<At | null>(null);
+  const [itemId, selectItem] = useSelected("item");
+  const [columnId, setColumnId] = useState<string | null>(null);
   const [selected, setSelected] = useState(nothing);
   const [findingKey, setFindingKey] = useState<string | null>(null);
   const [dialog, setDialog] = useState<
     { itemId: string | null; parentId: string | null } | "look" | "cartridge" | null
   >(null);
-  const shown: ColumnView | null = columnView ?? (layers[0] ? { kind: "layer", layerId: layers[0].id } : null);
+  const at = useMemo<At | null>(
+    () => (itemId !== null && plan.items[itemId] ? { itemId, columnId } : null),
+    [itemId, columnId, plan.items],
+  );
+  const setAt = useCallback(
+    (next: At | null) => {
+      selectItem(next?.itemId ?? null);
+      setColumnId(next?.columnId ?? null);
+    },
+    [selectItem],
+  );
+  const setColumnView = (next: ColumnView | null) => {
+    setColumns(next);
+    if (next?.kind === "layer") chooseLayer(next.layerId);
+  };
+  const usualLayer = layers.find(({ id }) => id === chosenLayer) ?? layers[0];
+  const shown: ColumnView | null = columnView ?? (usualLayer ? { kind: "layer", layerId: usualLayer.id } : null);
   const columns = useMemo(() => (shown ? columnsOf(reach, shown) : []), [reach, shown]);
   const stranded = useStranded();
   const rows = useOutline(columns, show, folded, stranded);
@@ -74,7 +92,7 @@ export function ReachStation() {
     if (target?.kind !== "item") return;
     setView("crossings");
     setAt({ itemId: target.id, columnId: null });
-  }, [target]);
+  }, [target, setView, setAt]);
 
   const chosenItems = useMemo(
     () => [...selected].map((id) => plan.items[id]).filter((item) => item !== undefined),

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Views } from "../../kit/Views.tsx";
-import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { ByGroup } from "./ByGroup.tsx";
 import { CourseView } from "./CourseView.tsx";
@@ -23,7 +23,7 @@ const views = [
 /** What the draft does to people, before anyone is touched; and what was done. */
 export function ReviewStation() {
   const { state, review, parted } = useWorkbench();
-  const [view, setView] = useState<"draft" | "messages" | "journal" | "course">("draft");
+  const [view, setView] = usePlace<"draft" | "messages" | "journal" | "course">("review.view", "draft");
   return (
     <div className={base.station}>
       <div className={base.head}>

@@ -5,7 +5,7 @@ import { Button } from "../../kit/Button.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { usePlace, useSelected, useWorkbench } from "../../workbench/context.tsx";
 import { LayerChoice } from "../../workbench/LayerChoice.tsx";
 import base from "../station.module.css";
 import { AllowancesView } from "./AllowancesView.tsx";
@@ -33,9 +33,9 @@ const views: { value: View; label: string }[] = [
 export function Timing() {
   const { state, plan, audit } = useWorkbench();
   const { layers, groupsOfLayer, overridesOfItem } = lookup(plan);
-  const [layerId, setLayerId] = useState<string | null>(null);
-  const [itemId, setItemId] = useState<string | null>(null);
-  const [view, setView] = useState<View>("dates");
+  const [layerId, setLayerId] = useSelected("layer");
+  const [itemId, setItemId] = useSelected("item");
+  const [view, setView] = usePlace<View>("timing.view", "dates");
   const [open, setOpen] = useState<"rules" | "table" | "calendars" | null>(null);
   const close = () => setOpen(null);
   const table = useDateTable();
@@ -64,7 +64,7 @@ export function Timing() {
     if (target?.kind !== "item") return;
     setView("dates");
     setItemId(target.id);
-  }, [target]);
+  }, [target, setView, setItemId]);
 
   return (
     <div className={base.station}>

@@ -105,7 +105,7 @@ export function FilterBar(props: FilterBarProps) {
               <Choice
                 label="A filter for each group of a layer"
                 hideLabel
-                placeholder="A filter a group of"
+                placeholder="Pin a filter for each group of"
                 value={null}
                 onChange={(layerId) =>
                   void filters.save(
