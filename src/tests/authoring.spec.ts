@@ -150,7 +150,7 @@ test("a file is stored and held by an item; one that could run in a browser is r
   const id = await openWorkbench(page, code, "reach");
   await page.getByRole("button", { name: "New item" }).click();
   const dialog = page.getByRole("dialog");
-  await choose(page, "Kind", "file");
+  await page.getByRole("radio", { name: "file", exact: true }).click();
   await page
     .getByTestId("file")
     .setInputFiles({ name: "x.html", mimeType: "text/html", buffer: Buffer.from("<script>1</script>") });

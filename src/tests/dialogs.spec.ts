@@ -14,7 +14,7 @@ test("dialogs of reach: an item with a condition, several at once, looking throu
     await expect(page.getByRole("dialog")).toHaveCount(0);
   };
   await look("New item", async () => {
-    await choose(page, "Kind", "quiz");
+    await page.getByRole("radio", { name: "quiz", exact: true }).click();
     await page.getByRole("button", { name: "Another condition for some groups" }).click();
     await choose(page, "Condition: add", "all of these");
     await choose(page, "Condition: add a part", "they have at least");

@@ -85,8 +85,7 @@ test("reach: a folder for one group, with a page and a discussion in it; the cro
     await page.getByRole("button", { name: "New item" }).first().click();
     const dialog = page.getByRole("dialog");
     if (kind !== "folder") {
-      await dialog.getByRole("button", { name: "Kind" }).click();
-      await page.getByRole("option", { name: kind }).click();
+      await dialog.getByRole("radio", { name: kind, exact: true }).click();
     }
     await dialog.getByLabel("Title").fill(title);
     if (group) {
@@ -165,8 +164,7 @@ test("timing: an assignment's due date, a later one for a group; each student se
   await openWorkbench(page, code, "reach");
   await page.getByRole("button", { name: "New item" }).first().click();
   const dialog = page.getByRole("dialog");
-  await dialog.getByRole("button", { name: "Kind" }).click();
-  await page.getByRole("option", { name: "assignment" }).click();
+  await dialog.getByRole("radio", { name: "assignment", exact: true }).click();
   await dialog.getByLabel("Title").fill("Field notes");
   await dialog.getByLabel("Points").fill("20");
   await dialog.getByRole("button", { name: "Draft the assignment" }).click();

@@ -61,8 +61,7 @@ const station = (page: Page, name: string) =>
 async function newItem(page: Page, title: string): Promise<void> {
   await page.getByRole("button", { name: "New item" }).first().click();
   const dialog = page.getByRole("dialog");
-  await dialog.getByRole("button", { name: /Kind$/ }).click();
-  await page.getByRole("option", { name: "page" }).click();
+  await dialog.getByRole("radio", { name: "page", exact: true }).click();
   await dialog.getByLabel("Title").fill(title);
   await dialog.getByRole("button", { name: "Draft the page" }).click();
 }

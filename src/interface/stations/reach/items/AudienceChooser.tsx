@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import { same } from "../../../../core/plan/difference.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
-import type { Audience, Layer, Plan, Target } from "../../../../core/plan/types.ts";
+import type { Audience, Item, Layer, Plan, Target } from "../../../../core/plan/types.ts";
 import { sayAudience } from "../../../../core/reach/explain.ts";
 import { andNot, countBits, countShared, emptyBits, or } from "../../../../core/sets/bits.ts";
 import { Button } from "../../../kit/Button.tsx";
@@ -66,26 +66,39 @@ export function AudienceChooser({ audience, onChange, folderId = null, each }: C
           ))}
         </div>
       )}
-      {audience.to !== "everyone" && !each?.layerId && (
+      {!each?.layerId && (
         <Targets
           label="Groups, sections and persons"
-          targets={audience.to}
+          targets={audience.to === "everyone" ? [] : audience.to}
           onChange={(to) => onChange({ ...audience, to })}
         />
       )}
       {!each?.layerId && (
         <>
           <Targets label="Minus" targets={audience.minus} onChange={(minus) => onChange({ ...audience, minus })} />
-          <p aria-live="polite" className={reached === 0 ? base.wrong : ""}>
-            <strong>{plural(reached, "student")}</strong> of {reach.students.length}
-            {count === 0
-              ? ": this is for nobody"
-              : reached < count &&
-                `: ${folder?.title} is ${reached === 0 ? "for none of them" : `not for the other ${count - reached}`}`}
-          </p>
+          <Reaches count={count} reached={reached} folder={folder} />
         </>
       )}
     </fieldset>
+  );
+}
+
+interface ReachesProps {
+  /** How many it names, and how many of them the folder lets in. */
+  count: number;
+  reached: number;
+  folder: Item | undefined;
+}
+
+/** How many students it reaches, and what keeps others out. */
+function Reaches({ count, reached, folder }: ReachesProps) {
+  const { reach } = useWorkbench();
+  const others = reached === 0 ? "for none of them" : `not for the other ${count - reached}`;
+  return (
+    <p aria-live="polite" className={reached === 0 ? base.wrong : ""}>
+      <strong>{plural(reached, "student")}</strong> of {reach.students.length}
+      {count === 0 ? ": this is for nobody" : reached < count && `: ${folder?.title} is ${others}`}
+    </p>
   );
 }
 

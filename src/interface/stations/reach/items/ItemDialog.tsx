@@ -3,19 +3,29 @@ import { v7 } from "uuid";
 import { staffAt } from "../../../../core/access/staff.ts";
 import { same } from "../../../../core/plan/difference.ts";
 import { fullName, outlineOrder } from "../../../../core/plan/lookup.ts";
-import { blankItem, type Item, type ItemKind, type Target } from "../../../../core/plan/types.ts";
+import {
+  blankItem,
+  type DateField,
+  type DateFields,
+  type Item,
+  type ItemKind,
+  type Target,
+} from "../../../../core/plan/types.ts";
 import { lastPosition, splitKinds } from "../../../../core/reach/outline/check.ts";
 import { itemsForEach, patternMistake } from "../../../../core/reach/outline/for-each.ts";
+import { dateFields } from "../../../../core/timing/resolving/resolve.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
 import { RichText } from "../../../kit/RichText.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { Views } from "../../../kit/Views.tsx";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import type { NewCommand } from "../../../workbench/store.ts";
 import { AudienceChooser, isForNobody } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
 import { FileField } from "./FileField.tsx";
+import { ItemDates, momentsOf } from "./ItemDates.tsx";
 import styles from "./items.module.css";
 import { rememberAudience } from "./recent.ts";
 import { SplitField } from "./SplitField.tsx";
@@ -60,6 +70,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
   const [folder, setFolder] = useState(existing ? existing.parentId : parentId);
   /** The layer for each group of which one is made; null for one alone. */
   const [eachOf, setEachOf] = useState<string | null>(null);
+  const [datesWrong, setDatesWrong] = useState(false);
   const [points, setPoints] = useState(existing?.points == null ? "" : String(existing.points));
   const asItem: Item = {
     position: 0,
@@ -76,6 +87,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
   const isReady =
     fields.title.trim() !== "" &&
     !pointsWrong &&
+    !datesWrong &&
     mistake === null &&
     (eachOf !== null || !isForNobody(fields.audience)) &&
     (fields.kind !== "file" || fields.file !== null);
@@ -98,7 +110,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
       split: splitKinds.has(fields.kind) ? fields.split : null,
       leadHandsIn: workKinds.has(fields.kind) && fields.split !== null && fields.leadHandsIn,
       file: fields.kind === "file" ? fields.file : null,
-      dates: fields.kind === "quiz" ? fields.dates : (existing?.dates ?? {}),
+      dates: datesOf(fields.kind, fields.dates),
     };
     if (!existing) {
       const item: Item = { ...fields, ...fitting, id: v7(), parentId: folder, position, points, title };
@@ -122,14 +134,8 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
           itemId: existing.id,
           fields: Object.fromEntries(changed.map((name) => [name, next[name]])),
         });
-      if (fields.kind === "quiz" && !same(existing.dates, next.dates)) {
-        const { attempts, minutes } = next.dates;
-        commands.push({
-          kind: "dates.set",
-          itemIds: [existing.id],
-          dates: { attempts: attempts ?? null, minutes: minutes ?? null },
-        });
-      }
+      if (!same(existing.dates, next.dates))
+        commands.push({ kind: "dates.set", itemIds: [existing.id], dates: patchOf(existing.dates, next.dates) });
       if (folder !== existing.parentId)
         commands.push({ kind: "item.move", itemId: existing.id, parentId: folder, position });
       if (commands.length > 0 && !store.draft(commands)) return;
@@ -141,30 +147,28 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
   return (
     <Dialog title={existing ? `Change ${existing.title}` : "New item"} onClose={onClose} wide>
       <SubmitForm onSubmit={keep}>
+        {!existing && (
+          <Views
+            label="Kind"
+            value={fields.kind}
+            onChange={(kind) => set({ kind })}
+            options={kinds.map((kind) => ({ value: kind, label: kind }))}
+          />
+        )}
         <div className={styles.writing}>
           <div className={styles.column}>
-            <div className={styles.pair}>
-              {!existing && (
-                <Choice
-                  label="Kind"
-                  value={fields.kind}
-                  onChange={(kind) => set({ kind })}
-                  options={kinds.map((kind) => ({ value: kind, label: kind }))}
-                />
-              )}
-              <Choice
-                label="In"
-                value={folder ?? top}
-                onChange={(value) => setFolder(value === top ? null : value)}
-                options={[
-                  { value: top, label: "Top of the outline" },
-                  ...folders.map(({ item, depth }) => ({
-                    value: item.id,
-                    label: `${"\u2003".repeat(depth)}${item.title}`,
-                  })),
-                ]}
-              />
-            </div>
+            <Choice
+              label="In"
+              value={folder ?? top}
+              onChange={(value) => setFolder(value === top ? null : value)}
+              options={[
+                { value: top, label: "Top of the outline" },
+                ...folders.map(({ item, depth }) => ({
+                  value: item.id,
+                  label: `${"\u2003".repeat(depth)}${item.title}`,
+                })),
+              ]}
+            />
             <TextField
               label="Title"
               value={fields.title}
@@ -197,7 +201,6 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
                 inputMode="decimal"
               />
             )}
-            {fields.kind === "quiz" && <QuizLimits dates={fields.dates} onChange={(dates) => set({ dates })} />}
             {state.scope === null && (
               <Choice
                 label="Changed by you, and"
@@ -250,6 +253,15 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
               folderId={folder}
               {...(existing || state.scope ? {} : { each: { layerId: eachOf, choose: chooseEach } })}
             />
+            <ItemDates
+              kind={fields.kind}
+              dates={fields.dates}
+              onChange={(dates, isWrong) => {
+                set({ dates });
+                setDatesWrong(isWrong);
+              }}
+            />
+            {fields.kind === "quiz" && <QuizLimits dates={fields.dates} onChange={(dates) => set({ dates })} />}
             <Conditions item={asItem} onChange={set} />
           </div>
         </div>
@@ -263,6 +275,19 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
     </Dialog>
   );
 }
+
+/** Of dates and limits those that mean something for a kind. */
+const datesOf = (kind: ItemKind, dates: DateFields): DateFields => {
+  const limits: DateField[] = kind === "quiz" ? ["attempts", "minutes", "accessWord"] : [];
+  const wanted = new Set<string>([...momentsOf(kind), ...limits]);
+  return Object.fromEntries(Object.entries(dates).filter(([field]) => wanted.has(field))) as DateFields;
+};
+
+/** What leads from some dates to others: those that differ; null for what is no longer set. */
+const patchOf = (before: DateFields, after: DateFields) =>
+  Object.fromEntries(
+    dateFields.filter((field) => !same(before[field], after[field])).map((field) => [field, after[field] ?? null]),
+  );
 
 /** What an item that an instructor or support person makes begins with: theirs, for those whom they were given. */
 function useOwn(): Partial<Pick<Item, "owners" | "audience">> {
