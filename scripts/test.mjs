@@ -87,6 +87,14 @@ async function endToEnd() {
   if (!good && all.every(({ ok }) => ok)) count("end-to-end tests ran to their end", false);
 }
 
+/** The jobs of a coordinator's week, none of which takes more actions than before. */
+async function jobs() {
+  say("\nJobs");
+  const { countJobs } = await import("./jobs.mjs");
+  const { good, counts } = await countJobs();
+  count(`jobs within their limits (${counts.length} counted)`, good);
+}
+
 /** A small pass of every measure, so that none rots. */
 async function bench() {
   say("\nA small pass of the bench");
@@ -122,6 +130,7 @@ async function main() {
   await checks();
   await unit();
   await endToEnd();
+  await jobs();
   await bench();
   const { tests, all, percent } = share();
   say(`\n${tests} of ${all} lines are tests: ${percent.toFixed(1)} %`);

@@ -254,8 +254,7 @@ test("layers side by side: filtered by a group of one and by none of another, th
   await page.getByRole("button", { name: "Draft it" }).click();
   await page.getByRole("tab", { name: /^Kit queue/ }).click();
   await expect(page.getByText(`${count} placed`, { exact: true })).toBeVisible();
-  await page.getByRole("link", { name: /^Reach/ }).click();
-  await expect(page.getByRole("button", { name: "Your page", exact: true }).last()).toBeVisible();
+  await expect(page.getByText("Pages for the groups of Kit queue")).toBeVisible();
   await undo(page, 4);
 });
 

@@ -1,0 +1,74 @@
+/**
+ * A hand that does a job in the real interface and counts as the rules of docs/jobs.md say: one for a press, a drag, a field
+ * typed into, a choice in an open list, a choice of files, and a wait of more than a second. Reading, scrolling, Tab and
+ * the Enter that ends a field are free.
+ */
+import { writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { expect, type Locator, type Page } from "@playwright/test";
+
+export class Hand {
+  readonly actions: string[] = [];
+  constructor(readonly page: Page) {}
+
+  async press(what: Locator): Promise<void> {
+    this.actions.push(`press ${await nameOf(what)}`);
+    await what.click();
+  }
+  /** Types into a field; what ends it is free. */
+  async type(field: Locator, text: string, end?: "Enter" | "Tab"): Promise<void> {
+    this.actions.push(`type "${text.split("\n")[0]}"`);
+    await field.fill(text);
+    if (end) await field.press(end);
+  }
+  /** Pastes into a field, as out of a mail or a spreadsheet. */
+  async paste(field: Locator, text: string): Promise<void> {
+    this.actions.push(`paste ${text.split("\n").length} lines`);
+    await field.focus();
+    await field.evaluate((input, pasted) => {
+      const clipboardData = new DataTransfer();
+      clipboardData.setData("text/plain", pasted);
+      input.dispatchEvent(new ClipboardEvent("paste", { clipboardData, bubbles: true, cancelable: true }));
+    }, text);
+  }
+  /** Types a line in the top rule, and Enter does it. */
+  async line(text: string): Promise<void> {
+    const field = this.page.getByRole("combobox", { name: "Find any student, group, item or action" });
+    this.actions.push(`line "${text}"`);
+    await this.page.keyboard.press("Control+k");
+    await field.fill(text);
+    await field.press("Enter");
+    await expect(field).toHaveValue("");
+  }
+  async files(input: Locator, paths: string[]): Promise<void> {
+    this.actions.push(`choose ${paths.length === 1 ? "a file" : `${paths.length} files`}`);
+    await input.setInputFiles(paths);
+  }
+  /** Waits for something that takes longer than a second. */
+  async until(what: Locator): Promise<void> {
+    const from = performance.now();
+    await what.waitFor();
+    if (performance.now() - from > 1000) this.actions.push("wait");
+  }
+}
+
+async function nameOf(what: Locator): Promise<string> {
+  const label = await what.first().evaluate((node) => node.getAttribute("aria-label") ?? node.textContent ?? "");
+  return `"${label.trim().slice(0, 40)}"`;
+}
+
+export interface JobCount {
+  job: number;
+  counted: number;
+  /** By typed lines. */
+  byLine: number | null;
+}
+
+/** Keeps what was counted, for the script that prints it. */
+export function keepCount(count: JobCount, hand: Hand): void {
+  const folder = process.env.AMBER_JOBS ?? ".";
+  writeFileSync(
+    join(folder, `job-${count.job}${count.byLine === null ? "" : "-line"}.json`),
+    JSON.stringify({ ...count, actions: hand.actions }),
+  );
+}
