@@ -216,3 +216,28 @@ test("an outline comes in from an archive, looked at first, and goes out as one"
   await page.keyboard.press("Escape");
   await settled(page);
 });
+
+test("a changed title leaves dates and limits as they are, and a date is changed where the item is", async ({
+  page,
+}) => {
+  await openWorkbench(page, code, "reach");
+  await page.keyboard.press("Control+k");
+  const line = page.getByRole("combobox", { name: "Find any student, group, item or action" });
+  await line.fill("Lab 1: Float gauging: attempts 2");
+  await page.keyboard.press("Enter");
+  await expect(drafted(page)).toContainText("attempts 2");
+  await findItem(page, "Lab 1: Float gauging");
+  await row(page, "Lab 1: Float gauging").dblclick();
+  const dialog = page.getByRole("dialog");
+  await dialog.getByLabel("Title").fill("Lab 1: Floats");
+  await dialog.getByRole("button", { name: "Draft the change" }).click();
+  await expect(drafted(page)).toContainText("Rename Lab 1: Float gauging to Lab 1: Floats");
+  await expect(page.getByText("2 changes drafted")).toBeVisible();
+  await row(page, "Lab 1: Floats").dblclick();
+  await dialog.getByRole("textbox", { name: "Due" }).fill("someday");
+  await expect(dialog).toContainText('"someday" is not understood');
+  await expect(dialog.getByRole("button", { name: "Draft the change" })).toBeDisabled();
+  await dialog.getByRole("textbox", { name: "Due" }).fill("2026-12-11 17:00");
+  await dialog.getByRole("button", { name: "Draft the change" }).click();
+  await expect(drafted(page)).toContainText("Lab 1: Floats: due Fri 11 Dec, 17:00");
+});

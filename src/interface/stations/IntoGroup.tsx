@@ -63,10 +63,11 @@ function intoGroup(
 }
 
 function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & { onClose(): void }) {
-  const { store, plan } = useWorkbench();
+  const { store, plan, state } = useWorkbench();
   const { layers, groupsOfLayer } = lookup(plan);
+  const mayMake = state.scope === null;
   // A new layer moves nobody out of any other group: that is what some people picked out most often want.
-  const [layerId, setLayerId] = useState("new");
+  const [layerId, setLayerId] = useState(mayMake ? "new" : (layers[0]?.id ?? "new"));
   const [groupId, setGroupId] = useState("new");
   const [layerName, setLayerName] = useState<string | null>(null);
   const [rule, setRule] = useState<Layer["rule"]>("any number");
@@ -95,7 +96,7 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
             setGroupId("new");
           }}
           options={[
-            { value: "new", label: "a new layer: it moves nobody" },
+            ...(mayMake ? [{ value: "new", label: "a new layer: it moves nobody" }] : []),
             ...layers.map((one) => ({ value: one.id, label: one.name })),
           ]}
         />

@@ -16,7 +16,8 @@ const most = 40;
 
 /** Offered in the field: something found, a change that the line would draft, or a way to go on typing. */
 interface Offer extends Omit<Found, "go"> {
-  go?(): void;
+  /** False where it was not done: what was typed stays. */
+  go?(): unknown;
   /** What the field holds after it. */
   fills?: string;
   /** It only says something. */
@@ -29,7 +30,7 @@ function offersOf(line: Line, text: string, { draft, follow }: Pick<ReturnType<t
   if (line.kind === "commands")
     offers.push(
       line.refused === null
-        ? { id: "line", name: line.says.join("; "), what: "Enter drafts it", go: () => void draft(line.commands) }
+        ? { id: "line", name: line.says.join("; "), what: "Enter drafts it", go: () => draft(line.commands) }
         : { id: "line", name: line.refused, what: "cannot be", isNote: true },
     );
   if (line.kind === "way")
@@ -37,7 +38,10 @@ function offersOf(line: Line, text: string, { draft, follow }: Pick<ReturnType<t
       id: "line",
       name: line.way.kind === "write" ? "Begin a message to them" : "Look through their eyes",
       what: "Enter",
-      go: () => follow(line.way),
+      go: () => {
+        follow(line.way);
+        return true;
+      },
     });
   if (line.kind === "not understood") {
     const { word, says, could } = line;
@@ -99,9 +103,9 @@ export function CommandField({ showShortcuts }: { showShortcuts(): void }) {
   const choose = (id: string | null) => {
     const offer = offers.find((one) => one.id === id);
     if (!offer || offer.isNote) return;
+    if (offer.go?.() === false) return;
     setText(offer.fills ?? "");
     setRound({ at: round.at + 1, goesOn: offer.fills !== undefined });
-    offer.go?.();
   };
   const takeFirst = () => {
     // Where a word is not understood, Enter puts no other in its place.

@@ -54,6 +54,7 @@ export default function Workbench({
   const [whyElement, setWhyElement] = useState<HTMLElement | null>(null);
   useEffect(() => {
     void store.load();
+    store.settleAddress();
     const arrive = () => store.arrived(stationOf(location.pathname));
     addEventListener("popstate", arrive);
     const clock = setInterval(store.tick, 60_000);

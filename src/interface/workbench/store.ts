@@ -208,7 +208,16 @@ export function createStore(courseId: string, firstStation: Station) {
 
   /** The station that the review was opened from. */
   let reviewedFrom: Station | null = null;
+  let addressing: ReturnType<typeof setTimeout> | undefined;
+  /** The address says where one is now. */
+  function settleAddress(): void {
+    clearTimeout(addressing);
+    addressing = undefined;
+    history.replaceState(null, "", addressOfPlace({ courseId, ...state }));
+  }
   function go(station: Station, target: WorkbenchState["target"] = null): void {
+    // What was selected just now belongs to where one comes from.
+    if (addressing !== undefined) settleAddress();
     if (station === "review" && state.station !== "review") reviewedFrom = state.station;
     const isOther = station !== state.station;
     set({ station, target });
@@ -216,12 +225,11 @@ export function createStore(courseId: string, firstStation: Station) {
     keepLastStation(courseId, station);
   }
 
-  let addressing: ReturnType<typeof setTimeout> | undefined;
   /** The address follows what is selected, a moment after the last change: browsers bound how often it may. */
   function follow(changes: Partial<Pick<WorkbenchState, "place" | "moment">>): void {
     set({ ...changes, now: present() });
     clearTimeout(addressing);
-    addressing = setTimeout(() => history.replaceState(null, "", addressOfPlace({ courseId, ...state })), 250);
+    addressing = setTimeout(settleAddress, 250);
   }
 
   return {
@@ -266,6 +274,7 @@ export function createStore(courseId: string, firstStation: Station) {
     tell,
     dismiss: () => set({ notice: null }),
     setMoment: (moment: number | null) => follow({ moment }),
+    settleAddress,
     /** Looks at or selects something; null: nothing, or what is usual. */
     setPlace(name: string, value: string | null) {
       const { [name]: before, ...rest } = state.place;

@@ -110,7 +110,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
       split: splitKinds.has(fields.kind) ? fields.split : null,
       leadHandsIn: workKinds.has(fields.kind) && fields.split !== null && fields.leadHandsIn,
       file: fields.kind === "file" ? fields.file : null,
-      dates: datesOf(fields.kind, fields.dates),
+      dates: existing ? fields.dates : datesOf(fields.kind, fields.dates),
     };
     if (!existing) {
       const item: Item = { ...fields, ...fitting, id: v7(), parentId: folder, position, points, title };
@@ -276,7 +276,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
   );
 }
 
-/** Of dates and limits those that mean something for a kind. */
+/** Of dates and limits those that mean something for a kind: what was typed before another kind was chosen is not kept. */
 const datesOf = (kind: ItemKind, dates: DateFields): DateFields => {
   const limits: DateField[] = kind === "quiz" ? ["attempts", "minutes", "accessWord"] : [];
   const wanted = new Set<string>([...momentsOf(kind), ...limits]);
