@@ -79,6 +79,12 @@ export function Gradebook() {
     },
     [setText, setView],
   );
+  // A filter that the address named has the columns that it was kept with.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once the saved ones are there
+  useEffect(() => {
+    const named = view === usualView ? filters.saved.find((one) => one.text === text && one.view !== null) : undefined;
+    if (named) take(named);
+  }, [filters.saved]);
   // Whom the command field found is whom the filter shows.
   const { target } = state;
   useEffect(() => {
