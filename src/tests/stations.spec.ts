@@ -139,7 +139,7 @@ test.describe("gradebook", () => {
     await page.getByText("Pin it: shown above the grid, on a number key").click();
     await page.getByRole("button", { name: "Save", exact: true }).click();
     await expect(page.getByRole("button", { name: "Saved filters" })).toBeVisible();
-    await page.getByRole("button", { name: "Pin" }).click();
+    await page.getByRole("button", { name: "Pin", exact: true }).click();
     const pin = page.getByRole("button", { name: /Late in D1 \d+$/ });
     await expect(pin).toBeVisible();
     await pin.click();
