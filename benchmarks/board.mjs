@@ -63,7 +63,7 @@ try {
   await page.getByLabel("Password").fill("tarnbeck");
   await page.keyboard.press("Enter");
   const href = await page.getByRole("link", { name: new RegExp(`WSH ${students}`) }).getAttribute("href");
-  await page.goto(href.replace("intake", "placement"));
+  await page.goto(`${href}/placement`);
   await page.getByText(`${students} placed`, { exact: true }).waitFor({ timeout: 120_000 });
   await page.waitForTimeout(isQuick ? 300 : 3000);
   const row = (name, ours) =>
@@ -96,7 +96,7 @@ try {
     await page.mouse.up();
   };
   row("Board: longest frame while dragging", await best(page, drag));
-  await page.goto(href.replace("intake", "reach"));
+  await page.goto(`${href}/reach`);
   const grid = page.getByRole("grid", { name: "Crossings" });
   await grid.waitFor({ timeout: 60_000 });
   await page.getByRole("columnheader").nth(42).waitFor();
@@ -106,7 +106,7 @@ try {
     await best(page, () => scroll(page, grid)),
   );
   if ((await grid.evaluate((element) => element.scrollTop)) < 5000) throw new Error("the crossings did not scroll");
-  await page.goto(href.replace("intake", "timing"));
+  await page.goto(`${href}/timing`);
   await page.getByRole("radio", { name: "Spans" }).click({ timeout: 60_000 });
   const spans = page.getByRole("listbox", { name: /^Spans/ });
   await spans.waitFor({ timeout: 60_000 });
@@ -136,12 +136,12 @@ try {
     }
   };
   row(`Spans of 40 groups, ${drawn} bars: longest frame while panning and zooming`, await best(page, panAndZoom));
-  await page.goto(href.replace("intake", "gradebook"));
+  await page.goto(`${href}/gradebook`);
   const marks = page.getByRole("grid", { name: "Marks" });
   await marks.waitFor({ timeout: 60_000 });
   await page.waitForTimeout(isQuick ? 300 : 6000);
   row("Gradebook: longest frame while scrolling", await best(page, () => scroll(page, marks)));
-  await page.goto(href.replace("intake", "placement"));
+  await page.goto(`${href}/placement`);
   await page.getByText(`${students} placed`, { exact: true }).waitFor({ timeout: 120_000 });
   // From the press to the groups on the screen: the worker's own work, and what the page makes of it.
   const choose = async (label, option) => {
