@@ -10,7 +10,7 @@ import {
   resolveDates,
   resolvedInstant,
 } from "../timing/resolving/resolve.ts";
-import { readField } from "../timing/typing/typed.ts";
+import { readField, typedContext } from "../timing/typing/typed.ts";
 import type { LineContext, NotUnderstood } from "./names.ts";
 
 /** How each field is called in a line; the first is how the tray says it. */
@@ -26,8 +26,6 @@ const fields = Object.keys(words) as DateField[];
 const named = fields.flatMap((field) => words[field]).join("|");
 /** A setting begins with the name of its field, or is a number of attempts or minutes. */
 const begins = new RegExp(`^(?:(?:${named})\\b|\\d+ (?:attempts?|minutes?)\\b)`, "i");
-/** Usual times of day, where none is typed and none holds. */
-const usualTimes: Partial<Record<DateField, string>> = { opens: "09:00", due: "17:00", closes: "23:59" };
 
 export type DatePatch = Partial<Record<DateField, GivenValue | null>>;
 
@@ -85,13 +83,11 @@ function readSetting(context: LineContext, item: Item, target: Target | null, { 
   if (typed === "") return { word, says: `What is it: ${word} …?`, could: ["fri 5pm", "+1d", "m6 start"] };
   if (/^unset$/i.test(typed)) return { value: null };
   const { course } = context.plan;
-  const today = dayOf(context.now, course.timeZone);
-  const read = readField(field, isMomentField(field) ? typed.replaceAll(",", " ") : typed, {
-    course,
-    today: today >= course.termStart && today <= course.termEnd ? today : course.termStart,
-    from: heldBy(context, item, target, field),
-    usualTime: usualTimes[field] ?? "09:00",
-  });
+  const day = dayOf(context.now, course.timeZone);
+  const from = heldBy(context, item, target, field);
+  // A comma within a date is how the tray says it.
+  const text = isMomentField(field) ? typed.replaceAll(",", " ") : typed;
+  const read = readField(field, text, typedContext({ course, day, field, kind: item.kind, from }));
   return "wrong" in read ? { word: typed, says: read.wrong, could: [] } : read;
 }
 

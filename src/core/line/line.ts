@@ -2,8 +2,9 @@
 import { apply, Command, type NewCommand, sayCommand } from "../commands.ts";
 import { isRefusal } from "../plan/command.ts";
 import { fold } from "../text/caseless.ts";
-import { type Form, forms, type Way } from "./forms.ts";
-import { isNotUnderstood, type LineContext, type NotUnderstood } from "./names.ts";
+import type { Form, Way } from "./form.ts";
+import { forms } from "./forms.ts";
+import type { LineContext, NotUnderstood } from "./names.ts";
 
 export type { LineContext, NotUnderstood, Way };
 export { forms };
@@ -43,7 +44,7 @@ export function readLine(text: string, context: LineContext, id: () => string): 
     if ("way" in meaning) return { kind: "way", way: meaning.way };
     first ??= meaning;
   }
-  return first && isNotUnderstood(first) ? { kind: "not understood", ...first } : { kind: "none" };
+  return first ? { kind: "not understood", ...first } : { kind: "none" };
 }
 
 /** The forms that a text may be on the way to: those with a word that it has, or begins. */

@@ -1,5 +1,6 @@
 /** What a typed line names: items, groups, layers, and whoever else can be meant. */
-import { compareText, lookup } from "../plan/lookup.ts";
+import { once, onceOfTwo } from "../memo.ts";
+import { compareText, lookup, targetName } from "../plan/lookup.ts";
 import { readTargets } from "../plan/typed-targets.ts";
 import type { Group, Item, Layer, Plan, Target } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
@@ -40,7 +41,8 @@ function oneNamed<One>(all: One[], nameOf: (one: One) => string, text: string, w
   return { word: text.trim(), says, could };
 }
 
-const itemsOf = (plan: Plan): Item[] => Object.values(plan.items).sort((a, b) => compareText(a.title, b.title));
+const byTitle = once((items: Plan["items"]) => Object.values(items).sort((a, b) => compareText(a.title, b.title)));
+const itemsOf = (plan: Plan): Item[] => byTitle(plan.items);
 export const itemNamed = ({ plan }: LineContext, text: string) =>
   oneNamed(itemsOf(plan), ({ title }) => title, text, "item");
 export const folderNamed = ({ plan }: LineContext, text: string) =>
@@ -82,28 +84,16 @@ export function itemsNamed(context: LineContext, text: string): Item[] | NotUnde
   return isNotUnderstood(one) ? one : [one];
 }
 
+/** The same value for the same plan and people: what is known of their names stands with it. */
+const nameable = onceOfTwo((plan: Plan, personIds: readonly string[]) => ({ plan, personIds }));
+
 /** Everybody and everything that a text names; a part that fits nobody or several is not understood. */
 export function targetsNamed({ plan, personIds }: LineContext, text: string): Target[] | NotUnderstood {
   const { targets, unclear } = readTargets(nameable(plan, personIds), text);
   const [first] = unclear;
   if (!first && targets.length > 0) return targets;
-  const could = (first?.likely ?? []).map((target) => sayTarget(plan, target));
+  const could = (first?.likely ?? []).map((target) => targetName(plan, target));
   const word = first?.text ?? text.trim();
   const says = word === "" ? "Who?" : could.length > 0 ? "That fits several." : "Nobody and no group is called that.";
   return { word, says, could };
-}
-
-/** The same value for the same plan and people: what is known of their names stands with it. */
-let last: { plan: Plan; personIds: readonly string[] } | null = null;
-function nameable(plan: Plan, personIds: readonly string[]) {
-  if (last?.plan !== plan || last.personIds !== personIds) last = { plan, personIds };
-  return last;
-}
-
-function sayTarget(plan: Plan, { kind, id }: Target): string {
-  if (kind === "group") return plan.groups[id]?.name ?? "";
-  if (kind === "section") return plan.sections[id]?.code ?? "";
-  if (kind === "set") return plan.sets[id]?.name ?? "";
-  const person = plan.people[id];
-  return person ? `${person.familyName}, ${person.givenName}` : "";
 }

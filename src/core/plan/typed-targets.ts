@@ -4,7 +4,7 @@
  */
 import { once } from "../memo.ts";
 import { fold } from "../text/caseless.ts";
-import { lookup } from "./lookup.ts";
+import { groupName, lookup } from "./lookup.ts";
 import type { Plan, Target } from "./types.ts";
 
 /** Part of a text that fits nobody, or several; `likely`: the few that it may mean. */
@@ -40,8 +40,10 @@ const namesOf = once(({ plan, personIds }: Nameable): Names => {
     all.push({ target, words: [...keys].join(" \n ") });
   };
   for (const layer of lookup(plan).layers)
-    for (const { id, name, label, stripe } of lookup(plan).groupsOfLayer.get(layer.id) ?? [])
-      add({ kind: "group", id }, name, label, stripe.mark);
+    for (const group of lookup(plan).groupsOfLayer.get(layer.id) ?? []) {
+      const { id, name, label, stripe } = group;
+      add({ kind: "group", id }, name, groupName(plan, group), label, stripe.mark);
+    }
   for (const { id, name } of Object.values(plan.sets)) add({ kind: "set", id }, name);
   for (const { id, code } of Object.values(plan.sections)) add({ kind: "section", id }, code);
   for (const id of personIds) {

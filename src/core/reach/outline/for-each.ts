@@ -19,6 +19,13 @@ export const titleFor = (pattern: string, group: Group, at: number): string =>
     .trim()
     .slice(0, 200);
 
+/** The pattern that is proposed for items that become one for each group: it names the group where that may be told. */
+export function usualPattern(plan: Plan, layerId: string, titles: string[]): string {
+  const [only = ""] = titles;
+  if (titles.length > 1) return "{group}";
+  return plan.layers[layerId]?.private ? only : `{group} ${only}`.trim();
+}
+
 /** Why a pattern cannot name items for the groups of a layer; null where it can. */
 export function patternMistake(plan: Plan, layerId: string, pattern: string): Refusal | null {
   const layer = plan.layers[layerId];

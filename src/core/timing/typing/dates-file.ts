@@ -8,7 +8,7 @@ import { cellsOf, type TextTable } from "../../formats/text.ts";
 import { fullName, lookup, outlineOrder, targetName } from "../../plan/lookup.ts";
 import type { DateField, DateFields, Item, ItemKind, Plan, Target } from "../../plan/types.ts";
 import { dateFields, type GivenValue } from "../resolving/resolve.ts";
-import { readField, type TypedContext, writeField } from "./typed.ts";
+import { readField, typedContext, writeField } from "./typed.ts";
 
 /** What each field is called at the head of a column. */
 export const fieldTitles: Record<DateField, string> = {
@@ -156,7 +156,11 @@ export function readDatesFile(plan: Plan, table: TextTable, today: string): Date
     const changes: DateChange[] = [];
     for (const { field, column } of fields) {
       const from = (dates[field] as GivenValue | undefined) ?? null;
-      const read = readField(field, cell(column), contextOf(plan, today, from));
+      const read = readField(
+        field,
+        cell(column),
+        typedContext({ course: plan.course, day: today, field, kind: item.value.kind, from }),
+      );
       if ("wrong" in read) return unreadable(`${fieldTitles[field]}: ${read.wrong}`);
       if (!sameValue(from, read.value)) changes.push({ field, from, to: read.value });
     }
@@ -171,13 +175,6 @@ const whoSay = (plan: Plan, target: Target): string => {
   const person = target.kind === "person" ? plan.people[target.id] : undefined;
   return person ? fullName(person) : targetName(plan, target);
 };
-
-const contextOf = ({ course }: Plan, today: string, from: GivenValue | null): TypedContext => ({
-  course,
-  today,
-  from: typeof from === "string" && from !== "none" ? from : null,
-  usualTime: "23:59",
-});
 
 /** The commands that take the rows that changed: one an item and target. */
 export const datesCommands = (rows: DatesRow[]): NewCommand[] =>

@@ -4,7 +4,7 @@
  */
 
 import { addDays, dayAfter, isDay, mondayOf, sayDay, weekdayOf } from "../../clock/local-time.ts";
-import { type Anchor, type Course, type DateField, Moment } from "../../plan/types.ts";
+import { type Anchor, type Course, type DateField, type ItemKind, Moment } from "../../plan/types.ts";
 import { isAnchor } from "../anchors.ts";
 import { type GivenValue, isMomentField } from "../resolving/resolve.ts";
 
@@ -17,6 +17,28 @@ export interface TypedContext {
   /** The time of day where neither is known: `09:00`. */
   usualTime: string;
 }
+/** The time of day that is meant where none is typed and none holds; an event does not begin at the end of a day. */
+const usualTime = (field: DateField, kind: ItemKind | undefined): string =>
+  kind === "event" ? "10:00" : field === "due" || field === "closes" ? "23:59" : "09:00";
+
+interface Typing {
+  course: Pick<Course, "termStart" | "termEnd">;
+  /** The day on which one types. Outside the term its first day is counted from. */
+  day: string;
+  field: DateField;
+  kind?: ItemKind | undefined;
+  /** What holds by now, where something does. */
+  from?: unknown;
+}
+
+/** How a date of a field is read where it is typed. */
+export const typedContext = ({ course, day, field, kind, from }: Typing): TypedContext => ({
+  course,
+  today: day >= course.termStart && day <= course.termEnd ? day : course.termStart,
+  from: typeof from === "string" && from.includes("T") ? from : null,
+  usualTime: usualTime(field, kind),
+});
+
 /** A moment, "none", null for an empty text (unset); or what is wrong and what was expected. */
 export type Typed = { value: Moment | "none" | null } | { wrong: string };
 

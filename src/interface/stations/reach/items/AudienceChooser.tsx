@@ -103,7 +103,7 @@ function Reaches({ count, reached, folder }: ReachesProps) {
 }
 
 /** Layers that have groups. */
-const withGroups = (plan: Plan): Layer[] =>
+export const withGroups = (plan: Plan): Layer[] =>
   lookup(plan).layers.filter(({ id }) => (lookup(plan).groupsOfLayer.get(id) ?? []).length > 0);
 
 interface EachProps {

@@ -2,69 +2,105 @@ import { useState } from "react";
 import { dayOf } from "../../../../core/clock/local-time.ts";
 import type { DateField, DateFields, ItemKind } from "../../../../core/plan/types.ts";
 import { sayGiven } from "../../../../core/timing/commands.ts";
-import type { MomentField } from "../../../../core/timing/resolving/resolve.ts";
+import type { GivenValue } from "../../../../core/timing/resolving/resolve.ts";
 import { fieldTitle } from "../../../../core/timing/typing/dates-file.ts";
-import { readField, writeField } from "../../../../core/timing/typing/typed.ts";
+import { readField, typedContext, writeField } from "../../../../core/timing/typing/typed.ts";
 import { TextField } from "../../../kit/Fields.tsx";
 import { useWorkbench } from "../../../workbench/context.tsx";
+import { momentsOf } from "./item-commands.ts";
 import styles from "./items.module.css";
 
-const due = new Set<ItemKind>(["discussion", "assignment", "quiz"]);
-/** The dates that mean something for a kind. An event starts at what others call due. */
-export const momentsOf = (kind: ItemKind): MomentField[] =>
-  kind === "event" ? ["due", "closes"] : due.has(kind) ? ["opens", "due", "closes"] : ["opens", "closes"];
-const usualTimes: Partial<Record<DateField, string>> = { opens: "09:00", due: "23:59", closes: "23:59" };
-
-interface DatesProps {
-  kind: ItemKind;
+interface TypedDate {
+  field: DateField;
+  text: string;
+  /** What it is read as; null where it stands as it was. */
+  read: { value: GivenValue | null } | { wrong: string } | null;
+}
+export interface TypedDates {
+  fields: TypedDate[];
+  /** The dates and limits with what was typed. */
   dates: DateFields;
-  /** `isWrong`: something that is typed is no date. */
-  onChange(dates: DateFields, isWrong: boolean): void;
+  /** Something that is typed is no date. */
+  isWrong: boolean;
+  type(field: DateField, text: string): void;
 }
 
-/** When an item opens, is due and closes, typed in plain words; groups and persons may differ on Timing. */
-export function ItemDates({ kind, dates, onChange }: DatesProps) {
+/** The dates of an item of a kind, as they were and as they are typed. */
+export function useTypedDates(kind: ItemKind, own: DateFields): TypedDates {
   const { plan, t } = useWorkbench();
   const [typed, setTyped] = useState<Partial<Record<DateField, string>>>({});
   const { course } = plan;
-  const today = dayOf(t, course.timeZone);
-  const context = (field: DateField) => ({
-    course,
-    today: today >= course.termStart && today <= course.termEnd ? today : course.termStart,
-    from: null,
-    usualTime: kind === "event" ? "10:00" : (usualTimes[field] ?? "09:00"),
+  const day = dayOf(t, course.timeZone);
+  const fields = momentsOf(kind).map((field): TypedDate => {
+    const text = typed[field];
+    if (text === undefined) return { field, text: writeField(own[field] ?? null), read: null };
+    return { field, text, read: readField(field, text, typedContext({ course, day, field, kind })) };
   });
-  const read = (field: MomentField, text: string) => readField(field, text, context(field));
-  const change = (field: MomentField, text: string) => {
-    const next = { ...typed, [field]: text };
-    setTyped(next);
-    const changed: Record<string, unknown> = { ...dates };
-    const found = read(field, text);
-    if ("value" in found) {
-      if (found.value === null) delete changed[field];
-      else changed[field] = found.value;
-    }
-    const isWrong = momentsOf(kind).some((one) => next[one] !== undefined && "wrong" in read(one, next[one]));
-    onChange(changed as DateFields, isWrong);
+  const dates: Record<string, unknown> = { ...own };
+  for (const { field, read } of fields) {
+    if (!read || "wrong" in read) continue;
+    if (read.value === null) delete dates[field];
+    else dates[field] = read.value;
+  }
+  return {
+    fields,
+    dates: dates as DateFields,
+    isWrong: fields.some(({ read }) => read !== null && "wrong" in read),
+    type: (field, text) => setTyped({ ...typed, [field]: text }),
   };
+}
+
+/** When an item opens, is due and closes, typed in plain words; groups and persons may differ on Timing. */
+export function ItemDates({ kind, typed }: { kind: ItemKind; typed: TypedDates }) {
   return (
     <div className={styles.dates}>
-      {momentsOf(kind).map((field) => {
-        const text = typed[field];
-        const found = text === undefined ? null : read(field, text);
-        const value = found && "value" in found ? found.value : null;
+      {typed.fields.map(({ field, text, read }) => {
+        const value = read && "value" in read ? read.value : null;
         return (
           <TextField
             key={field}
             label={fieldTitle(field, kind)}
-            value={text ?? writeField(dates[field] ?? null)}
-            onChange={(next) => change(field, next)}
+            value={text}
+            onChange={(next) => typed.type(field, next)}
             placeholder="fri 5pm, m6 start"
             hint={value === null ? undefined : sayGiven(value)}
-            error={found && "wrong" in found ? found.wrong : false}
+            error={read && "wrong" in read ? read.wrong : false}
           />
         );
       })}
+    </div>
+  );
+}
+
+interface LimitsProps {
+  dates: DateFields;
+  onChange(dates: DateFields): void;
+}
+
+/** How often and how long a quiz can be taken; groups and persons may differ on Timing. */
+export function QuizLimits({ dates, onChange }: LimitsProps) {
+  const limit = (field: "attempts" | "minutes", text: string) => {
+    const { [field]: _, ...rest } = dates;
+    const number = Number(text);
+    onChange(Number.isInteger(number) && number > 0 ? { ...rest, [field]: number } : rest);
+  };
+  const shown = (value: number | "none" | undefined) => (value === undefined || value === "none" ? "" : String(value));
+  return (
+    <div className={styles.pair}>
+      <TextField
+        label="Attempts"
+        value={shown(dates.attempts)}
+        onChange={(text) => limit("attempts", text)}
+        inputMode="numeric"
+        hint="Empty: no limit"
+      />
+      <TextField
+        label="Minutes"
+        value={shown(dates.minutes)}
+        onChange={(text) => limit("minutes", text)}
+        inputMode="numeric"
+        hint="Empty: no limit"
+      />
     </div>
   );
 }

@@ -3,17 +3,9 @@ import { v7 } from "uuid";
 import { staffAt } from "../../../../core/access/staff.ts";
 import { same } from "../../../../core/plan/difference.ts";
 import { fullName, outlineOrder } from "../../../../core/plan/lookup.ts";
-import {
-  blankItem,
-  type DateField,
-  type DateFields,
-  type Item,
-  type ItemKind,
-  type Target,
-} from "../../../../core/plan/types.ts";
-import { lastPosition, splitKinds } from "../../../../core/reach/outline/check.ts";
-import { itemsForEach, patternMistake } from "../../../../core/reach/outline/for-each.ts";
-import { dateFields } from "../../../../core/timing/resolving/resolve.ts";
+import { blankItem, type Item, type ItemKind, type Target } from "../../../../core/plan/types.ts";
+import { splitKinds } from "../../../../core/reach/outline/check.ts";
+import { itemsForEach, patternMistake, usualPattern } from "../../../../core/reach/outline/for-each.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
@@ -21,39 +13,18 @@ import { RichText } from "../../../kit/RichText.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { Views } from "../../../kit/Views.tsx";
 import { useWorkbench } from "../../../workbench/context.tsx";
-import type { NewCommand } from "../../../workbench/store.ts";
 import { AudienceChooser, isForNobody } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
 import { FileField } from "./FileField.tsx";
-import { ItemDates, momentsOf } from "./ItemDates.tsx";
+import { ItemDates, QuizLimits, useTypedDates } from "./ItemDates.tsx";
+import { changesOf, markableKinds, newItem, workKinds } from "./item-commands.ts";
 import styles from "./items.module.css";
 import { rememberAudience } from "./recent.ts";
 import { SplitField } from "./SplitField.tsx";
 
 const kinds: ItemKind[] = ["folder", "page", "file", "link", "discussion", "assignment", "quiz", "event"];
-/** What a group hands in together, where it is split. */
-const workKinds = new Set<ItemKind>(["assignment", "quiz"]);
-const markable = new Set<ItemKind>(["discussion", "assignment", "quiz"]);
 const plainKinds = new Set<ItemKind>(["folder", "link", "file"]);
 const top = "top";
-/** What the dialog changes of an item that is there. */
-const changeable = [
-  "title",
-  "body",
-  "published",
-  "seals",
-  "audience",
-  "condition",
-  "variants",
-  "announced",
-  "readableAfterClose",
-  "points",
-  "split",
-  "leadHandsIn",
-  "file",
-  "owners",
-] as const;
-
 interface ItemDialogProps {
   /** Null for a new item. */
   itemId: string | null;
@@ -70,7 +41,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
   const [folder, setFolder] = useState(existing ? existing.parentId : parentId);
   /** The layer for each group of which one is made; null for one alone. */
   const [eachOf, setEachOf] = useState<string | null>(null);
-  const [datesWrong, setDatesWrong] = useState(false);
+  const dates = useTypedDates(fields.kind, fields.dates);
   const [points, setPoints] = useState(existing?.points == null ? "" : String(existing.points));
   const asItem: Item = {
     position: 0,
@@ -87,7 +58,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
   const isReady =
     fields.title.trim() !== "" &&
     !pointsWrong &&
-    !datesWrong &&
+    !dates.isWrong &&
     mistake === null &&
     (eachOf !== null || !isForNobody(fields.audience)) &&
     (fields.kind !== "file" || fields.file !== null);
@@ -95,52 +66,28 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
   /** A title that names no group yet is begun with the blank for it. */
   const chooseEach = (layerId: string | null) => {
     setEachOf(layerId);
-    const isPrivate = layerId !== null && plan.layers[layerId]?.private;
-    if (layerId !== null && !isPrivate && !/\{\w+\}/.test(fields.title))
-      set({ title: `{group} ${fields.title}`.trimEnd() });
+    if (layerId !== null && !/\{\w+\}/.test(fields.title)) set({ title: usualPattern(plan, layerId, [fields.title]) });
     if (layerId === null) set({ title: fields.title.replace(/\{\w+\}\s*/g, "") });
   };
 
-  const keep = () => {
-    const position = lastPosition(plan, folder);
-    const points = markable.has(fields.kind) ? number : null;
-    const title = fields.title.trim();
-    // What means nothing for the kind that was chosen is not kept from the kind before.
-    const fitting = {
-      split: splitKinds.has(fields.kind) ? fields.split : null,
-      leadHandsIn: workKinds.has(fields.kind) && fields.split !== null && fields.leadHandsIn,
-      file: fields.kind === "file" ? fields.file : null,
-      dates: existing ? fields.dates : datesOf(fields.kind, fields.dates),
-    };
-    if (!existing) {
-      const item: Item = { ...fields, ...fitting, id: v7(), parentId: folder, position, points, title };
-      if (eachOf !== null) {
-        const id = v7();
-        const [first] = itemsForEach(plan, id, item, eachOf);
-        if (!store.draft([{ kind: "item.addForEach", id, item, layerId: eachOf }])) return;
-        if (first) onMade(first.id);
-      } else {
-        if (!store.draft([{ kind: "item.add", item }])) return;
-        rememberAudience(plan, item.audience);
-        onMade(item.id);
-      }
-    } else {
-      const next = { ...fields, ...fitting, title, points };
-      const changed = changeable.filter((name) => !same(existing[name], next[name]));
-      const commands: NewCommand[] = [];
-      if (changed.length > 0)
-        commands.push({
-          kind: "item.change",
-          itemId: existing.id,
-          fields: Object.fromEntries(changed.map((name) => [name, next[name]])),
-        });
-      if (!same(existing.dates, next.dates))
-        commands.push({ kind: "dates.set", itemIds: [existing.id], dates: patchOf(existing.dates, next.dates) });
-      if (folder !== existing.parentId)
-        commands.push({ kind: "item.move", itemId: existing.id, parentId: folder, position });
-      if (commands.length > 0 && !store.draft(commands)) return;
-      if (changed.includes("audience")) rememberAudience(plan, next.audience);
+  /** Drafts what is filled in; gives the item that is new, or the one that is there. Null: it was refused. */
+  const draft = (): string | null => {
+    const filled = { ...fields, points: number, dates: dates.dates };
+    if (existing) {
+      const commands = changesOf(plan, existing, filled, folder);
+      return commands.length === 0 || store.draft(commands) ? existing.id : null;
     }
+    const item = newItem(plan, filled, folder);
+    if (eachOf === null) return store.draft([{ kind: "item.add", item }]) ? item.id : null;
+    const id = v7();
+    const [first] = itemsForEach(plan, id, item, eachOf);
+    return store.draft([{ kind: "item.addForEach", id, item, layerId: eachOf }]) ? (first?.id ?? "") : null;
+  };
+  const keep = () => {
+    const id = draft();
+    if (id === null) return;
+    if (eachOf === null && !same(existing?.audience, fields.audience)) rememberAudience(plan, fields.audience);
+    if (!existing) onMade(id);
     onClose();
   };
 
@@ -191,7 +138,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
             {!plainKinds.has(fields.kind) && (
               <RichText label="Text" value={fields.body} onChange={(body) => set({ body })} />
             )}
-            {markable.has(fields.kind) && (
+            {markableKinds.has(fields.kind) && (
               <TextField
                 label="Points"
                 value={points}
@@ -253,14 +200,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
               folderId={folder}
               {...(existing || state.scope ? {} : { each: { layerId: eachOf, choose: chooseEach } })}
             />
-            <ItemDates
-              kind={fields.kind}
-              dates={fields.dates}
-              onChange={(dates, isWrong) => {
-                set({ dates });
-                setDatesWrong(isWrong);
-              }}
-            />
+            <ItemDates kind={fields.kind} typed={dates} />
             {fields.kind === "quiz" && <QuizLimits dates={fields.dates} onChange={(dates) => set({ dates })} />}
             <Conditions item={asItem} onChange={set} />
           </div>
@@ -276,19 +216,6 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
   );
 }
 
-/** Of dates and limits those that mean something for a kind: what was typed before another kind was chosen is not kept. */
-const datesOf = (kind: ItemKind, dates: DateFields): DateFields => {
-  const limits: DateField[] = kind === "quiz" ? ["attempts", "minutes", "accessWord"] : [];
-  const wanted = new Set<string>([...momentsOf(kind), ...limits]);
-  return Object.fromEntries(Object.entries(dates).filter(([field]) => wanted.has(field))) as DateFields;
-};
-
-/** What leads from some dates to others: those that differ; null for what is no longer set. */
-const patchOf = (before: DateFields, after: DateFields) =>
-  Object.fromEntries(
-    dateFields.filter((field) => !same(before[field], after[field])).map((field) => [field, after[field] ?? null]),
-  );
-
 /** What an item that an instructor or support person makes begins with: theirs, for those whom they were given. */
 function useOwn(): Partial<Pick<Item, "owners" | "audience">> {
   const { scope } = useWorkbench().state;
@@ -298,32 +225,4 @@ function useOwn(): Partial<Pick<Item, "owners" | "audience">> {
     owners: [scope.personId],
     audience: { to: [...scope.groupIds.map(target("group")), ...scope.sectionIds.map(target("section"))], minus: [] },
   };
-}
-
-/** How often and how long a quiz can be taken; groups and persons may differ on Timing. */
-function QuizLimits({ dates, onChange }: { dates: Item["dates"]; onChange(dates: Item["dates"]): void }) {
-  const limit = (field: "attempts" | "minutes", text: string) => {
-    const { [field]: _, ...rest } = dates;
-    const number = Number(text);
-    onChange(Number.isInteger(number) && number > 0 ? { ...rest, [field]: number } : rest);
-  };
-  const shown = (value: number | "none" | undefined) => (value === undefined || value === "none" ? "" : String(value));
-  return (
-    <div className={styles.pair}>
-      <TextField
-        label="Attempts"
-        value={shown(dates.attempts)}
-        onChange={(text) => limit("attempts", text)}
-        inputMode="numeric"
-        hint="Empty: no limit"
-      />
-      <TextField
-        label="Minutes"
-        value={shown(dates.minutes)}
-        onChange={(text) => limit("minutes", text)}
-        inputMode="numeric"
-        hint="Empty: no limit"
-      />
-    </div>
-  );
 }

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import { type Audience, type Between, blankItem, type Item } from "../../../../core/plan/types.ts";
 import { splitKinds } from "../../../../core/reach/outline/check.ts";
-import { patternMistake } from "../../../../core/reach/outline/for-each.ts";
+import { patternMistake, usualPattern } from "../../../../core/reach/outline/for-each.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
@@ -11,7 +11,7 @@ import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
-import { AudienceChooser, EachOf, isForNobody } from "./AudienceChooser.tsx";
+import { AudienceChooser, EachOf, isForNobody, withGroups } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
 import { folderOf, folderOptions, top } from "./folders.ts";
 import styles from "./items.module.css";
@@ -98,13 +98,10 @@ function AudienceDialog({ items, onClose }: DialogProps) {
 /** What is selected becomes one for each group of a layer, with all beneath it. */
 function EachDialog({ items, onClose }: DialogProps) {
   const { store, plan } = useWorkbench();
-  const withGroups = lookup(plan).layers.filter(({ id }) => (lookup(plan).groupsOfLayer.get(id) ?? []).length > 0);
-  const [layerId, setLayerId] = useState(withGroups[0]?.id ?? "");
-  const [first] = items as [Item];
+  const [layerId, setLayerId] = useState(withGroups(plan)[0]?.id ?? "");
   const [typed, setTyped] = useState<string | null>(null);
-  const isPrivate = plan.layers[layerId]?.private ?? false;
-  const usual = items.length > 1 ? "{group}" : isPrivate ? first.title : `{group} ${first.title}`;
-  const pattern = typed ?? usual;
+  const titles = items.map(({ title }) => title);
+  const pattern = typed ?? usualPattern(plan, layerId, titles);
   const mistake = patternMistake(plan, layerId, pattern);
   const draft = () => {
     const itemIds = items.map(({ id }) => id);

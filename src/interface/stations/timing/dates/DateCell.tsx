@@ -5,7 +5,7 @@ import type { DateField, Group, Moment, Target } from "../../../../core/plan/typ
 import { isAnchor } from "../../../../core/timing/anchors.ts";
 import { sayGiven } from "../../../../core/timing/commands.ts";
 import { type GivenValue, isMomentField, type Value } from "../../../../core/timing/resolving/resolve.ts";
-import { readField, type TypedContext, writeField } from "../../../../core/timing/typing/typed.ts";
+import { readField, typedContext, writeField } from "../../../../core/timing/typing/typed.ts";
 import { Button } from "../../../kit/Button.tsx";
 import kit from "../../../kit/controls.module.css";
 import { useWorkbench } from "../../../workbench/context.tsx";
@@ -30,8 +30,6 @@ interface DateCellProps {
   onChange(value: GivenValue | null): void;
 }
 
-const usualTimes: Partial<Record<DateField, string>> = { opens: "09:00", due: "23:59", closes: "23:59" };
-
 /**
  * A date or limit that is said until it is pressed, then typed in plain words or picked; each group's own date is shown
  * meanwhile. Kept on Enter or when the focus leaves, put back on Escape; what cannot be read stays to be mended.
@@ -52,7 +50,11 @@ export function DateCell(props: DateCellProps) {
     back.current = false;
   }, [isOpen]);
   // "+2d" counts from the date that the cell shows.
-  const context = useTypedContext(field, typeof own === "string" ? own : falls);
+  const { plan, t } = useWorkbench();
+  const { course } = plan;
+  const kind = plan.items[props.itemIds[0] ?? ""]?.kind;
+  const day = dayOf(t, course.timeZone);
+  const context = typedContext({ course, day, field, kind, from: typeof own === "string" ? own : falls });
   const read = readField(field, text ?? "", context);
   const written = own === undefined ? null : writeField(own);
 
@@ -173,19 +175,6 @@ export function DateCell(props: DateCellProps) {
 
 const asMoment = (value: GivenValue | null): Moment | null =>
   isAnchor(value) ? value : typeof value === "string" && value.includes("T") ? value : null;
-
-function useTypedContext(field: DateField, falls: Value): TypedContext {
-  const { plan, t } = useWorkbench();
-  const { course } = plan;
-  const today = dayOf(t, course.timeZone);
-  const inTerm = today >= course.termStart && today <= course.termEnd;
-  return {
-    course,
-    today: inTerm ? today : course.termStart,
-    from: typeof falls === "string" && falls.includes("T") ? falls : null,
-    usualTime: usualTimes[field] ?? "09:00",
-  };
-}
 
 /** What each group gets by what is typed. */
 function Gets({ itemIds, target, field, value, groups, own }: DateCellProps & { value: GivenValue | null }) {
