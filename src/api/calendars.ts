@@ -4,10 +4,12 @@ import { Id } from "../core/plan/types.ts";
 import { endpoint } from "./endpoint.ts";
 import { Moment } from "./parts.ts";
 
+/** Whose calendar: a student's (or visitor's), what all of a group see, or all of the course. */
 export const Whose = z.discriminatedUnion("kind", [
   z.object({ kind: z.enum(["student", "group"]), id: Id }),
   z.object({ kind: z.literal("staff") }),
 ]);
+export type Whose = z.infer<typeof Whose>;
 const CalendarAddress = z.strictObject({
   id: Id,
   kind: z.enum(["student", "group", "staff"]),

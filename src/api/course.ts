@@ -1,17 +1,12 @@
-/** The course as the workbench reads it, who is on its staff, its journal, and a new course out of it. */
+/** The course as the workbench reads it, its audit, and a new course out of it. */
 import { z } from "zod";
-import { staffRoles } from "../core/access/staff.ts";
-import { PersonCard } from "../core/intake/commands.ts";
 import type { RowAfter } from "../core/plan/difference.ts";
 import type { Progress } from "../core/plan/progress.ts";
 import { rowSchemas } from "../core/plan/rows.ts";
 import { Id, type Plan, StaffMay, type TableName, tableNames } from "../core/plan/types.ts";
 import { findingKinds } from "../core/reach/audit/finding.ts";
 import type { Report } from "../core/reach/audit/report.ts";
-import type { JournalDetail, JournalLine } from "../core/review/journal.ts";
-import { journalKinds } from "../core/review/journal.ts";
 import { NewTerm } from "../core/rolling/roll-over.ts";
-import { Draft } from "./drafting.ts";
 import { endpoint } from "./endpoint.ts";
 import { MarkRow, Moment } from "./parts.ts";
 
@@ -154,96 +149,4 @@ export const rollOver = endpoint("POST", "/roll-over", "coordinator", {
   }),
   answer: z.strictObject({ id: Id, left: z.array(z.string()) }),
   status: 201,
-});
-
-const GivenToStaff = z.object({
-  role: z.enum(staffRoles),
-  sectionIds: z.array(Id).max(500),
-  groupIds: z.array(Id).max(500),
-  may: z.array(StaffMay).max(3),
-});
-export const changeStaff = endpoint("POST", "/staff", "coordinator", {
-  says: "Invites somebody to the staff, changes what they are given, or withdraws them: at once.",
-  body: z.union([
-    z.object({ invite: PersonCard, given: GivenToStaff }),
-    z.object({ change: Id, given: GivenToStaff }),
-    z.object({ withdraw: Id }),
-  ]),
-  answer: z.strictObject({ says: z.string() }),
-});
-
-export const NoteAbout = z.object({ kind: z.enum(["item", "group", "person"]), id: Id });
-export type NoteAbout = z.infer<typeof NoteAbout>;
-const StaffNote = z.strictObject({
-  id: Id,
-  name: z.string(),
-  at: z.string(),
-  body: z.string(),
-  mine: z.boolean(),
-});
-export type StaffNote = z.infer<typeof StaffNote>;
-const Notes = z.strictObject({ notes: z.array(StaffNote) });
-export const readStaffNotes = endpoint("GET", "/staff-notes", "staff", {
-  says: "What staff noted for one another on an item, a group or a person.",
-  query: NoteAbout,
-  answer: Notes,
-});
-export const writeStaffNote = endpoint("POST", "/staff-notes", "staff", {
-  says: "Leaves a note, or takes one's own away.",
-  body: z.union([
-    z.object({ about: NoteAbout, body: z.string().trim().min(1, "a text").max(5000) }),
-    z.object({ about: NoteAbout, end: Id }),
-  ]),
-  answer: Notes,
-});
-
-const Line = z.strictObject({
-  id: Id,
-  revision: z.number().int(),
-  at: Moment,
-  by: z.string(),
-  kind: z.enum(journalKinds),
-  says: z.string(),
-}) satisfies z.ZodType<JournalLine>;
-const MarkThen = z.strictObject({ points: z.number().nullable(), excused: z.boolean() }).nullable();
-const Detail = z.strictObject({
-  line: Line,
-  rows: z.array(
-    z.strictObject({
-      about: z.string(),
-      field: z.string(),
-      from: z.string(),
-      to: z.string(),
-    }),
-  ),
-  more: z.number().int(),
-  marks: z.array(
-    z.strictObject({
-      itemId: z.string(),
-      personId: z.string().optional(),
-      groupId: z.string().optional(),
-      from: MarkThen,
-      to: MarkThen,
-    }),
-  ),
-  revert: z.strictObject({ rows: z.number().int(), staying: z.array(z.string()) }).nullable(),
-}) satisfies z.ZodType<JournalDetail>;
-export const readJournal = endpoint("GET", "/journal", "coordinator", {
-  says: "Lines of the journal, the latest first.",
-  query: z.object({
-    /** Words that stand in it. */
-    q: z.string().default(""),
-    kind: z.enum(journalKinds).nullable().catch(null).default(null),
-    /** The last line that is known. */
-    before: z.string().nullable().default(null),
-  }),
-  answer: z.strictObject({ lines: z.array(Line), more: z.boolean() }),
-});
-export const openJournalLine = endpoint("GET", "/journal/[line]", "coordinator", {
-  says: "What a line of the journal changed, row by row.",
-  answer: Detail,
-});
-export const revertJournalLine = endpoint("POST", "/journal/[line]", "coordinator", {
-  says: "Drafts what leads a publication back.",
-  answer: z.strictObject({ draft: Draft, staying: z.array(z.string()) }),
 });

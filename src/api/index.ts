@@ -6,18 +6,22 @@ import type { Endpoint } from "./endpoint.ts";
 import * as files from "./files.ts";
 import * as gradebook from "./gradebook.ts";
 import * as intake from "./intake.ts";
+import * as journal from "./journal.ts";
 import * as messages from "./messages.ts";
+import * as staff from "./staff.ts";
 
 const isEndpoint = (value: object): value is Endpoint => "path" in value && "who" in value;
 /** The endpoints of each purpose, by name. */
 export const endpointsByPurpose: Record<string, Record<string, Endpoint>> = Object.fromEntries(
-  Object.entries({ course, drafting, intake, gradebook, messages, calendars, files }).map(([purpose, exported]) => [
-    purpose,
-    Object.fromEntries(
-      Object.entries(exported as Record<string, object>).filter((entry): entry is [string, Endpoint] =>
-        isEndpoint(entry[1]),
+  Object.entries({ course, drafting, intake, gradebook, messages, staff, journal, calendars, files }).map(
+    ([purpose, exported]) => [
+      purpose,
+      Object.fromEntries(
+        Object.entries(exported as Record<string, object>).filter((entry): entry is [string, Endpoint] =>
+          isEndpoint(entry[1]),
+        ),
       ),
-    ),
-  ]),
+    ],
+  ),
 );
 export const endpoints: Endpoint[] = Object.values(endpointsByPurpose).flatMap((some) => Object.values(some));

@@ -95,12 +95,15 @@ export const undoIntake = endpoint("DELETE", "/intake/[intake]", "coordinator", 
 });
 
 const FeedSettings = z.object({
+  /** Ids of the registrar's classes that make up the course. */
   classes: z.array(z.string().min(1).max(200)).max(500),
+  /** Wall-clock time in the course's time zone, or null: on a press only. */
   nightlyAt: z
     .string()
     .regex(/^([01]\d|2[0-3]):[0-5]\d$/, "a time such as 02:30")
     .nullable(),
   appliesItself: z.boolean(),
+  /** With more of its students leaving than this, a roster waits. */
   leavingPercent: z.number().min(0).max(100),
 });
 const Pull = z.strictObject({

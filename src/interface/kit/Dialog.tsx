@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { Dialog as AriaDialog, Heading, Modal, ModalOverlay } from "react-aria-components";
-import styles from "./controls.module.css";
+import styles from "./dialog.module.css";
 
 interface DialogProps {
   title: string;

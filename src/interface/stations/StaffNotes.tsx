@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import * as api from "../../api/course.ts";
+import * as api from "../../api/staff.ts";
 import { Button } from "../kit/Button.tsx";
 import { TextField } from "../kit/Fields.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";

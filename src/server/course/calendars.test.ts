@@ -1,13 +1,15 @@
 /** Calendars on the real database: sequence numbers, addresses, and who still reads what. */
+
 import ICAL from "ical.js";
 import { v7 } from "uuid";
 import { afterAll, beforeAll, expect, test } from "vitest";
+import type { Whose } from "../../api/calendars.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { type Desk, live, openDesk } from "../../tests/desk.ts";
 import { createAccount } from "../accounts/accounts.ts";
 import { course } from "../store/courses.ts";
 import { closeDatabase, rows } from "../store/database.ts";
-import { addressesOf, calendarAt, calendarFile, makeAddress, type Whose, withdrawAddress } from "./calendars.ts";
+import { addressesOf, calendarAt, calendarFile, makeAddress, withdrawAddress } from "./calendars.ts";
 
 let desk: Desk;
 /** Account ids of people of the course, by username. */

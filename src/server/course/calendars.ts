@@ -1,6 +1,8 @@
 /** Calendars as files and under private addresses: what is in them is decided at every reading. Semantics.md 6 and 9. */
+
 import { createHash, randomBytes } from "node:crypto";
 import { v7 } from "uuid";
+import type { CalendarAddress, Whose } from "../../api/calendars.ts";
 import { membershipOf } from "../../core/access/roles.ts";
 import { dayOf, daysBetween, mondayOf } from "../../core/clock/local-time.ts";
 import { type CalendarEntry, writeCalendar } from "../../core/formats/icalendar/write.ts";
@@ -18,20 +20,6 @@ import { courseProgress, studentProgress } from "../store/progress.ts";
 import type { ShownCourse } from "../student/shown-course.ts";
 
 const digest = (text: string) => createHash("sha256").update(text).digest("hex");
-
-/** Whose calendar: a student's (or visitor's), what all of a group see, or all of the course. */
-export type Whose = { kind: "student" | "group"; id: string } | { kind: "staff" };
-
-export interface Address {
-  id: string;
-  kind: Whose["kind"];
-  /** For whom, as staff say it. */
-  says: string;
-  madeAt: number;
-  readAt: number | null;
-  /** Whether the asker made it. */
-  own: boolean;
-}
 
 async function entriesOf(courseId: string, plan: Plan, whose: Whose): Promise<Entry[] | null> {
   const t = now();
@@ -143,7 +131,7 @@ export async function addressesOf(
   plan: Plan,
   accountId: string,
   onlyOwn: boolean,
-): Promise<Address[]> {
+): Promise<CalendarAddress[]> {
   const found = await rows<AddressRow>(
     `SELECT * FROM calendar_addresses WHERE course_id = ? ${onlyOwn ? "AND account_id = ? AND kind = 'student'" : ""} ORDER BY made_at DESC`,
     onlyOwn ? [courseId, accountId] : [courseId],

@@ -1,5 +1,6 @@
 /** Marks, comments and notes: written many at once or one by one, and never over what somebody else wrote unseen. */
 
+import type { Remark, StoredRemark } from "../../api/gradebook.ts";
 import { mayMark } from "../../core/access/staff.ts";
 import { type MarkChange, progressLookup } from "../../core/plan/progress.ts";
 import type { StudentPage } from "../../core/reach/student-page.ts";
@@ -138,18 +139,6 @@ export function recordMarks(
     }
     return answer;
   });
-}
-
-export interface Remark {
-  /** What the student, or every member of the group, reads. */
-  comment: string;
-  /** What only staff read. */
-  note: string;
-}
-export interface StoredRemark extends Remark {
-  at: number;
-  /** Who wrote it last. */
-  by: string;
 }
 
 /** What was written about the work of a person or group on an item; null where nothing was. */

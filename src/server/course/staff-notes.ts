@@ -1,6 +1,6 @@
 /** Notes that staff leave one another on items, groups and people; no answer to a student ever holds one. Source: semantics.md section 9. */
 import { v7 } from "uuid";
-import type { NoteAbout, StaffNote } from "../../api/course.ts";
+import type { NoteAbout, StaffNote } from "../../api/staff.ts";
 import { sayInstant } from "../../core/clock/local-time.ts";
 import { now } from "../clock.ts";
 import type { CourseAccess } from "../http/guard.ts";

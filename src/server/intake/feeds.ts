@@ -1,6 +1,7 @@
 /** Rosters drawn from the registrar: on a press or nightly, waiting for review or applied within limits. */
 
 import { v7 } from "uuid";
+import type { FeedSettings, Pull } from "../../api/intake.ts";
 import { dayAfter, instantOf, sayInstant, wallOf } from "../../core/clock/local-time.ts";
 import type { TextTable } from "../../core/formats/text.ts";
 import { matchColumns } from "../../core/intake/columns.ts";
@@ -16,23 +17,7 @@ import { fromJson, rows, run } from "../store/database.ts";
 import { applyIntake } from "./intakes.ts";
 import { FeedTrouble, registrarRoster } from "./registrar.ts";
 
-export interface Feed {
-  /** Ids of the registrar's classes that make up the course. */
-  classes: string[];
-  /** Wall-clock time in the course's time zone, or null: on a press only. */
-  nightlyAt: string | null;
-  appliesItself: boolean;
-  /** With more of its students leaving than this, a roster waits. */
-  leavingPercent: number;
-}
-export interface Pull {
-  id: string;
-  at: number;
-  state: "waiting" | "applied" | "put away" | "failed";
-  says: string;
-}
-
-export async function feedOf(courseId: string): Promise<Feed | null> {
+export async function feedOf(courseId: string): Promise<FeedSettings | null> {
   const [found] = await rows<{
     classes: string;
     nightly_at: string | null;
@@ -59,7 +44,7 @@ export function nextNight(nightlyAt: string, timeZone: string, after: number): n
 export async function setFeed(
   courseId: string,
   accountId: string,
-  feed: Feed,
+  feed: FeedSettings,
   timeZone: string,
   at: number,
 ): Promise<void> {
@@ -103,7 +88,7 @@ export const settlePull = async (courseId: string, pullId: string, state: "appli
   ])) > 0;
 
 /** Why a roster may not apply itself; null where it may. */
-export function whyWaits(feed: Feed, reconciled: Reconciled, students: number): string | null {
+export function whyWaits(feed: FeedSettings, reconciled: Reconciled, students: number): string | null {
   const { counts, missing, questions, newSections, rows: judged } = reconciled;
   const unusable = judged.filter(isUnusable).length;
   const percent = students === 0 ? 0 : (100 * missing.length) / students;

@@ -1,12 +1,14 @@
 /** Applying an intake: reconciled again on the server, then written in one transaction. Source: semantics.md section 2. */
+
 import { createHash } from "node:crypto";
 import type { PoolConnection } from "mysql2/promise";
+import type { LookedAt, PastIntake } from "../../api/intake.ts";
 import { type ColumnMatch, headerKey } from "../../core/intake/columns.ts";
 import { reconcile } from "../../core/intake/reconcile.ts";
 import type { RosterRow } from "../../core/intake/rows.ts";
 import { takeIn } from "../../core/intake/take-in.ts";
 import { undoChanges } from "../../core/intake/undo.ts";
-import type { Reconciled, ReconcileOptions, Verdict } from "../../core/intake/verdict.ts";
+import type { Reconciled, ReconcileOptions } from "../../core/intake/verdict.ts";
 import { difference, type RowChange } from "../../core/plan/difference.ts";
 import { fullName } from "../../core/plan/lookup.ts";
 import type { Person } from "../../core/plan/types.ts";
@@ -91,29 +93,6 @@ export function applyIntake(courseId: string, accountId: string, request: Intake
   });
 }
 
-export interface PastIntake {
-  id: string;
-  at: number;
-  by: string;
-  files: string[];
-  counts: Reconciled["counts"] & { missing: number; written: number };
-  undoneAt: number | null;
-  undoneBy: string | null;
-}
-
-/** An applied intake as it was looked at, row by row. */
-export interface LookedAt {
-  rows: {
-    file: string;
-    line: number;
-    verdict: Verdict;
-    says: string;
-    name: string;
-    sourcedId: string;
-    sectionCode: string;
-  }[];
-  missing: { name: string; sourcedId: string }[];
-}
 const lookedAt = ({ rows: judged, missing }: Reconciled): LookedAt => ({
   rows: judged.map(({ row, verdict, says, changes }) => ({
     file: row.file,

@@ -8,6 +8,7 @@ import type { Item, Plan } from "../../plan/types.ts";
 import { listBits } from "../../sets/bits.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, t0 } from "../../tests/fixture.ts";
 import { reachAt } from "../reach.ts";
+import { usualPattern } from "./for-each.ts";
 
 const commandId = "7b2b8a52-4a53-4c5c-9a52-0f7f3a1d2b4c";
 const run = (plan: Plan, command: NewCommand) => apply(plan, Command.parse({ ...command, id: commandId }), { now: t0 });
@@ -63,6 +64,13 @@ describe("a new item for each group", () => {
       "New folder {group} folder {n} for each group of Banks",
     );
     expect(done(plan, command)).toEqual(after);
+  });
+  test("a pattern is proposed that names the group where that may be told", () => {
+    const plan = course();
+    expect(usualPattern(plan, layer(plan, "Banks"), ["Kit"])).toBe("{group} Kit");
+    expect(usualPattern(plan, layer(plan, "Pace"), ["Kit"])).toBe("Kit");
+    expect(usualPattern(plan, layer(plan, "Banks"), ["Kit", "Map"])).toBe("{group}");
+    expect(usualPattern(plan, layer(plan, "Banks"), [])).toBe("{group}");
   });
   test("says why it cannot be: an unknown blank, a private name, a layer without groups or gone", () => {
     const plan = course();

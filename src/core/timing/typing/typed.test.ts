@@ -1,7 +1,7 @@
 import fc from "fast-check";
-import { expect, test } from "vitest";
+import { describe, expect, test } from "vitest";
 import type { Anchor } from "../../plan/types.ts";
-import { readMoment, type TypedContext, writeMoment } from "./typed.ts";
+import { readMoment, type TypedContext, typedContext, writeMoment } from "./typed.ts";
 
 const context: TypedContext = {
   course: { termStart: "2026-09-28", termEnd: "2027-01-01" },
@@ -87,4 +87,22 @@ test("what is written reads back the same", () => {
       expect(read(writeMoment(moment))).toEqual(moment);
     }),
   );
+});
+
+describe("where a date is typed", () => {
+  const course = { termStart: "2026-09-28", termEnd: "2027-01-15" };
+  const read = (text: string, more: Partial<Parameters<typeof typedContext>[0]> = {}) =>
+    readMoment(text, typedContext({ course, day: "2026-11-25", field: "due", ...more }));
+  test("what is due ends with the day, what opens begins with it, an event does neither", () => {
+    expect(read("fri")).toEqual({ value: "2026-11-27T23:59" });
+    expect(read("fri", { field: "opens" })).toEqual({ value: "2026-11-27T09:00" });
+    expect(read("fri", { kind: "event" })).toEqual({ value: "2026-11-27T10:00" });
+  });
+  test("a time that holds stays, and what is counted is counted from it; an anchor or none is no such time", () => {
+    expect(read("+1d", { from: "2026-12-01T12:30" })).toEqual({ value: "2026-12-02T12:30" });
+    expect(read("fri", { from: "none" })).toEqual({ value: "2026-11-27T23:59" });
+  });
+  test("outside the term its first day is counted from", () => {
+    expect(read("mon", { day: "2026-08-01" })).toEqual({ value: "2026-09-28T23:59" });
+  });
 });

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import * as api from "../../../api/course.ts";
+import * as api from "../../../api/staff.ts";
 import { type StaffMember, staffAt } from "../../../core/access/staff.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
 import { Button } from "../../kit/Button.tsx";

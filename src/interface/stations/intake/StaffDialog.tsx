@@ -1,5 +1,5 @@
 import { useState } from "react";
-import * as api from "../../../api/course.ts";
+import * as api from "../../../api/staff.ts";
 import { type StaffMember, type StaffRole, staffRoles } from "../../../core/access/staff.ts";
 import { isEmail } from "../../../core/intake/columns.ts";
 import type { PersonCard } from "../../../core/intake/commands.ts";

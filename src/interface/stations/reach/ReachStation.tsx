@@ -7,7 +7,7 @@ import { Choice } from "../../kit/Fields.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { withTicks } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { usePlace, useSelected, useWorkbench, Why } from "../../workbench/context.tsx";
+import { usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { AuditView } from "./audit/AuditView.tsx";
 import { AuditWords, FindingWhy } from "./audit/FindingWhy.tsx";
@@ -17,15 +17,14 @@ import { CourseWhy } from "./CourseWhy.tsx";
 import { CrossingGrid } from "./CrossingGrid.tsx";
 import { CrossingMark } from "./CrossingMark.tsx";
 import { CrossingWhy } from "./CrossingWhy.tsx";
-import { type ColumnView, columnsOf } from "./columns.ts";
 import type { Crossing } from "./crossings.ts";
-import type { At } from "./grid.ts";
 import { ItemWhy } from "./ItemWhy.tsx";
 import { ItemDialog } from "./items/ItemDialog.tsx";
 import { ItemTools } from "./items/ItemTools.tsx";
 import { LookDialog } from "./LookDialog.tsx";
 import styles from "./reach.module.css";
 import { type Show, useOutline, useStranded } from "./useOutline.ts";
+import { useReachPlace } from "./useReachPlace.ts";
 
 type View = "crossings" | "audit" | "lattice";
 const views: { value: View; label: string }[] = [
@@ -44,38 +43,17 @@ const nothing: ReadonlySet<string> = new Set();
 const isOfReach = (kind: FindingKind) => !isTiming(kind);
 
 export function ReachStation() {
-  const { state, plan, reach, audit } = useWorkbench();
+  const { state, plan, audit } = useWorkbench();
   const { layers } = lookup(plan);
   const [view, setView] = usePlace<View>("reach.view", "crossings");
-  const [columnView, setColumns] = useState<ColumnView | null>(null);
-  const [chosenLayer, chooseLayer] = useSelected("layer");
+  const { shown, columns, setColumnView, at, setAt } = useReachPlace();
   const [show, setShow] = useState<Show>("all");
   const [folded, setFolded] = useState(nothing);
-  const [itemId, selectItem] = useSelected("item");
-  const [columnId, setColumnId] = useState<string | null>(null);
   const [selected, setSelected] = useState(nothing);
   const [findingKey, setFindingKey] = useState<string | null>(null);
   const [dialog, setDialog] = useState<
     { itemId: string | null; parentId: string | null } | "look" | "cartridge" | null
   >(null);
-  const at = useMemo<At | null>(
-    () => (itemId !== null && plan.items[itemId] ? { itemId, columnId } : null),
-    [itemId, columnId, plan.items],
-  );
-  const setAt = useCallback(
-    (next: At | null) => {
-      selectItem(next?.itemId ?? null);
-      setColumnId(next?.columnId ?? null);
-    },
-    [selectItem],
-  );
-  const setColumnView = (next: ColumnView | null) => {
-    setColumns(next);
-    if (next?.kind === "layer") chooseLayer(next.layerId);
-  };
-  const usualLayer = layers.find(({ id }) => id === chosenLayer) ?? layers[0];
-  const shown: ColumnView | null = columnView ?? (usualLayer ? { kind: "layer", layerId: usualLayer.id } : null);
-  const columns = useMemo(() => (shown ? columnsOf(reach, shown) : []), [reach, shown]);
   const stranded = useStranded();
   const rows = useOutline(columns, show, folded, stranded);
   const open = openFindings(audit.findings);

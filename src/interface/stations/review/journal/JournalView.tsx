@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useState } from "react";
-import * as api from "../../../../api/course.ts";
+import * as api from "../../../../api/journal.ts";
 import { instantOf, sayInstant } from "../../../../core/clock/local-time.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
 import type { JournalDetail, JournalKind, JournalLine } from "../../../../core/review/journal.ts";

@@ -1,4 +1,4 @@
-import * as api from "../../../../api/course.ts";
+import * as api from "../../../../api/staff.ts";
 import { addStaffNote, endStaffNote, mayNote, staffNotes } from "../../../../server/course/staff-notes.ts";
 import { answering } from "../../../../server/http/answer.ts";
 import { notFound } from "../../../../server/http/guard.ts";

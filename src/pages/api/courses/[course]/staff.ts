@@ -1,5 +1,5 @@
 import { v7 } from "uuid";
-import * as api from "../../../../api/course.ts";
+import * as api from "../../../../api/staff.ts";
 import { changeStaff, inviteStaff, withdrawStaff } from "../../../../core/access/staff.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
 import { liveStep } from "../../../../server/course/live-step.ts";

@@ -1,11 +1,5 @@
 import * as api from "../../../../../api/calendars.ts";
-import {
-  addressesOf,
-  calendarAnswer,
-  calendarFile,
-  makeAddress,
-  type Whose,
-} from "../../../../../server/course/calendars.ts";
+import { addressesOf, calendarAnswer, calendarFile, makeAddress } from "../../../../../server/course/calendars.ts";
 import { originOf } from "../../../../../server/http/address.ts";
 import { answering } from "../../../../../server/http/answer.ts";
 import { notFound } from "../../../../../server/http/guard.ts";
@@ -26,7 +20,7 @@ export const POST = answering(api.makeCalendarAddress, async ({ body: whose, loc
   const address = await makeAddress(courseId, locals.account.id, whose);
   return { address };
 
-  function exists(one: Whose): boolean {
+  function exists(one: api.Whose): boolean {
     return one.kind === "staff" || Boolean((one.kind === "group" ? plan.groups : plan.people)[one.id]);
   }
 });

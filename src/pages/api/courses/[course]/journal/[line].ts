@@ -1,4 +1,4 @@
-import * as api from "../../../../../api/course.ts";
+import * as api from "../../../../../api/journal.ts";
 import { addCommands } from "../../../../../server/drafts/drafts.ts";
 import { answering } from "../../../../../server/http/answer.ts";
 import { notFound } from "../../../../../server/http/guard.ts";

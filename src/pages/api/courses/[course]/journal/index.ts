@@ -1,4 +1,4 @@
-import * as api from "../../../../../api/course.ts";
+import * as api from "../../../../../api/journal.ts";
 import { answering } from "../../../../../server/http/answer.ts";
 import { readJournal } from "../../../../../server/store/journal.ts";
 

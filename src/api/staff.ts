@@ -1,0 +1,47 @@
+/** Who is on the staff, and what staff note for one another. */
+import { z } from "zod";
+import { staffRoles } from "../core/access/staff.ts";
+import { PersonCard } from "../core/intake/commands.ts";
+import { Id, StaffMay } from "../core/plan/types.ts";
+import { endpoint } from "./endpoint.ts";
+
+const GivenToStaff = z.object({
+  role: z.enum(staffRoles),
+  sectionIds: z.array(Id).max(500),
+  groupIds: z.array(Id).max(500),
+  may: z.array(StaffMay).max(3),
+});
+export const changeStaff = endpoint("POST", "/staff", "coordinator", {
+  says: "Invites somebody to the staff, changes what they are given, or withdraws them: at once.",
+  body: z.union([
+    z.object({ invite: PersonCard, given: GivenToStaff }),
+    z.object({ change: Id, given: GivenToStaff }),
+    z.object({ withdraw: Id }),
+  ]),
+  answer: z.strictObject({ says: z.string() }),
+});
+
+export const NoteAbout = z.object({ kind: z.enum(["item", "group", "person"]), id: Id });
+export type NoteAbout = z.infer<typeof NoteAbout>;
+const StaffNote = z.strictObject({
+  id: Id,
+  name: z.string(),
+  at: z.string(),
+  body: z.string(),
+  mine: z.boolean(),
+});
+export type StaffNote = z.infer<typeof StaffNote>;
+const Notes = z.strictObject({ notes: z.array(StaffNote) });
+export const readStaffNotes = endpoint("GET", "/staff-notes", "staff", {
+  says: "What staff noted for one another on an item, a group or a person.",
+  query: NoteAbout,
+  answer: Notes,
+});
+export const writeStaffNote = endpoint("POST", "/staff-notes", "staff", {
+  says: "Leaves a note, or takes one's own away.",
+  body: z.union([
+    z.object({ about: NoteAbout, body: z.string().trim().min(1, "a text").max(5000) }),
+    z.object({ about: NoteAbout, end: Id }),
+  ]),
+  answer: Notes,
+});
