@@ -16,6 +16,7 @@ import {
   runScript,
   Stop,
   say,
+  serveScript,
 } from "./lib/machine.mjs";
 import { startPostOffice } from "./lib/post-office.mjs";
 import { startRegistrar } from "./lib/registrar.mjs";
@@ -83,7 +84,7 @@ async function readableLogs(stream) {
 }
 
 function startApplication(entry, url, registrar, post) {
-  const child = spawn(process.execPath, [entry], {
+  const child = spawn(process.execPath, [serveScript, entry], {
     cwd: root,
     env: {
       ...process.env,

@@ -3,7 +3,17 @@ import { spawn } from "node:child_process";
 import { rmSync } from "node:fs";
 import { join } from "node:path";
 import { startDatabase } from "./database.mjs";
-import { dataFolder, endProcess, ensureBuild, freePort, makeFolder, pause, root, runScript } from "./machine.mjs";
+import {
+  dataFolder,
+  endProcess,
+  ensureBuild,
+  freePort,
+  makeFolder,
+  pause,
+  root,
+  runScript,
+  serveScript,
+} from "./machine.mjs";
 import { startPostOffice } from "./post-office.mjs";
 
 const kill = async (pid, ended) => {
@@ -31,7 +41,7 @@ export async function startCrashing(name, firstPort) {
   let application = null;
 
   async function startApplication() {
-    const child = spawn(process.execPath, [entry], {
+    const child = spawn(process.execPath, [serveScript, entry], {
       cwd: root,
       env: {
         ...process.env,

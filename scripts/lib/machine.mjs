@@ -76,6 +76,9 @@ function fingerprint(paths) {
   return digestOf(parts.join("\n"));
 }
 
+/** What starts the built application; its argument is the entry that `ensureBuild` gives. */
+export const serveScript = join(import.meta.dirname, "serve.mjs");
+
 /**
  * Builds the application when its sources changed, and gives the program to run. Each state of the sources has a
  * folder of its own, so that building never takes the ground from under an application that runs.

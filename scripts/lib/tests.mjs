@@ -3,7 +3,17 @@ import { spawn } from "node:child_process";
 import { createWriteStream, rmSync } from "node:fs";
 import { join } from "node:path";
 import { startDatabase } from "./database.mjs";
-import { dataFolder, endProcess, ensureBuild, freePort, makeFolder, pause, root, runScript } from "./machine.mjs";
+import {
+  dataFolder,
+  endProcess,
+  ensureBuild,
+  freePort,
+  makeFolder,
+  pause,
+  root,
+  runScript,
+  serveScript,
+} from "./machine.mjs";
 import { startPostOffice } from "./post-office.mjs";
 import { startRegistrar } from "./registrar.mjs";
 
@@ -33,7 +43,7 @@ export async function startForTests(
     post = await startPostOffice(folder, firstPort + 2000);
     const port = await freePort(firstPort);
     const log = createWriteStream(join(folder, "application.log"));
-    const child = spawn(process.execPath, [entry], {
+    const child = spawn(process.execPath, [serveScript, entry], {
       cwd: root,
       env: {
         ...process.env,

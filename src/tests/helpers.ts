@@ -109,7 +109,10 @@ export function beginWithoutDraft(): void {
     await settled(page);
     const id = new URL(page.url()).pathname.split("/")[2];
     const origin = new URL(page.url()).origin;
-    if (id) await page.request.post(`/api/courses/${id}/draft`, { headers: { origin }, data: { step: "undo all" } });
+    if (!id) return;
+    const address = `/api/courses/${id}/draft`;
+    const answer = await page.request.post(address, { headers: { origin }, data: { step: "undo all" } });
+    expect(answer.ok(), "the draft is put back").toBe(true);
   });
 }
 

@@ -257,6 +257,13 @@ test("headers: a policy without inline script, no framing, no sniffing; the cook
   expect(cookie).toMatchObject({ name: "amber_session", httpOnly: true, sameSite: "Lax" });
 });
 
+test("a quiet connection outlives the minute that proxies keep theirs, so that no request meets a closing one", async ({
+  request,
+}) => {
+  const kept = /timeout=(\d+)/.exec((await request.get("/sign-in")).headers()["keep-alive"] ?? "")?.[1];
+  expect(Number(kept)).toBeGreaterThan(60);
+});
+
 test("signing out ends the session on the server, not only in the browser", async ({ page, context }) => {
   await page.goto("/sign-in");
   await page.getByLabel("Username").fill("student.evening");
