@@ -7,6 +7,7 @@ import { groupFileCommands } from "./placement/files/commands.ts";
 import { formingCommands } from "./placement/forming/commands.ts";
 import { groupCommands } from "./placement/group-commands.ts";
 import { groupWorkCommands } from "./placement/groups/commands.ts";
+import { leadCommands } from "./placement/groups/leads.ts";
 import { groupPageCommands } from "./placement/groups/page.ts";
 import { setCommands } from "./placement/groups/sets.ts";
 import { selfPlacementCommands } from "./placement/self-commands.ts";
@@ -28,6 +29,7 @@ const definitions = [
   ...groupCommands,
   ...groupWorkCommands,
   ...groupPageCommands,
+  ...leadCommands,
   ...selfPlacementCommands,
   ...groupFileCommands,
   ...setCommands,

@@ -60,7 +60,7 @@ test("a date moved earlier is a warning, for whom it moves", async ({ page }) =>
   await page.getByRole("button", { name: /^due for Day 1/ }).click();
   await page.keyboard.type("11 dec 17:00");
   await page.keyboard.press("Enter");
-  await expect(page.getByText("due earlier for 34 students")).toBeVisible();
+  await expect(page.getByText("due earlier, or less allowed, for 34 students")).toBeVisible();
   await page.getByRole("button", { name: "Undo" }).click();
   await settled(page);
 });

@@ -33,7 +33,7 @@ test.describe("dates", () => {
     await expect(due.locator("s").first()).toHaveText("Fri 27 Nov, 17:00");
     await expect(due).toContainText("everyone: an override sets it");
     await expect(due).toContainText("Evening: it is the only override that sets it");
-    await expect(due).toContainText("Is told: for Evening.");
+    await expect(due).toContainText("The student reads: for Evening.");
   });
   test("typed in plain words each group's own date is shown; a meeting is another day for each; nonsense says what is wanted", async ({
     page,
@@ -224,7 +224,7 @@ test("overrides are found by item, group and student; what holds without them is
   await expect(why(page)).toContainText(/Due Wed 2 Dec, 18:00 becomes .* for 22 students/);
   await page.getByRole("button", { name: "Remove 1 override" }).click();
   await expect(drafted(page)).toContainText("Report draft for Evening: as for everyone");
-  await expect(drafted(page)).toContainText("due earlier for 22 students");
+  await expect(drafted(page)).toContainText("due earlier, or less allowed, for 22 students");
 });
 
 test("an allowance follows a group everywhere; bad numbers say what is wanted", async ({ page }) => {

@@ -27,6 +27,29 @@ export const datesForm: Form = {
   },
 };
 
+/**
+ * What of an item is otherwise for somebody: "Day 2: due +1d, attempts 2", several with semicolons or line ends between.
+ * Each that is counted from what holds is counted from what held before the line.
+ */
+export function otherwiseFor(
+  context: LineContext,
+  item: Item,
+  text: string,
+): { commands: NewCommand[] } | NotUnderstood {
+  const commands: NewCommand[] = [];
+  for (const part of text.split(/[;\n]/).map((one) => one.trim())) {
+    if (part === "") continue;
+    const [, names = "", settings = ""] = /^(.+?):\s*(.+)$/.exec(part) ?? [];
+    if (settings === "") return { word: part, says: "Who, and what they have?", could: ["Day 2: due +1d, attempts 2"] };
+    const targets = targetsNamed(context, names);
+    if (isNotUnderstood(targets)) return targets;
+    const meaning = datesFor(context, [item], targets, settings);
+    if (!("commands" in meaning)) return meaning as NotUnderstood;
+    commands.push(...meaning.commands);
+  }
+  return { commands };
+}
+
 interface DatesOf {
   items: Item[];
   /** Whose own they are; null: everybody's. */

@@ -1,20 +1,23 @@
 /** Some people, on any screen, become a group or join one. */
 import { useState } from "react";
 import { v7 } from "uuid";
-import { nextStripe } from "../../core/placement/stripes.ts";
+import { intoGroup } from "../../core/placement/groups/into-group.ts";
 import { lookup } from "../../core/plan/lookup.ts";
-import { blankGroup, blankLayer, type Layer, type Plan } from "../../core/plan/types.ts";
+import type { Layer, Target } from "../../core/plan/types.ts";
+import { listBits } from "../../core/sets/bits.ts";
+import { shorten } from "../../core/text/shorten.ts";
 import { Button } from "../kit/Button.tsx";
 import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../kit/Fields.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
 import { plural } from "../kit/words.ts";
-import { useWorkbench } from "../workbench/context.tsx";
-import type { NewCommand } from "../workbench/store.ts";
+import { useSelected, useWorkbench } from "../workbench/context.tsx";
 import { RuleChoice } from "./placement/dialogs.tsx";
 import base from "./station.module.css";
+import { Targets } from "./Targets.tsx";
 
 interface IntoProps {
+  /** Who was chosen; where it is nobody, the dialog asks. */
   personIds: readonly string[];
   /** Whether it stands among quiet buttons. */
   quiet?: boolean;
@@ -25,7 +28,7 @@ export function IntoGroup({ personIds, quiet, onDone }: IntoProps) {
   const [open, setOpen] = useState(false);
   return (
     <>
-      <Button quiet={quiet ?? false} isDisabled={personIds.length === 0} onPress={() => setOpen(true)}>
+      <Button quiet={quiet ?? false} onPress={() => setOpen(true)}>
         Into a group
       </Button>
       {open && <IntoDialog personIds={personIds} onClose={() => setOpen(false)} onDone={onDone} />}
@@ -33,98 +36,90 @@ export function IntoGroup({ personIds, quiet, onDone }: IntoProps) {
   );
 }
 
-/** What puts some people into a group: `new` in place of an id makes the layer, or the group. */
-function intoGroup(
-  plan: Plan,
-  layer: { id: string; title: string; rule: Layer["rule"]; isPrivate: boolean; withPage: boolean },
-  group: { id: string; name: string },
-  personIds: readonly string[],
-): NewCommand[] {
-  const commands: NewCommand[] = [];
-  const layerId = layer.id === "new" ? v7() : layer.id;
-  if (layer.id === "new") {
-    const fields = { position: Object.keys(plan.layers).length, name: layer.title, rule: layer.rule };
-    commands.push({ kind: "layer.add", layer: { ...blankLayer, ...fields, id: layerId, private: layer.isPrivate } });
-  }
-  const groupId = group.id === "new" ? v7() : group.id;
-  if (group.id === "new") {
-    const { name } = group;
-    const stripe = nextStripe(name, lookup(plan).allGroupsOfLayer.get(layerId) ?? []);
-    const position = lookup(plan).groupsOfLayer.get(layerId)?.length ?? 0;
-    commands.push({
-      kind: "group.add",
-      group: { ...blankGroup, id: groupId, layerId, position, name, label: name, stripe },
-    });
-  }
-  commands.push({ kind: "placement.place", groupId, personIds: [...personIds] });
-  if (layer.id === "new" && layer.withPage)
-    commands.push({ kind: "items.onPages", itemIds: [], layerId, how: "shared" });
-  return commands;
+/** What the dialog holds. `layerId`, `groupId`: "new" for one that is made. */
+interface Filled {
+  layerId: string;
+  groupId: string;
+  name: string;
+  /** Null: as the group. */
+  layerName: string | null;
+  rule: Layer["rule"];
+  isPrivate: boolean;
+  withPage: boolean;
+  message: string;
 }
 
 function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & { onClose(): void }) {
   const { store, plan, state } = useWorkbench();
-  const { layers, groupsOfLayer } = lookup(plan);
-  const mayMake = state.scope === null;
-  // A new layer moves nobody out of any other group: that is what some people picked out most often want.
-  const [layerId, setLayerId] = useState(mayMake ? "new" : (layers[0]?.id ?? "new"));
-  const [groupId, setGroupId] = useState("new");
-  const [layerName, setLayerName] = useState<string | null>(null);
-  const [rule, setRule] = useState<Layer["rule"]>("any number");
-  const [isPrivate, setPrivate] = useState(false);
-  const [withPage, setWithPage] = useState(false);
-  const [name, setName] = useState("");
-  const groups = groupsOfLayer.get(layerId) ?? [];
-  const isNew = groupId === "new";
-  const layerTitle = (layerName ?? name).trim();
-  const isReady = (layerId !== "new" || layerTitle !== "") && (!isNew || name.trim() !== "");
+  const [, selectLayer] = useSelected("layer");
+  const [, selectGroup] = useSelected("group");
+  const [, selectPerson] = useSelected("person");
+  const [named, setNamed] = useState<Target[]>([]);
+  const people = usePeople(personIds, named);
+  // A new layer moves nobody out of any other group, and nobody learns of a private one: that is what some people
+  // picked out most often want.
+  const [filled, setFilled] = useState<Filled>({
+    layerId: state.scope === null ? "new" : (lookup(plan).layers[0]?.id ?? "new"),
+    groupId: "new",
+    name: "",
+    layerName: null,
+    rule: "any number",
+    isPrivate: true,
+    withPage: true,
+    message: "",
+  });
+  const set = (fields: Partial<Filled>) => setFilled({ ...filled, ...fields });
+  const name = filled.name.trim();
+  const isNew = filled.groupId === "new";
+  const isReady = people.length > 0 && (!isNew || name !== "");
   const draft = () => {
-    const layer = { id: layerId, title: layerTitle, rule, isPrivate, withPage };
-    if (!store.draft(intoGroup(plan, layer, { id: groupId, name: name.trim() }, personIds))) return;
+    const { rule, isPrivate, withPage, layerName, message } = filled;
+    const layer =
+      filled.layerId === "new"
+        ? { name: (layerName ?? name).trim() || name, rule, isPrivate, withPage }
+        : { id: filled.layerId };
+    const made = intoGroup(plan, { layer, group: isNew ? { name } : { id: filled.groupId }, personIds: people }, v7);
+    if (!store.draft(made.commands)) return;
+    if (message.trim() !== "") void keep(made.groupId, message.trim());
+    selectLayer(made.layerId);
+    selectPerson(null);
+    selectGroup(made.groupId);
     onClose();
     onDone?.();
   };
+  /** The message goes out with the publication: until then nobody is in the group. */
+  const keep = async (groupId: string, body: string) => {
+    // The name of a private group is none of theirs to read: what is written begins the message.
+    const subject = shorten(body.split("\n")[0] as string, 80);
+    const to: Target[] = [{ kind: "group", id: groupId }];
+    const message = { id: v7(), subject, body, to, unplacedIn: [], withStaff: false };
+    const wrong = await store.keepMessages([...state.draft.messages, message]);
+    if (wrong) store.tell("wrong", wrong);
+  };
   return (
-    <Dialog title={`${plural(personIds.length, "person", "people")} into a group`} onClose={onClose}>
+    <Dialog
+      title={personIds.length === 0 ? "Into a group" : `${plural(personIds.length, "person", "people")} into a group`}
+      onClose={onClose}
+    >
       <SubmitForm onSubmit={draft}>
-        {isNew && <TextField label="Name of the group" value={name} onChange={setName} autoFocus />}
-        <Choice
-          label="Of the layer"
-          value={layerId}
-          onChange={(id) => {
-            setLayerId(id);
-            setGroupId("new");
-          }}
-          options={[
-            ...(mayMake ? [{ value: "new", label: "a new layer: it moves nobody" }] : []),
-            ...layers.map((one) => ({ value: one.id, label: one.name })),
-          ]}
-        />
-        {layerId === "new" && (
-          <>
-            <TextField label="Name of the layer" value={layerName ?? name} onChange={setLayerName} />
-            <RuleChoice rule={rule} setRule={setRule} />
-            <Checkbox isSelected={isPrivate} onChange={setPrivate}>
-              Private: students do not learn that it exists
-            </Checkbox>
-            <Checkbox isSelected={withPage} onChange={setWithPage}>
-              With a page of its own: a folder that only they can enter
-            </Checkbox>
-          </>
-        )}
-        {layerId !== "new" && (
-          <Choice
-            label="They go into"
-            value={groupId}
-            onChange={setGroupId}
-            options={[
-              { value: "new", label: "a new group" },
-              ...groups.map((group) => ({ value: group.id, label: group.name })),
-            ]}
+        {personIds.length === 0 && <Targets label="Who" targets={named} onChange={setNamed} />}
+        {isNew && (
+          <TextField
+            label="Name of the group"
+            value={filled.name}
+            onChange={(name) => set({ name })}
+            autoFocus={personIds.length > 0}
           />
         )}
-        {plan.layers[layerId]?.rule !== "any number" && layerId !== "new" && (
-          <p className={base.soft}>Whoever is in another group of this layer leaves it.</p>
+        <WhichGroup filled={filled} set={set} />
+        {state.scope === null && (
+          <TextField
+            label="Written to them with the publication"
+            lines={2}
+            value={filled.message}
+            onChange={(message) => set({ message })}
+            hint="Empty: nothing is written."
+          />
         )}
         <Actions>
           <Button onPress={onClose}>Leave</Button>
@@ -136,3 +131,69 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
     </Dialog>
   );
 }
+
+/** Who was chosen before, and whoever is named: of groups and sections, those in them now. */
+function usePeople(personIds: readonly string[], named: Target[]): string[] {
+  const { reach } = useWorkbench();
+  const of = ({ kind, id, ...target }: Target) =>
+    kind === "person" ? [id] : listBits(reach.members({ kind, id, ...target })).map((at) => reach.students[at] ?? "");
+  return [...new Set([...personIds, ...named.flatMap(of)])];
+}
+
+interface WhichProps {
+  filled: Filled;
+  set(fields: Partial<Filled>): void;
+}
+
+/** A layer and a group that are there, or new ones. */
+function WhichGroup({ filled, set }: WhichProps) {
+  const { plan, state } = useWorkbench();
+  const { layers, groupsOfLayer } = lookup(plan);
+  const { layerId, groupId } = filled;
+  const groups = groupsOfLayer.get(layerId) ?? [];
+  return (
+    <>
+      <Choice
+        label="Of the layer"
+        value={layerId}
+        onChange={(id) => set({ layerId: id, groupId: "new" })}
+        options={[
+          ...(state.scope === null ? [{ value: "new", label: "a new layer: it moves nobody" }] : []),
+          ...layers.map((one) => ({ value: one.id, label: one.name })),
+        ]}
+      />
+      {layerId === "new" && <NewLayer filled={filled} set={set} />}
+      {layerId !== "new" && (
+        <Choice
+          label="They go into"
+          value={groupId}
+          onChange={(id) => set({ groupId: id })}
+          options={[
+            { value: "new", label: "a new group" },
+            ...groups.map((group) => ({ value: group.id, label: group.name })),
+          ]}
+        />
+      )}
+      {layerId !== "new" && plan.layers[layerId]?.rule !== "any number" && (
+        <p className={base.soft}>Whoever is in another group of this layer leaves it.</p>
+      )}
+    </>
+  );
+}
+
+const NewLayer = ({ filled, set }: WhichProps) => (
+  <>
+    <TextField
+      label="Name of the layer"
+      value={filled.layerName ?? filled.name}
+      onChange={(layerName) => set({ layerName })}
+    />
+    <RuleChoice rule={filled.rule} setRule={(rule) => set({ rule })} />
+    <Checkbox isSelected={filled.isPrivate} onChange={(isPrivate) => set({ isPrivate })}>
+      Private: students do not learn that it exists
+    </Checkbox>
+    <Checkbox isSelected={filled.withPage} onChange={(withPage) => set({ withPage })}>
+      With a page of its own: a folder that only they can enter
+    </Checkbox>
+  </>
+);

@@ -4,14 +4,28 @@ import { Choice } from "../kit/Fields.tsx";
 import { useWorkbench } from "./context.tsx";
 import styles from "./frame.module.css";
 
+interface LayerChoiceProps {
+  layer: Layer | undefined;
+  choose(layerId: string): void;
+  /** What the list is called where the layer that is shown stands elsewhere. */
+  says?: string;
+}
+
 /** Which layer's groups a station shows. */
-export function LayerChoice({ layer, choose }: { layer: Layer | undefined; choose(layerId: string): void }) {
+export function LayerChoice({ layer, choose, says }: LayerChoiceProps) {
   const { layers } = lookup(useWorkbench().plan);
   if (layers.length === 0) return null;
   const options = layers.map(({ id, name }) => ({ value: id, label: name }));
   return (
     <div className={styles.layerChoice}>
-      <Choice label="Groups of" hideLabel value={layer?.id ?? null} onChange={choose} options={options} />
+      <Choice
+        label={says ?? "Groups of"}
+        hideLabel
+        value={says ? null : (layer?.id ?? null)}
+        placeholder={says}
+        onChange={choose}
+        options={options}
+      />
     </div>
   );
 }

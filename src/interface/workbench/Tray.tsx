@@ -24,7 +24,7 @@ export function Tray() {
       </div>
       <div className={styles.trayActions}>
         <Steps />
-        {state.station === "review" ? <Leaving stays={stays} /> : <ToReview />}
+        {state.station === "review" ? <Leaving stays={stays} /> : <FromHere stays={stays} />}
       </div>
     </section>
   );
@@ -89,30 +89,71 @@ function Steps() {
   );
 }
 
-function ToReview() {
-  const { store, state } = useWorkbench();
+/** To the review; or, where nothing of the draft warns, published from where one is. */
+function FromHere({ stays }: StayingProps) {
+  const { store, state, parted, review } = useWorkbench();
+  const { publish, isReady, isPublishing } = usePublishing(stays);
+  const warns = useWarns();
+  const isPlain = state.scope === null && parted.staying.size === 0 && !warns;
+  const messages = state.draft.messages.length;
   return (
-    <Button strong isDisabled={state.draft.commands.length === 0} onPress={() => store.go("review")}>
-      Review
-    </Button>
+    <>
+      {isPlain && (isReady || isPublishing) && (
+        <Button isDisabled={!isReady} onPress={publish}>
+          {isPublishing ? (
+            <Writing />
+          ) : (
+            `Publish to ${plural(review.touched, "student")}${messages > 0 ? ` with ${plural(messages, "message")}` : ""}`
+          )}
+        </Button>
+      )}
+      <Button strong isDisabled={state.draft.commands.length === 0} onPress={() => store.go("review")}>
+        Review
+      </Button>
+    </>
   );
+}
+
+/**
+ * Whether anything of the draft is to be looked at before it is published, or is not known yet. What is due earlier is
+ * said in the tray itself, and needs no list.
+ */
+function useWarns(): boolean {
+  const { review, audit } = useWorkbench();
+  const { losing, leaksAdded } = review;
+  const warnings = losing + leaksAdded + audit.added.leaks + audit.added.stranded;
+  return warnings > 0 || audit.pending || audit.failure !== null;
+}
+
+/** How far a publication is. */
+function Writing() {
+  const { writing } = useWorkbench().state;
+  return <>{writing ? `Publishing: ${Math.floor((100 * writing.done) / Math.max(1, writing.of))} %` : "Publishing"}</>;
+}
+
+/** Publishing the draft without what stays, and whether it may begin. */
+function usePublishing(stays: number) {
+  const { store, state, parted, isParted, review } = useWorkbench();
+  const [isPublishing, setPublishing] = useState(false);
+  const isWhole = isParted && parted.taken.refused.length === 0;
+  const isReady = state.draft.commands.length > stays && isWhole && !isPublishing && review.isKnown;
+  const publish = async () => {
+    setPublishing(true);
+    const isDone = await store.publish([...parted.staying]);
+    // What stays drafted is still to be looked at.
+    if (isDone && stays === 0 && state.station === "review") store.goBack();
+    setPublishing(false);
+  };
+  return { publish, isReady, isPublishing };
 }
 
 /** The ways out of the draft: published now or at a moment, or proposed to the coordinator. */
 function Leaving({ stays }: StayingProps) {
-  const { store, state, parted, isParted, review } = useWorkbench();
-  const [publishing, setPublishing] = useState(false);
+  const { store, state, parted, review } = useWorkbench();
+  const { publish, isReady, isPublishing } = usePublishing(stays);
   const [planning, setPlanning] = useState(false);
-  const { writing, scope } = state;
+  const { scope } = state;
   const mayPublish = scope === null || scope.may.includes("publish");
-  const isWhole = isParted && parted.taken.refused.length === 0;
-  const isReady = state.draft.commands.length > stays && isWhole && !publishing && review.isKnown;
-  const publish = async () => {
-    setPublishing(true);
-    // What stays drafted is still to be looked at.
-    if ((await store.publish([...parted.staying])) && stays === 0) store.goBack();
-    setPublishing(false);
-  };
   const propose = async () => {
     const why = await store.propose([...parted.staying]);
     if (why) store.tell("wrong", why);
@@ -132,13 +173,13 @@ function Leaving({ stays }: StayingProps) {
       )}
       {mayPublish && (
         <Button strong isDisabled={!isReady} onPress={publish}>
-          {publishing
-            ? writing
-              ? `Publishing: ${Math.floor((100 * writing.done) / Math.max(1, writing.of))} %`
-              : "Publishing"
-            : review.touched === 0 || !review.isKnown
-              ? "Publish"
-              : `Publish to ${plural(review.touched, "student")}`}
+          {isPublishing ? (
+            <Writing />
+          ) : review.touched === 0 || !review.isKnown ? (
+            "Publish"
+          ) : (
+            `Publish to ${plural(review.touched, "student")}`
+          )}
         </Button>
       )}
       {planning && <PlanDialog onClose={() => setPlanning(false)} />}
@@ -163,7 +204,9 @@ function Touched() {
         <span className={styles.warn}>{plural(losing, "student loses something", "students lose something")}</span>
       )}
       {leaksAdded > 0 && <span className={styles.warn}>new leak to {plural(leaksAdded, "student")}</span>}
-      {earlier > 0 && <span className={styles.warn}>due earlier for {plural(earlier, "student")}</span>}
+      {earlier > 0 && (
+        <span className={styles.warn}>due earlier, or less allowed, for {plural(earlier, "student")}</span>
+      )}
     </>
   );
 }

@@ -166,7 +166,11 @@ async function whyHeldBack(
   const worse = [
     [found.leaksAdded, seen.leaks, ["student in a new leak", "students in a new leak"]],
     [found.losing, seen.losing, ["student who loses something", "students who lose something"]],
-    [found.earlier, seen.earlier, ["student with something due earlier", "students with something due earlier"]],
+    [
+      found.earlier,
+      seen.earlier,
+      ["student with something due earlier or less allowed", "students with something due earlier or less allowed"],
+    ],
   ] as const;
   const more = worse.find(([is, was]) => is > was);
   return more

@@ -22,7 +22,7 @@ export class Hand {
     if (end) await field.press(end);
   }
   /** Pastes into a field, as out of a mail or a spreadsheet. */
-  async paste(field: Locator, text: string): Promise<void> {
+  async paste(field: Locator, text: string, end?: "Enter"): Promise<void> {
     this.actions.push(`paste ${text.split("\n").length} lines`);
     await field.focus();
     await field.evaluate((input, pasted) => {
@@ -30,6 +30,7 @@ export class Hand {
       clipboardData.setData("text/plain", pasted);
       input.dispatchEvent(new ClipboardEvent("paste", { clipboardData, bubbles: true, cancelable: true }));
     }, text);
+    if (end) await field.press(end);
   }
   /** Types a line in the top rule, and Enter does it. */
   async line(text: string): Promise<void> {

@@ -87,10 +87,17 @@ export function Gradebook() {
   }, [filters.saved]);
   // Whom the command field found is whom the filter shows.
   const { target } = state;
+  const first = useRef<string | undefined>(undefined);
+  [first.current] = rows;
   useEffect(() => {
     const person = target?.kind === "person" ? plan.people[target.id] : undefined;
+    // An item that was chosen elsewhere is shown as it was handed in and marked.
+    if (target?.kind === "item" && first.current) {
+      setShown("marking");
+      setAt({ itemId: target.id, personId: first.current });
+    }
     if (person) setText(`"${fullName(person).replace(/["\\]/g, "\\$&")}"`);
-  }, [target, plan.people, setText]);
+  }, [target, plan.people, setText, setShown]);
   const own = useMemo(() => (state.scope ? new Set(state.scope.own) : null), [state.scope]);
   const chooseCell = useCallback((next: At) => {
     setAt(next);

@@ -36,10 +36,12 @@ function groupNodes({ layer, groups }: LayerCount, column: number): Node[] {
     mark: group.stripe.mark,
     order,
   }));
-  return [
-    ...own,
-    { key: `${column} null`, name: "Unplaced", column, colour: "var(--brick)", mark: "", order: own.length },
-  ];
+  // Where nobody has to be in a group, those in none are no alarm.
+  const none =
+    layer.rule === "exactly one"
+      ? { name: "Unplaced", colour: "var(--brick)" }
+      : { name: "In no group", colour: "var(--rule-strong)" };
+  return [...own, { key: `${column} null`, column, mark: "", order: own.length, ...none }];
 }
 
 interface StripProps {

@@ -7,6 +7,8 @@ import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
 import { usePlace, useSelected, useWorkbench, Why } from "../../workbench/context.tsx";
+import { LayerChoice } from "../../workbench/LayerChoice.tsx";
+import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
 import { Board } from "./board/Board.tsx";
 import { GroupDialog, LayerDialog, type NewLayerFile } from "./dialogs.tsx";
@@ -62,24 +64,26 @@ export function Placement() {
 
   const head = (
     <>
-      {layers.length > 0 && (
-        <TabList
-          aria-label="Layers"
-          className={styles.tabs as string}
-          items={counts.map((one) => ({ ...one, id: one.layer.id }))}
-          dependencies={[counts]}
-        >
-          {(one) => (
-            <Tab id={one.id} className={styles.tab as string}>
-              {one.layer.name}
-              {needs(one) > 0 && <span className={base.wrong}>{needs(one)}</span>}
-            </Tab>
-          )}
-        </TabList>
-      )}
-      <span className={base.push} />
+      <div className={styles.layers} data-many={layers.length > 4 || undefined}>
+        {layers.length > 0 && (
+          <TabList
+            aria-label="Layers"
+            className={styles.tabs as string}
+            items={counts.map((one) => ({ ...one, id: one.layer.id }))}
+            dependencies={[counts]}
+          >
+            {(one) => (
+              <Tab id={one.id} className={styles.tab as string}>
+                {one.layer.name}
+                {needs(one) > 0 && <span className={base.wrong}>{needs(one)}</span>}
+              </Tab>
+            )}
+          </TabList>
+        )}
+        {layers.length > 4 && <LayerChoice layer={layer} choose={choose} says={`All ${layers.length} layers`} />}
+      </div>
       <CoordinatorOnly>
-        <Button onPress={() => setDialog("layer")}>New layer</Button>
+        <IntoGroup personIds={[]} /> <Button onPress={() => setDialog("layer")}>New layer</Button>
       </CoordinatorOnly>
     </>
   );
@@ -102,7 +106,7 @@ export function Placement() {
         selectedKey={layer?.id ?? ""}
         onSelectionChange={(key) => choose(String(key))}
       >
-        <div className={base.head}>
+        <div className={`${base.head} ${styles.oneRow}`}>
           <h2>Placement</h2>
           {head}
         </div>

@@ -1,33 +1,17 @@
 import { useState } from "react";
 import { v7 } from "uuid";
 import { countLayer } from "../../../core/placement/membership.ts";
-import { nextStripe } from "../../../core/placement/stripes.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
-import { blankGroup, blankLayer, type Group, type Layer } from "../../../core/plan/types.ts";
+import { blankLayer, type Layer } from "../../../core/plan/types.ts";
+import { fold } from "../../../core/text/caseless.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
-import { linesOf, plural } from "../../kit/words.ts";
+import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
-
-function groupsFrom(names: string[], layerId: string, existing: Group[]): Group[] {
-  const made: Group[] = [];
-  for (const name of names) {
-    const others = [...existing, ...made];
-    made.push({
-      id: v7(),
-      layerId,
-      position: others.length,
-      name,
-      label: name,
-      stripe: nextStripe(name, others),
-      ...blankGroup,
-    });
-  }
-  return made;
-}
+import { GroupLines, takeTyped, useTypedGroups } from "./GroupLines.tsx";
 
 interface RuleProps {
   label?: string;
@@ -107,7 +91,8 @@ export function LayerDialog(props: {
   const [name, setName] = useState("");
   const [rule, setRule] = useState<Layer["rule"]>("exactly one");
   const [isPrivate, setPrivate] = useState(false);
-  const [names, setNames] = useState("");
+  const [text, setText] = useState("");
+  const typed = useTypedGroups(text);
   const make = () => {
     const layer: Layer = {
       id: v7(),
@@ -117,10 +102,9 @@ export function LayerDialog(props: {
       ...blankLayer,
       private: isPrivate,
     };
-    const groups = groupsFrom(linesOf(names), layer.id, []);
     const made = store.draft([
       { kind: "layer.add", layer },
-      ...groups.map((group) => ({ kind: "group.add" as const, group })),
+      ...(typed.groups.length > 0 ? [takeTyped(layer, typed)] : []),
     ]);
     if (made) {
       onMade(layer.id);
@@ -132,12 +116,12 @@ export function LayerDialog(props: {
       <SubmitForm onSubmit={make}>
         <TextField label="Name" value={name} onChange={setName} autoFocus placeholder="Project teams" isRequired />
         <RuleChoice rule={rule} setRule={setRule} />
-        <TextField
-          label="Groups, a line each"
-          lines={5}
-          value={names}
-          onChange={setNames}
-          hint={plural(linesOf(names).length, "group")}
+        <GroupLines
+          label="Groups, a line each, with people if you like"
+          rule={rule}
+          text={text}
+          setText={setText}
+          typed={typed}
         />
         <Checkbox isSelected={isPrivate} onChange={setPrivate}>
           Private: no student ever sees it, or that it exists
@@ -158,19 +142,31 @@ export function LayerDialog(props: {
 
 export function GroupDialog({ layer, onClose }: { layer: Layer; onClose(): void }) {
   const { store, plan } = useWorkbench();
-  const [names, setNames] = useState("");
-  const make = () => {
-    const groups = groupsFrom(linesOf(names), layer.id, lookup(plan).groupsOfLayer.get(layer.id) ?? []);
-    if (store.draft(groups.map((group) => ({ kind: "group.add", group })))) onClose();
-  };
+  const [text, setText] = useState("");
+  const typed = useTypedGroups(text);
+  const there = new Set((lookup(plan).groupsOfLayer.get(layer.id) ?? []).map(({ name }) => fold(name)));
+  const added = typed.groups.filter(({ name }) => !there.has(fold(name))).length;
+  const says = added === typed.groups.length ? plural(added, "group") : "the lists";
   return (
-    <Dialog title={`New groups in ${layer.name}`} onClose={onClose}>
-      <SubmitForm onSubmit={make}>
-        <TextField label="Names, a line each" lines={5} value={names} onChange={setNames} autoFocus />
+    <Dialog title={`Groups in ${layer.name}`} onClose={onClose}>
+      <SubmitForm onSubmit={() => store.draft([takeTyped(layer, typed)]) && onClose()}>
+        <GroupLines
+          label="Names, a line each, with people if you like"
+          text={text}
+          setText={setText}
+          typed={typed}
+          rule={layer.rule}
+          autoFocus
+        />
+        {typed.groups.length > added && (
+          <p className={base.soft}>
+            {typed.groups.length - added} of them there already: whoever is listed joins them.
+          </p>
+        )}
         <Actions>
           <Button onPress={onClose}>Leave</Button>
-          <Button strong type="submit" isDisabled={linesOf(names).length === 0}>
-            Draft {linesOf(names).length > 1 ? `${linesOf(names).length} groups` : "the group"}
+          <Button strong type="submit" isDisabled={typed.groups.length === 0}>
+            Draft {typed.groups.length === 1 && added === 1 ? "the group" : says}
           </Button>
         </Actions>
       </SubmitForm>

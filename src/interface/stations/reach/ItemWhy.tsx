@@ -2,7 +2,7 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import { owns } from "../../../core/access/drafting.ts";
 import { foldersAbove, fullName, lookup } from "../../../core/plan/lookup.ts";
-import type { Item } from "../../../core/plan/types.ts";
+import type { Item, Plan } from "../../../core/plan/types.ts";
 import { sayPart } from "../../../core/reach/audit/say.ts";
 import { sayAudience } from "../../../core/reach/explain.ts";
 import { isWork } from "../../../core/reach/reach.ts";
@@ -16,6 +16,8 @@ import base from "../station.module.css";
 import { Releases } from "./items/Conditions.tsx";
 import { EntranceDialog } from "./items/EntranceDialog.tsx";
 import { OpenDialog } from "./items/OpenDialog.tsx";
+import { Otherwise } from "./items/Otherwise.tsx";
+import { WhyFor } from "./items/WhyFor.tsx";
 import styles from "./reach.module.css";
 
 interface ItemWhyProps {
@@ -41,7 +43,7 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
     <section>
       <h3 className={base.whyTitle}>{item.title}</h3>
       <p>
-        For {sayAudience(plan, item.audience)}. Meant for {plural(meant, "student")}; {sees} can open it at this moment.
+        For {sayFew(plan, item.audience)}. Meant for {plural(meant, "student")}; {sees} can open it at this moment.
       </p>
       {found.map((one) => (
         <p key={one.key} className={styles.foundHere}>
@@ -101,13 +103,21 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
           </>
         )}{" "}
         {item.kind === "folder" && <Button onPress={add}>New item in it</Button>}
-        {item.kind === "discussion" && <a href={`/threads/${store.courseId}/${item.id}`}>Threads</a>}
+        {item.kind !== "folder" && (
+          <Button onPress={() => store.go("timing", { kind: "item", id: item.id })}>Dates</Button>
+        )}
+        {item.points !== null && (
+          <Button onPress={() => store.go("gradebook", { kind: "item", id: item.id })}>Results</Button>
+        )}
+        {item.kind === "discussion" && <a href={`/threads/${store.courseId}/${item.id}`}>Threads side by side</a>}
         <CoordinatorOnly>
           {isNarrow && item.kind !== "folder" && <Button onPress={() => setDialog("open")}>Open to others</Button>}
           <Button onPress={() => setDialog("entrance")}>Link again</Button>
         </CoordinatorOnly>
         {mayEdit && <Button onPress={() => store.draft([{ kind: "item.remove", itemId: item.id }])}>Remove</Button>}
       </div>
+      {item.kind !== "folder" && <Otherwise item={item} />}
+      {item.kind !== "folder" && <WhyFor key={item.id} item={item} />}
       <Ways item={item} />
       <Owners item={item} />
       <StaffNotes kind="item" id={item.id} />
@@ -115,6 +125,13 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
       {dialog === "open" && <OpenDialog item={item} parentId={null} onClose={() => setDialog(null)} />}
     </section>
   );
+}
+
+/** For whom, in words; of more than a few names the first alone. */
+function sayFew(plan: Plan, { to, minus }: Item["audience"]): string {
+  const few = 4;
+  if (to === "everyone" || to.length <= few) return sayAudience(plan, { to, minus: minus.slice(0, few) });
+  return `${sayAudience(plan, { to: to.slice(0, few - 1), minus: [] })} and ${to.length - few + 1} more`;
 }
 
 /** Whose the item is, and who may change it. */

@@ -42,7 +42,7 @@ export function ReviewStation() {
             {(
               [
                 [review.losingWork, "loses work they did", "lose work they did"],
-                [review.earlier, "with something due earlier"],
+                [review.earlier, "with something due earlier or less allowed"],
                 [review.pressing, "with a due passed or within a day"],
                 [review.leaksAdded, "in a new leak"],
                 [review.losing, "loses something", "lose something"],

@@ -171,6 +171,7 @@ export function Board({ count, onWhy }: BoardProps) {
                 Remove
               </Button>
             )}
+            <LeadTheirs places={places} onDone={selection.clear} />
             <WithPeople
               quiet
               personIds={[...new Set(places.map(({ personId }) => personId))]}
@@ -242,5 +243,26 @@ export function Board({ count, onWhy }: BoardProps) {
         </div>
       </div>
     </section>
+  );
+}
+
+/** Whoever is selected leads the group that they stand in, or, where all of them do already, no longer. */
+function LeadTheirs({ places, onDone }: { places: Place[]; onDone(): void }) {
+  const { store, plan } = useWorkbench();
+  const groupIds = [...new Set(places.flatMap(({ groupId }) => groupId ?? []))];
+  const leads = groupIds.map((groupId) => {
+    const theirs = places.filter((place) => place.groupId === groupId).map(({ personId }) => personId);
+    return { groupId, theirs, now: plan.groups[groupId]?.leads ?? [] };
+  });
+  if (leads.length === 0) return null;
+  const all = leads.every(({ theirs, now }) => theirs.every((id) => now.includes(id)));
+  const next = leads.map(({ groupId, theirs, now }) => ({
+    groupId,
+    personIds: all ? now.filter((id) => !theirs.includes(id)) : [...new Set([...now, ...theirs])],
+  }));
+  return (
+    <Button quiet onPress={() => store.draft([{ kind: "groups.leads", leads: next }]) && onDone()}>
+      {all ? "Lead no longer" : leads.length === 1 ? "Lead the group" : "Lead their groups"}
+    </Button>
   );
 }

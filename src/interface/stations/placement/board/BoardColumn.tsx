@@ -136,6 +136,7 @@ export function BoardColumn(props: ColumnProps) {
                 onDoubleClick={() => onWhy(place.personId)}
               >
                 <span className={styles.personName}>{person ? fullName(person) : ""}</span>
+                {group?.leads.includes(place.personId) && <span className={styles.aside}>leads</span>}
                 {staff.has(place.personId) && <span className={styles.aside}>staff</span>}
                 {held.has(place.personId) && <span className={styles.aside}>held</span>}
               </div>

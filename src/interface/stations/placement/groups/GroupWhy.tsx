@@ -17,6 +17,7 @@ import { WriteTo } from "../../WithPeople.tsx";
 import { LayerEdit } from "../dialogs.tsx";
 import styles from "../placement.module.css";
 import { GroupDialog } from "./GroupDialog.tsx";
+import { GroupItems, GroupMembers } from "./GroupMembers.tsx";
 import { PageDialog } from "./PageDialog.tsx";
 
 const titles = (list: { title: string }[]) =>
@@ -62,6 +63,7 @@ export function GroupWhy({ groupId }: { groupId: string }) {
     const to = plan.items[id]?.audience.to;
     return how.includes("for") && Array.isArray(to) && to.length === 1;
   });
+  const folder = Object.values(plan.items).find(({ pageOf }) => pageOf === groupId);
   const leads = group.leads.map((id) => plan.people[id]).filter((person) => person !== undefined);
   return (
     <section>
@@ -78,8 +80,9 @@ export function GroupWhy({ groupId }: { groupId: string }) {
       {layer?.private && (
         <>
           <p style={{ marginTop: 6 }}>
-            It has no page: its members would learn from one that the group exists. A folder for the group alone, with a
-            title that tells nothing, does what a page does.
+            {folder
+              ? `Its page is the folder ${folder.title}: its members find it there and learn of no group.`
+              : "It has no page: its members would learn from one that the group exists. A folder for the group alone, with a title that tells nothing, does what a page does."}
           </p>
           <CoordinatorOnly>
             <Button quiet onPress={() => setEditing("layer")}>
@@ -103,6 +106,8 @@ export function GroupWhy({ groupId }: { groupId: string }) {
         </CoordinatorOnly>{" "}
         <WriteTo quiet to={[{ kind: "group", id: groupId }]} says="Write to the group" />
       </p>
+      <GroupMembers key={groupId} group={group} />
+      <GroupItems group={group} />
       <h4 className={styles.whyHead}>Aimed at it</h4>
       {said.length === 0 ? (
         <p>Nothing: merging, splitting, archiving or deleting it changes no item, date or filter.</p>

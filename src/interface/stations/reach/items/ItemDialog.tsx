@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { v7 } from "uuid";
 import { staffAt } from "../../../../core/access/staff.ts";
+import type { NewItem } from "../../../../core/line/new-item.ts";
 import { same } from "../../../../core/plan/difference.ts";
 import { fullName, outlineOrder } from "../../../../core/plan/lookup.ts";
 import { blankItem, type Item, type ItemKind, type Target } from "../../../../core/plan/types.ts";
@@ -19,6 +20,7 @@ import { FileField } from "./FileField.tsx";
 import { ItemDates, QuizLimits, useTypedDates } from "./ItemDates.tsx";
 import { changesOf, markableKinds, newItem, workKinds } from "./item-commands.ts";
 import styles from "./items.module.css";
+import { NewInOneLine } from "./NewInOneLine.tsx";
 import { rememberAudience } from "./recent.ts";
 import { SplitField } from "./SplitField.tsx";
 
@@ -42,6 +44,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
   /** The layer for each group of which one is made; null for one alone. */
   const [eachOf, setEachOf] = useState<string | null>(null);
   const dates = useTypedDates(fields.kind, fields.dates);
+  const [isLineWrong, setLineWrong] = useState(false);
   const [points, setPoints] = useState(existing?.points == null ? "" : String(existing.points));
   const asItem: Item = {
     position: 0,
@@ -59,6 +62,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
     fields.title.trim() !== "" &&
     !pointsWrong &&
     !dates.isWrong &&
+    !isLineWrong &&
     mistake === null &&
     (eachOf !== null || !isForNobody(fields.audience)) &&
     (fields.kind !== "file" || fields.file !== null);
@@ -68,6 +72,24 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
     setEachOf(layerId);
     if (layerId !== null && !/\{\w+\}/.test(fields.title)) set({ title: usualPattern(plan, layerId, [fields.title]) });
     if (layerId === null) set({ title: fields.title.replace(/\{\w+\}\s*/g, "") });
+  };
+
+  /** What one line says stands in the fields; what it leaves unsaid is as a new item begins. */
+  const fill = ({ item, eachOf: of }: NewItem) => {
+    const { kind, title, audience, split, published, body } = item;
+    setFields({
+      ...fields,
+      kind,
+      title,
+      audience: item.audience === blankItem.audience ? (own.audience ?? audience) : audience,
+      split,
+      published,
+      body: body || fields.body,
+      dates: item.dates,
+    });
+    setPoints(item.points === null ? points : String(item.points));
+    setFolder(item.parentId ?? parentId);
+    setEachOf(of);
   };
 
   /** Drafts what is filled in; gives the item that is new, or the one that is there. Null: it was refused. */
@@ -94,6 +116,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
   return (
     <Dialog title={existing ? `Change ${existing.title}` : "New item"} onClose={onClose} wide>
       <SubmitForm onSubmit={keep}>
+        {!existing && <NewInOneLine onRead={fill} onWrong={setLineWrong} />}
         {!existing && (
           <Views
             label="Kind"
@@ -121,7 +144,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
               value={fields.title}
               onChange={(title) => set({ title })}
               error={fields.title.trim() !== "" && mistake?.sentence}
-              autoFocus
+              autoFocus={existing !== undefined}
               isRequired
             />
             {fields.kind === "link" && (

@@ -1,11 +1,9 @@
 import { useMemo, useState } from "react";
-import { fullName, targetName } from "../../../../core/plan/lookup.ts";
 import type { DateField, Item } from "../../../../core/plan/types.ts";
 import type { Finding } from "../../../../core/reach/audit/finding.ts";
 import { listBits } from "../../../../core/sets/bits.ts";
-import { sayAllowance, sayGiven } from "../../../../core/timing/commands.ts";
-import { type ChainStep, chainOf, isSetAnywhere } from "../../../../core/timing/resolving/chain.ts";
-import { dateFields, resolveField, toldOrigin } from "../../../../core/timing/resolving/resolve.ts";
+import { isSetAnywhere } from "../../../../core/timing/resolving/chain.ts";
+import { dateFields } from "../../../../core/timing/resolving/resolve.ts";
 import type { DateTable } from "../../../../core/timing/resolving/table.ts";
 import { plural } from "../../../kit/words.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
@@ -13,6 +11,7 @@ import { Person } from "../../Person.tsx";
 import base from "../../station.module.css";
 import { fieldTitle, sayValue } from "../sayValue.ts";
 import styles from "../timing.module.css";
+import { Chain } from "./Chain.tsx";
 
 /** Why these dates: what most and others have; for a student that is chosen, the chain with the losers struck through. */
 export function DatesWhy({ table, item, findings }: { table: DateTable; item: Item; findings: Finding[] }) {
@@ -66,42 +65,4 @@ function Values({ table, item, field }: { table: DateTable; item: Item; field: D
       {values.length > 8 && <p className={base.soft}>and {values.length - 8} more dates</p>}
     </>
   );
-}
-
-/** The chain of one student: what was set, what holds and why, what the student is told. */
-function Chain({ item, field, personId }: { item: Item; field: DateField; personId: string }) {
-  const { plan, reach } = useWorkbench();
-  const index = reach.indexOf.get(personId);
-  const person = plan.people[personId];
-  if (index === undefined || !person) return <p className={base.soft}>Not a student at this moment.</p>;
-  const memberships = reach.memberships(index);
-  const { value, steps } = chainOf(plan, item, memberships, field);
-  const told = toldOrigin(plan, resolveField(plan, item, memberships, field).origin);
-  return (
-    <>
-      <ol className={styles.chain}>
-        {steps.map((step) => (
-          <li key={`${step.kind} ${step.id}`} data-holds={step.holds || undefined}>
-            {step.holds ? <span>{sayStep(step)}</span> : <s>{sayStep(step)}</s>}
-            <span className={base.soft}>
-              {" "}
-              {step.target ? targetName(plan, step.target) : "everyone"}: {step.why}
-            </span>
-          </li>
-        ))}
-      </ol>
-      <p>
-        <strong>{sayValue(value)}</strong> for {fullName(person)}
-        {value !== null && <span className={base.soft}>. Is told: {told ?? "nothing of where it comes from"}.</span>}
-      </p>
-    </>
-  );
-
-  function sayStep({ kind, id, given, value: comes, target }: ChainStep): string {
-    const allowance = kind === "allowance" && id ? plan.allowances[id] : undefined;
-    if (allowance) return sayAllowance(allowance);
-    if (given === null) return target ? targetName(plan, target) : "";
-    const says = sayGiven(given);
-    return typeof given === "object" && comes !== null ? `${says}: ${sayGiven(comes)}` : says;
-  }
 }

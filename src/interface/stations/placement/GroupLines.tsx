@@ -1,0 +1,102 @@
+/** Groups typed or pasted: names, names with people, or rows of a spreadsheet; said back as they are read. */
+import { useMemo } from "react";
+import { once } from "../../../core/memo.ts";
+import { readTypedGroups, type TypedGroups } from "../../../core/placement/files/typed-groups.ts";
+import { fullName, targetName } from "../../../core/plan/lookup.ts";
+import type { Layer } from "../../../core/plan/types.ts";
+import type { Reach } from "../../../core/reach/reach.ts";
+import { TextField } from "../../kit/Fields.tsx";
+import { plural } from "../../kit/words.ts";
+import { useWorkbench } from "../../workbench/context.tsx";
+import type { NewCommand } from "../../workbench/store.ts";
+import base from "../station.module.css";
+
+const nameable = once(({ plan, students }: Reach) => ({ plan, personIds: students }));
+
+/** What a text says of groups and the people of this course. */
+export function useTypedGroups(text: string): TypedGroups {
+  const { reach } = useWorkbench();
+  return useMemo(() => readTypedGroups(nameable(reach), text), [reach, text]);
+}
+
+/** Who is listed in several groups of a layer where that cannot be. */
+const listedTwice = ({ rule }: Pick<Layer, "rule">, { groups }: TypedGroups): string[] => {
+  if (rule === "any number") return [];
+  const all = groups.flatMap(({ personIds }) => personIds);
+  return [...new Set(all.filter((id, at) => all.indexOf(id) !== at))];
+};
+
+/** One change that makes typed groups in a layer, fills them and names their leads; of several groups the first counts. */
+export function takeTyped(layer: Pick<Layer, "name" | "rule">, typed: TypedGroups): NewCommand {
+  const twice = new Set(listedTwice(layer, typed));
+  const placed = new Set<string>();
+  const into = typed.groups.flatMap(({ name, personIds }) =>
+    personIds.flatMap((personId) => {
+      if (twice.has(personId) && placed.has(personId)) return [];
+      placed.add(personId);
+      return [{ layer: layer.name, group: name, personId }];
+    }),
+  );
+  const groups = typed.groups.map(({ name, leads }) => ({
+    layer: layer.name,
+    name,
+    label: null,
+    leads: leads.length > 0 ? leads : null,
+  }));
+  return { kind: "layer.takeFile", file: "Typed", newLayerRule: layer.rule, groups, into, ends: [] };
+}
+
+interface LinesProps {
+  label: string;
+  text: string;
+  setText(text: string): void;
+  typed: TypedGroups;
+  /** In how many of the groups one may be. */
+  rule: Layer["rule"];
+  autoFocus?: boolean;
+}
+
+export function GroupLines({ label, text, setText, typed, rule, autoFocus = false }: LinesProps) {
+  const { plan } = useWorkbench();
+  const { groups, unclear } = typed;
+  const people = groups.reduce((sum, { personIds }) => sum + personIds.length, 0);
+  const leads = groups.reduce((sum, one) => sum + one.leads.length, 0);
+  const twice = listedTwice({ rule }, typed).flatMap((id) => (plan.people[id] ? [fullName(plan.people[id])] : []));
+  const said = [
+    plural(groups.length, "group"),
+    people > 0 && plural(people, "person", "people"),
+    leads > 0 && plural(leads, "lead"),
+  ];
+  return (
+    <>
+      <TextField
+        label={label}
+        lines={6}
+        value={text}
+        onChange={setText}
+        autoFocus={autoFocus}
+        placeholder={"Reeds\nMarsh: Ada Lovelace (lead), 00240012\nor rows of a spreadsheet: group, student, lead"}
+        hint={said.filter(Boolean).join(", ")}
+      />
+      {twice.length > 0 && (
+        <p role="status" className={base.wrong}>
+          In several of these groups, and placed in the first alone: {twice.slice(0, 6).join(", ")}
+          {twice.length > 6 && ` and ${twice.length - 6} more`}.
+        </p>
+      )}
+      {unclear.length > 0 && (
+        <ul role="status" className={`${base.unclear} ${base.wrong}`}>
+          {unclear.slice(0, 10).map(({ text: who, likely }) => (
+            <li key={who}>
+              <strong>{who}</strong>{" "}
+              {likely.length === 0
+                ? "fits nobody here and is left out"
+                : `may be ${likely.map((target) => targetName(plan, target)).join(", ")}: write which`}
+            </li>
+          ))}
+          {unclear.length > 10 && <li>and {unclear.length - 10} more</li>}
+        </ul>
+      )}
+    </>
+  );
+}
