@@ -4,7 +4,7 @@ import type { Item, Target } from "../plan/types.ts";
 import type { LineContext, NotUnderstood } from "./names.ts";
 
 /** Where a line leads that changes nothing. */
-export type Way = { kind: "write"; to: Target[] } | { kind: "look"; personId: string; when: string };
+export type Way = { kind: "write"; to: Target[]; body: string } | { kind: "look"; personId: string; when: string };
 export type Meaning = { commands: NewCommand[] } | { way: Way } | NotUnderstood;
 export interface Form {
   /** As it is written, for the guide and as an example. */

@@ -6,7 +6,7 @@ import { audienceForm, eachForm, newForm } from "./audience-forms.ts";
 import { datesForm } from "./dates-form.ts";
 import type { Form } from "./form.ts";
 import { copyForm, moveForm, publishForm, removeForm, renameForm, splitForm } from "./outline-forms.ts";
-import { lookForm, placeForm, writeForm } from "./people-forms.ts";
+import { groupForm, lookForm, placeForm, writeForm } from "./people-forms.ts";
 
 /** In the order in which they are tried: a form with a word of its own before one that is told by what stands in it. */
 export const forms: Form[] = [
@@ -16,6 +16,7 @@ export const forms: Form[] = [
   moveForm,
   copyForm,
   removeForm,
+  groupForm,
   newForm,
   writeForm,
   lookForm,

@@ -18,7 +18,7 @@ import {
   t0,
 } from "../tests/fixture.ts";
 import { otherwiseFor } from "./dates-form.ts";
-import { forms, formsFor, readLine } from "./line.ts";
+import { formsFor, readLine, readLines } from "./line.ts";
 import { isNotUnderstood } from "./names.ts";
 import { readNewItem } from "./new-item.ts";
 
@@ -49,7 +49,11 @@ const read = (text: string) => readLine(text, context, v7);
 const commands = (text: string): NewCommand[] => {
   const line = read(text);
   if (line.kind !== "commands") throw new Error(`${text}: ${JSON.stringify(line)}`);
-  return line.commands;
+  // The id of a change is another at each reading.
+  return line.commands.map((one) => {
+    const { id: _, ...rest } = one as Command;
+    return rest as NewCommand;
+  });
 };
 const only = (text: string) => {
   const all = commands(text);
@@ -115,10 +119,27 @@ describe("a line", () => {
       personIds: ["ada", "ben"],
     });
   });
+  test("people become a group: of a private layer of its own with a page, or of a layer that is there", () => {
+    expect(commands("new group Study room of 00240030, Ben Ode")).toMatchObject([
+      { kind: "layer.add", layer: { name: "Study room", private: true, rule: "any number" } },
+      { kind: "group.add", group: { name: "Study room" } },
+      { kind: "placement.place", personIds: ["ada", "ben"] },
+      { kind: "items.onPages", how: "shared" },
+    ]);
+    expect(commands("new group East of 00240030 in Banks")).toMatchObject([
+      { kind: "group.add", group: { name: "East", layerId: "Banks" } },
+      { kind: "placement.place", personIds: ["ada"] },
+    ]);
+    expect(read("new group East of North")).toMatchObject({ says: "Only people are put into a group by a line." });
+    expect(read("new group East of 00240030 in Bankers")).toMatchObject({ word: "Bankers" });
+  });
   test("leads to a message or a look", () => {
     expect(read("write to North and D2")).toEqual({
       kind: "way",
-      way: { kind: "write", to: [group("North"), section("D2")] },
+      way: { kind: "write", to: [group("North"), section("D2")], body: "" },
+    });
+    expect(read("write to North: The room: has changed")).toMatchObject({
+      way: { to: [group("North")], body: "The room: has changed" },
     });
     expect(read("look as 00240030 on Friday")).toEqual({
       kind: "way",
@@ -146,7 +167,7 @@ describe("a line", () => {
   });
   test("words that people try lead to a form", () => {
     const first = (word: string) => formsFor(word).map(({ example }) => example)[0];
-    for (const word of ["extension", "deadline", "exception"]) expect(first(word)).toBe(forms[9]?.example);
+    for (const word of ["extension", "deadline", "exception"]) expect(first(word)).toMatch(/^Quiz 1, 00240037: due/);
     for (const [word, begins] of [
       ["hide", "publish"],
       ["release", "publish"],
@@ -340,4 +361,30 @@ test("what of an item is otherwise for somebody, several at once", () => {
   expect(otherwiseFor(context, lab, "D2")).toMatchObject({ word: "D2" });
   expect(otherwiseFor(context, lab, "Nobody Else: due +1d")).toMatchObject({ word: "Nobody Else" });
   expect(otherwiseFor(context, lab, "D2: due never")).toMatchObject({ word: "never" });
+});
+
+test("of several lines each may name what those before it made, also one for each group", () => {
+  const lines = readLines(
+    [
+      "new folder Lab folder",
+      "new page Instructions in Lab folder",
+      "Lab folder: one for each group of Banks",
+      "publish Nothing",
+      "North Lab folder for 00240030",
+    ],
+    context,
+    v7,
+  );
+  expect(lines.map((line) => line.kind)).toEqual(["commands", "commands", "commands", "not understood", "commands"]);
+  let drafted = plan;
+  for (const line of lines)
+    for (const command of line.kind === "commands" ? line.commands : []) {
+      const after = apply(drafted, command as Command, { now: t0 });
+      if (isRefusal(after)) throw new Error(after.sentence);
+      drafted = after;
+    }
+  const north = Object.values(drafted.items).find(({ title }) => title === "North Lab folder");
+  expect(north?.audience.to).toEqual([person("ada")]);
+  const within = Object.values(drafted.items).filter(({ parentId }) => parentId === north?.id);
+  expect(within.map(({ title }) => title)).toEqual(["Instructions"]);
 });

@@ -1,6 +1,7 @@
 /** Forms about people: into a group and out of it, a message, a look. */
+import { intoGroup } from "../placement/groups/into-group.ts";
 import { after, done, type Form } from "./form.ts";
-import { groupNamed, isNotUnderstood, targetsNamed } from "./names.ts";
+import { groupNamed, isNotUnderstood, layerNamed, targetsNamed } from "./names.ts";
 
 export const placeForm: Form = {
   example: "00240037 into Day 2",
@@ -21,15 +22,38 @@ export const placeForm: Form = {
   },
 };
 
+export const groupForm: Form = {
+  example: "new group Study room of 00240037, 00240074",
+  says: "people into a group: of a private layer of its own, with a page; or behind the people: in Teams",
+  words: ["group", "new", "into", "form"],
+  read(text, context, id) {
+    const rest = after(text, "new group", "group");
+    const both = rest === null ? null : /^(.+?)\s+(?:of|for|with)\s+(.+)$/i.exec(rest);
+    if (!both) return null;
+    const [, name = "", who = ""] = both;
+    const [, names = who, within] = /^(.+)\s+in\s+(.+)$/i.exec(who) ?? [];
+    const layer = within === undefined ? null : layerNamed(context, within);
+    if (layer && isNotUnderstood(layer)) return layer;
+    const people = targetsNamed(context, names.replaceAll(/\s+and\s+/gi, ", "));
+    if (isNotUnderstood(people)) return people;
+    const personIds = people.flatMap(({ kind, id: one }) => (kind === "person" ? [one] : []));
+    if (personIds.length < people.length)
+      return { word: names, says: "Only people are put into a group by a line.", could: [] };
+    const made = layer ? { id: layer.id } : { name, rule: "any number" as const, isPrivate: true, withPage: true };
+    return { commands: intoGroup(context.plan, { layer: made, group: { name }, personIds }, id).commands };
+  },
+};
+
 export const writeForm: Form = {
-  example: "write to Evening",
-  says: "begins a message",
+  example: "write to Evening: The room has changed.",
+  says: "begins a message, with its text if you like",
   words: ["write", "message", "mail", "email", "letter", "announce", "notify"],
   read(text, context) {
-    const names = after(text, "write to", "message to", "message", "mail to", "e-?mail");
-    if (names === null) return null;
+    const rest = after(text, "write to", "message to", "message", "mail to", "e-?mail");
+    if (rest === null) return null;
+    const [, names = rest, body = ""] = /^(.+?):\s+(.+)$/.exec(rest) ?? [];
     const to = targetsNamed(context, names.replaceAll(/\s+and\s+/gi, ", "));
-    return isNotUnderstood(to) ? to : { way: { kind: "write", to } };
+    return isNotUnderstood(to) ? to : { way: { kind: "write", to, body } };
   },
 };
 

@@ -103,7 +103,7 @@ function checkGroup(plan: Plan, group: Group): Refusal | null {
 }
 
 /** The first pattern that a group is given makes its layer the one whose meetings count, if none is chosen. */
-function withGroup(plan: Plan, group: Group): Plan {
+export function withGroup(plan: Plan, group: Group): Plan {
   const isFirst = meetsItself(group) && !Object.values(plan.groups).some(meetsItself);
   const next = put(plan, "groups", [group]);
   return isFirst && plan.course.meetingLayerId === null ? withCourse(next, { meetingLayerId: group.layerId }) : next;

@@ -7,7 +7,11 @@ import type { Enrolment, Group, Layer, Placement, Plan, Stripe } from "../plan/t
 import { end, followAll, openPlacements } from "./commands.ts";
 import { studentsOf } from "./membership.ts";
 
-export const foldCode = (code: string): string => code.trim().normalize("NFC").toLowerCase();
+export const foldCode = (code: string): string =>
+  code
+    .normalize("NFKC")
+    .replace(/[\s\p{Pd}_.]+/gu, "")
+    .toLowerCase();
 
 /** Every code of the course, folded, and whose it is; without those of some groups. */
 export function codesOf(plan: Plan, without: ReadonlySet<string> = new Set()): Map<string, string> {

@@ -57,6 +57,8 @@ export interface Reach extends Record<Question, (item: Item) => Bits> {
   memberships(index: number): Memberships;
   /** The students a target names. */
   members(target: Target): Bits;
+  /** The students an audience names, wherever what it is of stands. */
+  audienceBits(audience: Audience): Bits;
   /** Students by whose meetings they go by. */
   calendars(): { calendar: Calendar; bits: Bits }[];
   /** Whose value of a date or limit may differ from the item's own. */
@@ -303,6 +305,7 @@ export function reachOf(
     holds,
     verdicts,
     audience,
+    audienceBits,
     meant,
     conditionHolds,
     withinDates,

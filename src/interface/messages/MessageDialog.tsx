@@ -11,6 +11,7 @@ import {
 } from "../../core/messages/placeholders.ts";
 import { fullName } from "../../core/plan/lookup.ts";
 import type { Plan, Target } from "../../core/plan/types.ts";
+import { shorten } from "../../core/text/shorten.ts";
 import { Button } from "../kit/Button.tsx";
 import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { Checkbox, TextField } from "../kit/Fields.tsx";
@@ -26,6 +27,8 @@ import styles from "./messages.module.css";
 export interface MessageDraft {
   to?: Target[];
   unplacedIn?: string[];
+  /** What was written of it already; its beginning is the subject. */
+  body?: string;
   /** One that was written already. */
   message?: Message;
   /** Whether it is written for the publication that is reviewed. */
@@ -41,8 +44,8 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
     () =>
       start.message ?? {
         id: v7(),
-        subject: "",
-        body: "",
+        subject: shorten((start.body ?? "").split("\n")[0] as string, 80),
+        body: start.body ?? "",
         to: start.to ?? [],
         unplacedIn: start.unplacedIn ?? [],
         withStaff: false,

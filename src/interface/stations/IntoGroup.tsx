@@ -1,17 +1,22 @@
 /** Some people, on any screen, become a group or join one. */
 import { useState } from "react";
 import { v7 } from "uuid";
+import { staffAt } from "../../core/access/staff.ts";
 import { intoGroup } from "../../core/placement/groups/into-group.ts";
-import { lookup } from "../../core/plan/lookup.ts";
+import { fullName, lookup } from "../../core/plan/lookup.ts";
 import type { Layer, Target } from "../../core/plan/types.ts";
 import { listBits } from "../../core/sets/bits.ts";
 import { shorten } from "../../core/text/shorten.ts";
 import { Button } from "../kit/Button.tsx";
+import { Chip } from "../kit/Chip.tsx";
+import kit from "../kit/controls.module.css";
 import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../kit/Fields.tsx";
+import { Finder } from "../kit/Finder.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
-import { plural } from "../kit/words.ts";
+import { holdsWords, plural } from "../kit/words.ts";
 import { useSelected, useWorkbench } from "../workbench/context.tsx";
+import type { Store } from "../workbench/store.ts";
 import { RuleChoice } from "./placement/dialogs.tsx";
 import base from "./station.module.css";
 import { Targets } from "./Targets.tsx";
@@ -46,6 +51,8 @@ interface Filled {
   rule: Layer["rule"];
   isPrivate: boolean;
   withPage: boolean;
+  /** Staff who are given the group. */
+  staffIds: string[];
   message: string;
 }
 
@@ -66,6 +73,7 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
     rule: "any number",
     isPrivate: true,
     withPage: true,
+    staffIds: [],
     message: "",
   });
   const set = (fields: Partial<Filled>) => setFilled({ ...filled, ...fields });
@@ -78,23 +86,18 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
       filled.layerId === "new"
         ? { name: (layerName ?? name).trim() || name, rule, isPrivate, withPage }
         : { id: filled.layerId };
-    const made = intoGroup(plan, { layer, group: isNew ? { name } : { id: filled.groupId }, personIds: people }, v7);
+    const made = intoGroup(
+      plan,
+      { layer, group: isNew ? { name } : { id: filled.groupId }, personIds: [...people, ...filled.staffIds] },
+      v7,
+    );
     if (!store.draft(made.commands)) return;
-    if (message.trim() !== "") void keep(made.groupId, message.trim());
+    if (message.trim() !== "") void writeWithPublication(store, made.groupId, message.trim());
     selectLayer(made.layerId);
     selectPerson(null);
     selectGroup(made.groupId);
     onClose();
     onDone?.();
-  };
-  /** The message goes out with the publication: until then nobody is in the group. */
-  const keep = async (groupId: string, body: string) => {
-    // The name of a private group is none of theirs to read: what is written begins the message.
-    const subject = shorten(body.split("\n")[0] as string, 80);
-    const to: Target[] = [{ kind: "group", id: groupId }];
-    const message = { id: v7(), subject, body, to, unplacedIn: [], withStaff: false };
-    const wrong = await store.keepMessages([...state.draft.messages, message]);
-    if (wrong) store.tell("wrong", wrong);
   };
   return (
     <Dialog
@@ -112,6 +115,7 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
           />
         )}
         <WhichGroup filled={filled} set={set} />
+        {state.scope === null && <GivenTo staffIds={filled.staffIds} onChange={(staffIds) => set({ staffIds })} />}
         {state.scope === null && (
           <TextField
             label="Written to them with the publication"
@@ -129,6 +133,64 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
         </Actions>
       </SubmitForm>
     </Dialog>
+  );
+}
+
+/** The message goes out with the publication: until then nobody is in the group. */
+async function writeWithPublication(store: Store, groupId: string, body: string): Promise<void> {
+  // The name of a private group is none of theirs to read: what is written begins the message.
+  const subject = shorten(body.split("\n")[0] as string, 80);
+  const to: Target[] = [{ kind: "group", id: groupId }];
+  const message = { id: v7(), subject, body, to, unplacedIn: [], withStaff: false };
+  const wrong = await store.keepMessages([...store.get().draft.messages, message]);
+  if (wrong) store.tell("wrong", wrong);
+}
+
+interface GivenToProps {
+  staffIds: string[];
+  onChange(staffIds: string[]): void;
+}
+
+/** Instructors and support people who are given the group: they see whoever is in it. */
+function GivenTo({ staffIds, onChange }: GivenToProps) {
+  const { plan, t } = useWorkbench();
+  const [text, setText] = useState("");
+  /** After a choice the field is made anew, shut: its list would lie over the buttons. */
+  const [round, setRound] = useState(0);
+  const all = staffAt(plan, t).filter(({ role }) => role !== "coordinator");
+  const fits = holdsWords(text);
+  const items = all
+    .map(({ person, role }) => ({ id: person.id, name: fullName(person), what: role, words: person.username ?? "" }))
+    .filter(({ id, name, words, what }) => !staffIds.includes(id) && fits(`${name} ${words} ${what}`));
+  if (all.length === 0) return null;
+  return (
+    <div>
+      <Finder
+        key={round}
+        autoFocus={round > 0}
+        label="Given to"
+        placeholder="Type the name of an instructor or support person"
+        items={items}
+        text={text}
+        setText={setText}
+        value={null}
+        onChoose={(id) => {
+          if (id) onChange([...staffIds, id]);
+          setText("");
+          setRound(round + 1);
+        }}
+        none="Nobody of that name is on the staff."
+      />
+      <div className={kit.chips}>
+        {staffIds.map((id) => (
+          <Chip
+            key={id}
+            name={plan.people[id] ? fullName(plan.people[id]) : ""}
+            onLeaveOut={() => onChange(staffIds.filter((one) => one !== id))}
+          />
+        ))}
+      </div>
+    </div>
   );
 }
 

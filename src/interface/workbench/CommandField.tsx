@@ -157,7 +157,7 @@ export function CommandField({ showShortcuts }: { showShortcuts(): void }) {
         </Popover>
       </ComboBox>
       {pasted !== null && <LinesDialog text={pasted} onClose={() => setPasted(null)} />}
-      {line.writing && <MessageDialog start={{ to: line.writing }} onClose={line.stopWriting} />}
+      {line.writing && <MessageDialog start={line.writing} onClose={line.stopWriting} />}
     </>
   );
 }

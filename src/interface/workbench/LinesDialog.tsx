@@ -11,8 +11,9 @@ import { useLine } from "./useLine.ts";
 /** Several lines are several changes: each is looked at before they are drafted together. */
 export function LinesDialog({ text: pasted, onClose }: { text: string; onClose(): void }) {
   const [text, setText] = useState(pasted);
-  const { read, draft } = useLine();
-  const lines = linesOf(text).map((line) => ({ line, read: read(line) }));
+  const { readAll, draft } = useLine();
+  const typed = linesOf(text);
+  const lines = readAll(typed).map((read, at) => ({ line: typed[at] as string, read }));
   const commands = lines.flatMap(({ read: one }) =>
     one.kind === "commands" && one.refused === null ? one.commands : [],
   );

@@ -23,8 +23,9 @@ export function Tray() {
         )}
       </div>
       <div className={styles.trayActions}>
+        {state.station !== "review" && <PublishHere stays={stays} />}
         <Steps />
-        {state.station === "review" ? <Leaving stays={stays} /> : <FromHere stays={stays} />}
+        {state.station === "review" ? <Leaving stays={stays} /> : <ToReview />}
       </div>
     </section>
   );
@@ -89,28 +90,34 @@ function Steps() {
   );
 }
 
-/** To the review; or, where nothing of the draft warns, published from where one is. */
-function FromHere({ stays }: StayingProps) {
-  const { store, state, parted, review } = useWorkbench();
+/**
+ * Publishes from where one is, where nothing of the draft warns. It comes and goes: it stands before what does not, so
+ * that nothing moves away under the pointer.
+ */
+function PublishHere({ stays }: StayingProps) {
+  const { state, parted, review } = useWorkbench();
   const { publish, isReady, isPublishing } = usePublishing(stays);
   const warns = useWarns();
   const isPlain = state.scope === null && parted.staying.size === 0 && !warns;
   const messages = state.draft.messages.length;
+  if (!isPlain || !(isReady || isPublishing)) return null;
   return (
-    <>
-      {isPlain && (isReady || isPublishing) && (
-        <Button isDisabled={!isReady} onPress={publish}>
-          {isPublishing ? (
-            <Writing />
-          ) : (
-            `Publish to ${plural(review.touched, "student")}${messages > 0 ? ` with ${plural(messages, "message")}` : ""}`
-          )}
-        </Button>
+    <Button isDisabled={!isReady} onPress={publish}>
+      {isPublishing ? (
+        <Writing />
+      ) : (
+        `Publish to ${plural(review.touched, "student")}${messages > 0 ? ` with ${plural(messages, "message")}` : ""}`
       )}
-      <Button strong isDisabled={state.draft.commands.length === 0} onPress={() => store.go("review")}>
-        Review
-      </Button>
-    </>
+    </Button>
+  );
+}
+
+function ToReview() {
+  const { store, state } = useWorkbench();
+  return (
+    <Button strong isDisabled={state.draft.commands.length === 0} onPress={() => store.go("review")}>
+      Review
+    </Button>
   );
 }
 

@@ -2,15 +2,15 @@
 import { useState } from "react";
 import { v7 } from "uuid";
 import { dayOf } from "../../core/clock/local-time.ts";
-import { type LineContext, readLine, type Way } from "../../core/line/line.ts";
-import type { Target } from "../../core/plan/types.ts";
+import { type LineContext, readLine, readLines, type Way } from "../../core/line/line.ts";
 import { readMoment } from "../../core/timing/typing/typed.ts";
+import type { MessageDraft } from "../messages/MessageDialog.tsx";
 import { useWorkbench } from "./context.tsx";
 import type { NewCommand } from "./store.ts";
 
 export function useLine() {
   const { store, plan, reach, state, t } = useWorkbench();
-  const [writing, setWriting] = useState<Target[] | null>(null);
+  const [writing, setWriting] = useState<MessageDraft | null>(null);
   const context: LineContext = { plan, personIds: reach.students, now: state.now };
 
   function look({ personId, when }: Way & { kind: "look" }): void {
@@ -31,9 +31,10 @@ export function useLine() {
 
   return {
     read: (text: string) => readLine(text, context, v7),
+    readAll: (texts: string[]) => readLines(texts, context, v7),
     draft: (commands: NewCommand[]) => store.draft(commands),
     follow(way: Way): void {
-      if (way.kind === "write") setWriting(way.to);
+      if (way.kind === "write") setWriting({ to: way.to, body: way.body });
       else look(way);
     },
     writing,

@@ -15,6 +15,11 @@ export class Hand {
     this.actions.push(`press ${await nameOf(what)}`);
     await what.click();
   }
+  /** Ticks or unticks: the box that one sees is its label's. */
+  async tick(what: Locator): Promise<void> {
+    this.actions.push(`press ${await nameOf(what)}`);
+    await this.page.locator("label", { has: what }).click();
+  }
   /** Types into a field; what ends it is free. */
   async type(field: Locator, text: string, end?: "Enter" | "Tab"): Promise<void> {
     this.actions.push(`type "${text.split("\n")[0]}"`);
@@ -40,6 +45,16 @@ export class Hand {
     await field.fill(text);
     await field.press("Enter");
     await expect(field).toHaveValue("");
+  }
+  /** Pastes several lines in the top rule: one paste, however many they are. */
+  async lines(texts: string[]): Promise<void> {
+    const field = this.page.getByRole("combobox", { name: "Find any student, group, item or action" });
+    await this.paste(field, texts.join("\n"));
+  }
+  /** Opens a list and chooses in it: two actions. */
+  async choose(field: Locator, option: string): Promise<void> {
+    await this.press(field);
+    await this.press(this.page.getByRole("option", { name: option }).first());
   }
   async files(input: Locator, paths: string[]): Promise<void> {
     this.actions.push(`choose ${paths.length === 1 ? "a file" : `${paths.length} files`}`);

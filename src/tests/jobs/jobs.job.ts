@@ -1,7 +1,7 @@
 /** What coordinators do every week, done in the real interface as a new user finds the way, and counted. See docs/jobs.md. */
 
 import type { Page } from "@playwright/test";
-import { expect, openWorkbench, settled, signIn, test, why } from "../helpers.ts";
+import { expect, filterText, openWorkbench, pageOf, settled, signIn, test, why } from "../helpers.ts";
 import { Hand, keepCount } from "./hand.ts";
 import limits from "./limits.json" with { type: "json" };
 
@@ -40,7 +40,9 @@ function done(hand: Hand, job: number, how: "by screen" | "by line" = "by screen
   expect(counted, hand.actions.join("; ")).toBeLessThanOrEqual(most ?? 0);
 }
 
-const ten = Array.from({ length: 10 }, (_, at) => String(240_037 + 37 * at).padStart(8, "0"));
+/** The registrar's number of the nth student of the demo. */
+const idOf = (at: number) => String(240_037 + 37 * at).padStart(8, "0");
+const ten = Array.from({ length: 10 }, (_, at) => idOf(at));
 
 test("1: four registrar's files become four filled section groups", async ({ page }) => {
   const hand = await begin(page, "WSH 241");
@@ -87,6 +89,37 @@ test("3: three students in one private group with a page of its own, written to,
   await expect(member.getByRole("main")).not.toContainText("Study room");
   await member.close();
   done(hand, 3);
+});
+
+test("2: five lab groups: placed, a folder each, threads each, looked at, opened to read, a filter each", async ({
+  page,
+}) => {
+  const hand = await begin(page, "WSH 240");
+  await hand.press(station(page, "Placement"));
+  await hand.press(button(page, "New layer"));
+  const dialog = dialogOf(page);
+  await hand.type(dialog.getByLabel("Name"), "Labs");
+  await hand.type(dialog.getByLabel("Groups, a line each"), "Lab 1\nLab 2\nLab 3\nLab 4\nLab 5");
+  await hand.press(button(page, "Draft the layer"));
+  await hand.press(page.getByRole("button", { name: "Place the 104 unplaced" }));
+  await expect(page.getByText("104 placed")).toBeVisible();
+  await hand.lines([
+    "new folder folder",
+    "new page Instructions in folder",
+    "new assignment Notes in folder, points 10, due fri 5pm",
+    "folder: one for each group of Labs",
+    "new discussion Plenum",
+    "new discussion Lab talk, a thread each of Labs",
+  ]);
+  await hand.press(dialog.getByRole("button", { name: /^Draft \d+ changes/ }));
+  await publish(hand, "after review");
+  await hand.line("look as 00240037");
+  await hand.line("split Lab talk along Labs, readable");
+  await publish(hand);
+  await hand.press(station(page, "Gradebook"));
+  await hand.choose(page.getByRole("button", { name: /A filter for each group/ }), "Labs");
+  await expect(page.getByRole("button", { name: /Lab 5/ }).first()).toBeVisible();
+  done(hand, 2);
 });
 
 test("5: a discussion with its due date for three of four sections, a thread each", async ({ page }) => {
@@ -138,4 +171,180 @@ test("12: an event for two sections, and a recording for the ten who were there"
   await publish(hand);
   await expect(why(page)).toContainText("Meant for 10 students");
   done(hand, 12);
+});
+
+test("6: three topics in two sections: a table of groups and leads, one hand-in each, a shared mark, one of one's own", async ({
+  page,
+  browser,
+}) => {
+  const hand = await begin(page, "WSH 240");
+  const rows = ["D1", "D2"].flatMap((section, at) =>
+    ["Weirs", "Floods", "Wells"].flatMap((topic, nth) =>
+      [0, 1].map((one) => `${topic} ${section}\t${idOf(40 * at + 2 * nth + one)}\t${one === 0 ? "lead" : ""}`),
+    ),
+  );
+  await hand.press(station(page, "Placement"));
+  await hand.press(button(page, "New layer"));
+  const dialog = dialogOf(page);
+  await hand.type(dialog.getByLabel("Name"), "Topics");
+  await hand.type(dialog.getByLabel("Groups, a line each"), rows.join("\n"));
+  await expect(dialog.getByText("6 groups, 12 people, 6 leads")).toBeVisible();
+  await hand.press(button(page, "Draft the layer"));
+  await hand.line(
+    "new assignment Topic paper for Weirs D1, Floods D1, Wells D1, Weirs D2, Floods D2, Wells D2, points 20, a hand-in each of Topics",
+  );
+  await publish(hand);
+  const student = await pageOf(browser, "student.day");
+  const course = new URL(page.url()).pathname.split("/")[2];
+  const { plan } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
+  const paper = Object.values<{ id: string; title: string }>(plan.items).find(({ title }) => title === "Topic paper");
+  // Their lead hands in for them: that is no action of the coordinator's.
+  const handedIn = await student.request.post(`/course/${course}/item/${paper?.id}`, {
+    headers: { origin: new URL(page.url()).origin },
+    form: { text: "What wells tell." },
+    maxRedirects: 0,
+  });
+  expect(handedIn.status()).toBe(303);
+  await student.context().close();
+  await hand.line("Topic paper");
+  await hand.press(button(page, "Results"));
+  await expect(page.getByRole("region", { name: "Handed in, by group" })).toContainText("2 of 2");
+  const mark = page.getByLabel("Mark, of 20");
+  const queue = page.getByRole("region", { name: "Queue" }).getByRole("button");
+  const member = await queue.first().locator("span").first().textContent();
+  await hand.press(queue.first());
+  await hand.type(mark, "16", "Enter");
+  await expect(queue.filter({ hasText: "16" })).toHaveCount(2);
+  await hand.press(queue.filter({ hasText: member ?? "" }).first());
+  await hand.press(page.getByRole("radio", { name: /alone$/ }));
+  await hand.type(mark, "18", "Enter");
+  await expect(queue.filter({ hasText: "18" })).toHaveCount(1);
+  done(hand, 6);
+});
+
+test("4: groups of about four inside each section, two swapped, on the wall before anybody is told", async ({
+  page,
+}) => {
+  const hand = await begin(page, "WSH 241");
+  await hand.press(station(page, "Placement"));
+  await hand.press(button(page, "Form groups"));
+  await hand.press(button(page, "Form the groups"));
+  const draft = page.getByRole("button", { name: /^Draft \d+ groups/ });
+  await hand.until(draft);
+  await expect(page.getByText(/team 1$/).first()).toBeVisible();
+  await hand.press(draft);
+  const [sheet] = await Promise.all([
+    page.waitForEvent("popup"),
+    hand.press(page.getByRole("link", { name: "Wall sheet, as drafted" })),
+  ]);
+  await expect(sheet.getByText(/team 1/).first()).toBeVisible();
+  await sheet.close();
+  await publish(hand);
+  done(hand, 4);
+});
+
+test("7: a folder for two, a page for one, a quiz for two sections; hand-ins a section at a time", async ({ page }) => {
+  const hand = await begin(page, "WSH 240");
+  await hand.press(station(page, "Reach"));
+  await newItem(hand, `folder Make-up for ${idOf(0)}, ${idOf(1)}`);
+  await newItem(hand, `page Come and see me for ${idOf(2)}`);
+  await newItem(hand, "quiz Contours for Day 1, Day 2, points 10, due fri 5pm");
+  await publish(hand);
+  // For whom stands in each row.
+  await expect(page.getByRole("row", { name: /Contours/ })).toContainText("Day 1 and 1 more, 65 of 104");
+  await hand.press(button(page, "Results"));
+  await hand.choose(page.getByRole("button", { name: /Filter by group/ }), "Evening");
+  // Whoever it is not for has no mark missing.
+  await expect(page.getByText(/^0 (in all|to be marked)$/)).toBeVisible();
+  done(hand, 7);
+});
+
+test("8: two support people, each with an own private group that shares a student; looked at from inside and outside", async ({
+  page,
+}) => {
+  const hand = await begin(page, "WSH 240");
+  await hand.press(station(page, "Placement"));
+  const dialog = dialogOf(page);
+  for (const [name, staff, ids] of [
+    ["Room A", "support", [3, 4]],
+    ["Room B", "achter", [4, 5]],
+  ] as const) {
+    await hand.press(button(page, "Into a group").first());
+    await hand.type(dialog.getByRole("combobox", { name: "Who" }), ids.map(idOf).join(", "), "Enter");
+    await hand.type(dialog.getByLabel("Name of the group"), name);
+    await hand.type(dialog.getByRole("combobox", { name: "Given to" }), staff, "Enter");
+    await hand.press(button(page, "Draft it"));
+  }
+  await publish(hand);
+  const [inside] = await Promise.all([
+    page.waitForEvent("popup"),
+    hand.press(why(page).getByRole("link", { name: "Look as a member" })),
+  ]);
+  await expect(inside.getByRole("link", { name: "Your page" }).first()).toBeVisible();
+  await inside.close();
+  const [outside] = await Promise.all([page.waitForEvent("popup"), hand.line(`look as ${idOf(9)}`)]);
+  await expect(outside.getByRole("heading", { level: 1 })).toBeVisible();
+  await expect(outside.getByRole("link", { name: "Your page" })).toHaveCount(0);
+  await outside.close();
+  done(hand, 8);
+});
+
+test("13: students of two sections in one group, a test for it, and its results as they were at each hand-in", async ({
+  page,
+}) => {
+  const hand = await begin(page, "WSH 240");
+  await hand.line(`new group Mixed of ${[0, 1, 40, 41].map(idOf).join(", ")}`);
+  await hand.line("new quiz Mixed test for Mixed, points 10");
+  await publish(hand);
+  await hand.press(station(page, "Gradebook"));
+  await hand.choose(page.getByRole("button", { name: /Filter by group/ }), "Mixed");
+  await expect(page.getByText("4 of 104 students")).toBeVisible();
+  await hand.press(page.getByRole("radio", { name: "as at each hand-in" }));
+  await expect(filterText(page)).toHaveValue(/asof:handin/);
+  done(hand, 13);
+});
+
+test("14: one section that holds two classes: divided, named, with meetings; due at their nth meeting; written to; marks", async ({
+  page,
+}) => {
+  const hand = await begin(page, "WSH 240");
+  await hand.press(page.getByRole("tab", { name: "Sections" }));
+  await hand.press(button(page, "Divide section D1"));
+  const dialog = dialogOf(page);
+  await hand.type(
+    dialog.getByRole("textbox", { name: /^The classes/ }),
+    `Morning (Mon Wed 09:00-10:15): ${[0, 1, 2, 3, 4].map(idOf).join(", ")}\nAfternoon (Tue Thu 14:00-15:15)`,
+  );
+  await expect(dialog.getByRole("list", { name: "Classes" })).toContainText("29 students");
+  await hand.press(button(page, "Draft 2 classes"));
+  await hand.line("Lab 4: Rating the weir for Morning, Afternoon: due m20 start");
+  await publish(hand);
+  await hand.line("write to Morning: We meet at the hut.");
+  await hand.press(dialog.getByRole("button", { name: "Send to 5" }));
+  await hand.press(station(page, "Gradebook"));
+  await hand.choose(page.getByRole("button", { name: /Filter by group/ }), "Morning");
+  await expect(page.getByText("5 of 104 students")).toBeVisible();
+  done(hand, 14);
+});
+
+test("16: ten changes, one left out, planned for tomorrow with a message; the course next Friday; who changed what", async ({
+  page,
+}) => {
+  const hand = await begin(page, "WSH 240");
+  await hand.lines(Array.from({ length: 10 }, (_, at) => `new page Note ${at + 1} for Evening`));
+  await hand.press(dialogOf(page).getByRole("button", { name: "Draft 10 changes" }));
+  await hand.press(button(page, "Review"));
+  await settled(page);
+  await hand.tick(page.getByRole("checkbox", { name: /Note 3/ }));
+  await settled(page);
+  await hand.press(button(page, "At a moment"));
+  await hand.type(dialogOf(page).getByLabel(/^Written to the \d+ students/), "Notes are up.");
+  await hand.press(button(page, "Plan it"));
+  for (const at of [0, 1]) {
+    const [look] = await Promise.all([page.waitForEvent("popup"), hand.line(`look as ${idOf(at)} on friday`)]);
+    await look.close();
+  }
+  await hand.press(page.getByRole("radio", { name: "Journal" }));
+  await expect(page.getByText(/planned/i).first()).toBeVisible();
+  done(hand, 16);
 });

@@ -7,6 +7,7 @@ import { blankGroup, blankLayer, Group, Id, Layer, type Placement, type Plan } f
 import { fold } from "../../text/caseless.ts";
 import { plural } from "../../text/plural.ts";
 import { end, openPlacements } from "../commands.ts";
+import { withGroup } from "../group-commands.ts";
 import { refuseTwins } from "../groups/rework.ts";
 import { studentsOf } from "../membership.ts";
 import { nextStripe } from "../stripes.ts";
@@ -17,6 +18,8 @@ const GroupOfFile = z.object({
   /** Null where the file names none: then it stays. */
   label: Group.shape.label.nullable(),
   leads: z.array(Id).max(50).nullable(),
+  /** When it meets; left out, that stays. */
+  pattern: Group.shape.pattern.optional(),
 });
 const PlaceOfFile = z.object({ layer: Layer.shape.name, group: Group.shape.name, personId: Id });
 
@@ -52,9 +55,12 @@ function withGroups(plan: Plan, { id, groups, newLayerRule }: TakeIn): Plan | Re
       label: name,
       stripe: nextStripe(name, lookup(next).allGroupsOfLayer.get(layer.id) ?? []),
     };
-    next = put(next, "groups", [
-      { ...group, label: wanted.label?.trim() || group.label, leads: wanted.leads ?? group.leads },
-    ]);
+    next = withGroup(next, {
+      ...group,
+      label: wanted.label?.trim() || group.label,
+      leads: wanted.leads ?? group.leads,
+      pattern: wanted.pattern ?? group.pattern,
+    });
     const twin = refuseTwins(lookup(next).groupsOfLayer.get(layer.id) ?? []);
     if (twin) return twin;
   }

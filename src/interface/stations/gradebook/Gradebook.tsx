@@ -12,7 +12,6 @@ import { Views } from "../../kit/Views.tsx";
 import { plural } from "../../kit/words.ts";
 import { useKept, usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
-import { WithPeople } from "../WithPeople.tsx";
 import { CellWhy } from "./CellWhy.tsx";
 import { ColumnsDialog } from "./ColumnsDialog.tsx";
 import { CompareView } from "./compare/CompareView.tsx";
@@ -132,16 +131,13 @@ export function Gradebook() {
             In and out
           </Button>
           {state.scope === null && (
-            <>
-              <Button quiet onPress={() => setDialog("settings")}>
-                How totals are made
-              </Button>
-              <WithPeople quiet personIds={rows} />
-            </>
+            <Button quiet onPress={() => setDialog("settings")}>
+              How totals are made
+            </Button>
           )}
         </div>
       </div>
-      <FilterBar {...{ text, setText, filter, mistake, filters, counts, view, take }}>
+      <FilterBar {...{ text, setText, filter, mistake, filters, counts, view, take }} personIds={rows}>
         {shown === "grid" && (
           <>
             <Choice

@@ -11,12 +11,14 @@ import { useWorkbench, Why } from "../../workbench/context.tsx";
 import { MeetingDaysDialog, NoClassDialog } from "../MeetingDaysDialog.tsx";
 import base from "../station.module.css";
 import { WriteTo } from "../WithPeople.tsx";
+import { DivideDialog } from "./DivideDialog.tsx";
 import styles from "./intake.module.css";
 
 /** The sections of the course: how many, how that changed, when they meet, and who teaches them. */
 export function Sections() {
   const { plan, t, state } = useWorkbench();
   const [editing, setEditing] = useState<string | null>(null);
+  const [dividing, setDividing] = useState<Section | null>(null);
   const [noClass, setNoClass] = useState(false);
   const sections = useMemo(
     () => Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code)),
@@ -88,6 +90,11 @@ export function Sections() {
                 <td className={styles.acts}>
                   <WriteTo quiet to={[{ kind: "section", id: one.id }]} says="Write" />
                   {state.scope === null && (
+                    <Button quiet aria-label={`Divide section ${one.code}`} onPress={() => setDividing(one)}>
+                      Divide
+                    </Button>
+                  )}
+                  {state.scope === null && (
                     <Button quiet aria-label={`Change section ${one.code}`} onPress={() => setEditing(one.id)}>
                       Change
                     </Button>
@@ -105,6 +112,7 @@ export function Sections() {
         </p>
       </Why>
       {owner && <MeetingDaysDialog owner={owner} onClose={() => setEditing(null)} />}
+      {dividing && <DivideDialog section={dividing} onClose={() => setDividing(null)} />}
       {noClass && <NoClassDialog onClose={() => setNoClass(false)} />}
     </section>
   );

@@ -1,7 +1,7 @@
 /** Groups typed or pasted: names, names with people, or rows of a spreadsheet; said back as they are read. */
 import { useMemo } from "react";
+import { readTypedGroups, type TypedGroups } from "../../../core/line/typed-groups.ts";
 import { once } from "../../../core/memo.ts";
-import { readTypedGroups, type TypedGroups } from "../../../core/placement/files/typed-groups.ts";
 import { fullName, targetName } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
 import type { Reach } from "../../../core/reach/reach.ts";
@@ -37,11 +37,12 @@ export function takeTyped(layer: Pick<Layer, "name" | "rule">, typed: TypedGroup
       return [{ layer: layer.name, group: name, personId }];
     }),
   );
-  const groups = typed.groups.map(({ name, leads }) => ({
+  const groups = typed.groups.map(({ name, leads, pattern }) => ({
     layer: layer.name,
     name,
     label: null,
     leads: leads.length > 0 ? leads : null,
+    ...(pattern.length > 0 ? { pattern } : {}),
   }));
   return { kind: "layer.takeFile", file: "Typed", newLayerRule: layer.rule, groups, into, ends: [] };
 }
@@ -53,19 +54,31 @@ interface LinesProps {
   typed: TypedGroups;
   /** In how many of the groups one may be. */
   rule: Layer["rule"];
+  placeholder?: string;
   autoFocus?: boolean;
 }
+const usualLines = "Reeds\nMarsh: Ada Lovelace (lead), 00240012\nor rows of a spreadsheet: group, student, lead";
 
-export function GroupLines({ label, text, setText, typed, rule, autoFocus = false }: LinesProps) {
+export function GroupLines({
+  label,
+  text,
+  setText,
+  typed,
+  rule,
+  placeholder = usualLines,
+  autoFocus = false,
+}: LinesProps) {
   const { plan } = useWorkbench();
   const { groups, unclear } = typed;
   const people = groups.reduce((sum, { personIds }) => sum + personIds.length, 0);
   const leads = groups.reduce((sum, one) => sum + one.leads.length, 0);
+  const meeting = groups.filter(({ pattern }) => pattern.length > 0).length;
   const twice = listedTwice({ rule }, typed).flatMap((id) => (plan.people[id] ? [fullName(plan.people[id])] : []));
   const said = [
     plural(groups.length, "group"),
     people > 0 && plural(people, "person", "people"),
     leads > 0 && plural(leads, "lead"),
+    meeting > 0 && `${meeting} with meetings of their own`,
   ];
   return (
     <>
@@ -75,7 +88,7 @@ export function GroupLines({ label, text, setText, typed, rule, autoFocus = fals
         value={text}
         onChange={setText}
         autoFocus={autoFocus}
-        placeholder={"Reeds\nMarsh: Ada Lovelace (lead), 00240012\nor rows of a spreadsheet: group, student, lead"}
+        placeholder={placeholder}
         hint={said.filter(Boolean).join(", ")}
       />
       {twice.length > 0 && (

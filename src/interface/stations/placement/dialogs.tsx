@@ -87,12 +87,15 @@ export function LayerDialog(props: {
   fromFile(as: NewLayerFile): void;
 }) {
   const { onClose, onMade, fromFile } = props;
-  const { store, plan } = useWorkbench();
+  const { store, plan, reach } = useWorkbench();
   const [name, setName] = useState("");
-  const [rule, setRule] = useState<Layer["rule"]>("exactly one");
+  const [chosenRule, setRule] = useState<Layer["rule"] | null>(null);
   const [isPrivate, setPrivate] = useState(false);
   const [text, setText] = useState("");
   const typed = useTypedGroups(text);
+  // A list that leaves some students out is of a layer in which not everybody has to be.
+  const listed = new Set(typed.groups.flatMap(({ personIds }) => personIds)).size;
+  const rule = chosenRule ?? (listed > 0 && listed < reach.students.length ? "at most one" : "exactly one");
   const make = () => {
     const layer: Layer = {
       id: v7(),

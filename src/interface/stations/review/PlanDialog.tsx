@@ -1,9 +1,13 @@
 import { useState } from "react";
+import { v7 } from "uuid";
 import { dayAfter, instantOf, wallOf } from "../../../core/clock/local-time.ts";
+import type { Target } from "../../../core/plan/types.ts";
 import type { Planned } from "../../../core/review/draft.ts";
+import { shorten } from "../../../core/text/shorten.ts";
 import { Button } from "../../kit/Button.tsx";
 import { DateTime } from "../../kit/DateTime.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
+import { TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
@@ -22,6 +26,20 @@ export function PlanDialog({ planned, onClose }: PlanProps) {
   const [wall, setWall] = useState<string | null>(
     planned ? wallOf(planned.at, timeZone) : `${dayAfter(today, 1)}T07:00`,
   );
+  const [message, setMessage] = useState("");
+  /** What is written goes out with the draft, to whomever it touches as it stands now. */
+  const write = async (): Promise<boolean> => {
+    const body = message.trim();
+    if (body === "") return true;
+    const to = [...review.touchedIds].map((id): Target => ({ kind: "person", id }));
+    const subject = shorten(body.split("\n")[0] as string, 80);
+    const wrong = await store.keepMessages([
+      ...state.draft.messages,
+      { id: v7(), subject, body, to, unplacedIn: [], withStaff: false },
+    ]);
+    if (wrong) store.tell("wrong", wrong);
+    return wrong === null;
+  };
   const go = async () => {
     if (!wall) return;
     const at = instantOf(wall, timeZone);
@@ -29,6 +47,7 @@ export function PlanDialog({ planned, onClose }: PlanProps) {
       if (await store.movePlanned(planned.id, at)) onClose();
       return;
     }
+    if (!(await write())) return;
     const { touched, losing, leaksAdded: leaks, earlier } = review;
     if (await store.publish([...parted.staying], { at, seen: { touched, losing, leaks, earlier } })) onClose();
   };
@@ -36,6 +55,15 @@ export function PlanDialog({ planned, onClose }: PlanProps) {
     <Dialog title="Publish at a moment" onClose={onClose}>
       <SubmitForm onSubmit={() => void go()}>
         <DateTime label="Publish on" value={wall} onChange={setWall} isRequired />
+        {!planned && review.touched > 0 && (
+          <TextField
+            label={`Written to the ${plural(review.touched, "student")} whom it touches, with it`}
+            lines={3}
+            value={message}
+            onChange={setMessage}
+            hint="Empty: nothing is written."
+          />
+        )}
         <p>
           {plural(planned ? planned.commandIds.length : parted.taken.applied.length, "change")},{" "}
           {plural(planned ? planned.seen.touched : review.touched, "student")} touched. It goes out by itself, all of it

@@ -11,6 +11,8 @@ import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
+import { WithPeople } from "../../WithPeople.tsx";
+import { AsOfChoice } from "./AsOfChoice.tsx";
 import { Chips } from "./Chips.tsx";
 import { FilterText } from "./FilterText.tsx";
 import styles from "./filters.module.css";
@@ -25,6 +27,8 @@ interface FilterBarProps {
   filters: Filters;
   counts: Map<string, number>;
   view: SavedView;
+  /** Whom the filter shows. */
+  personIds: readonly string[];
   /** Takes a saved filter over, with its columns and order. */
   take(filter: SavedFilter): void;
   /** How what passes is looked at. */
@@ -34,7 +38,7 @@ interface FilterBarProps {
 /** The filter as text and as chips, a group at a press, and the pinned ones on keys 1 to 9. */
 export function FilterBar(props: FilterBarProps) {
   const { text, setText, filter, mistake, filters, counts, view, take } = props;
-  const { plan } = useWorkbench();
+  const { plan, state } = useWorkbench();
   const [saving, setSaving] = useState(false);
   const pinned = filters.saved.filter((one) => one.pinned);
   const others = filters.saved.filter((one) => !one.pinned);
@@ -120,6 +124,7 @@ export function FilterBar(props: FilterBarProps) {
           )}
         </div>
         {props.children}
+        <AsOfChoice filter={filter} setText={setText} />
       </div>
       <div className={styles.line}>
         <FilterText {...{ text, setText, mistake }} />
@@ -160,6 +165,7 @@ export function FilterBar(props: FilterBarProps) {
             Save filter
           </Button>
         )}
+        {state.scope === null && <WithPeople quiet personIds={props.personIds} />}
       </div>
       <Chips filter={filter} setText={setText} />
       {saving && <SaveDialog text={text.trim()} view={view} filters={filters} onClose={() => setSaving(false)} />}

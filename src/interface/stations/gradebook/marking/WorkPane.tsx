@@ -10,8 +10,9 @@ import type { Item } from "../../../../core/plan/types.ts";
 import { groupsThen, sharers } from "../../../../core/reach/group-work.ts";
 import { resolveDates, resolvedInstant } from "../../../../core/timing/resolving/resolve.ts";
 import { Button } from "../../../kit/Button.tsx";
-import { Choice, TextField } from "../../../kit/Fields.tsx";
+import { TextField } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { Views } from "../../../kit/Views.tsx";
 import { plural } from "../../../kit/words.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
@@ -211,7 +212,7 @@ export function WorkPane({ sheet, item, personId, marks, next, previous, unsent 
       <div className={styles.form}>
         <SubmitForm onSubmit={() => go("next")}>
           {groupIds.length > 0 && (
-            <Choice
+            <Views
               label="The mark is for"
               value={holderId}
               onChange={(value) => {

@@ -2,15 +2,17 @@ import { useState } from "react";
 import { writeCsv } from "../../../../core/formats/text.ts";
 import { codesFor } from "../../../../core/placement/self-placement.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
-import type { Layer, SelfPlacement } from "../../../../core/plan/types.ts";
+import type { Group, Layer, SelfPlacement } from "../../../../core/plan/types.ts";
+import { fold } from "../../../../core/text/caseless.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { DateTime } from "../../../kit/DateTime.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
-import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
+import { Checkbox, TextField } from "../../../kit/Fields.tsx";
 import { RichText } from "../../../kit/RichText.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { saveFile } from "../../../kit/save.ts";
-import { plural } from "../../../kit/words.ts";
+import { Views } from "../../../kit/Views.tsx";
+import { linesOf, plural } from "../../../kit/words.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import type { NewCommand } from "../../../workbench/store.ts";
 import base from "../../station.module.css";
@@ -38,6 +40,11 @@ export function SelfPlacementDialog({ layer, onClose }: { layer: Layer; onClose(
     setCodes(new Map(codesFor(groups, pattern, taken, random).map(({ groupId, code }) => [groupId, code])));
     localStorage.setItem(remembered, pattern);
   };
+  /** Codes that are typed are meant to be used. */
+  const take = (typed: Map<string, string>) => {
+    setCodes(typed);
+    set({ by: "code" });
+  };
   const draft = () => {
     if (self.by === "code" && groups.some(({ id }) => !codes.has(id)))
       return setWrong("Some groups have no code yet. Make codes for all of them first.");
@@ -58,7 +65,7 @@ export function SelfPlacementDialog({ layer, onClose }: { layer: Layer; onClose(
     <Dialog title={`Self-placement in ${layer.name}`} onClose={onClose} wide>
       <SubmitForm onSubmit={draft}>
         <div className={styles.pair}>
-          <Choice<SelfPlacement["by"]>
+          <Views<SelfPlacement["by"]>
             label="Students place themselves"
             value={self.by}
             onChange={(by) => set({ by })}
@@ -108,6 +115,7 @@ export function SelfPlacementDialog({ layer, onClose }: { layer: Layer; onClose(
             </Button>
           )}
         </div>
+        <TypedCodes groups={groups} codes={codes} onChange={take} />
         {codes.size > 0 && (
           <ul className={styles.preview} aria-label="Codes">
             {groups.slice(0, 300).map(({ id, name }) => (
@@ -141,5 +149,44 @@ export function SelfPlacementDialog({ layer, onClose }: { layer: Layer; onClose(
         </Actions>
       </SubmitForm>
     </Dialog>
+  );
+}
+
+interface TypedProps {
+  groups: Group[];
+  codes: Map<string, string>;
+  onChange(codes: Map<string, string>): void;
+}
+
+/** Codes that are there already, such as those of a timetable: a group and its code a line, typed or pasted. */
+function TypedCodes({ groups, codes, onChange }: TypedProps) {
+  const [text, setText] = useState("");
+  const unknown: string[] = [];
+  const read = (typed: string) => {
+    const found = new Map(codes);
+    for (const line of linesOf(typed)) {
+      const [, name = "", code = ""] = /^(.+?)\s*[:\t=,]\s*(.+)$/.exec(line) ?? [];
+      const group = groups.find(
+        (one) => [one.name, one.label, one.stripe.mark].map(fold).includes(fold(name.trim())) && code.trim() !== "",
+      );
+      if (group) found.set(group.id, code.trim());
+      else unknown.push(line);
+    }
+    return found;
+  };
+  read(text);
+  return (
+    <TextField
+      label="Codes that there are already: a group and its code a line"
+      lines={3}
+      value={text}
+      onChange={(typed) => {
+        setText(typed);
+        onChange(read(typed));
+      }}
+      placeholder={groups[0] ? `${groups[0].name}: KITE-7` : ""}
+      error={unknown.length > 0 && `No group and code: ${unknown.slice(0, 3).join("; ")}`}
+      hint="Capitals, blanks and hyphens do not matter when a student types one."
+    />
   );
 }

@@ -1,9 +1,9 @@
 import { useMemo } from "react";
 import { same } from "../../../../core/plan/difference.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
-import type { Audience, Item, Layer, Plan, Target } from "../../../../core/plan/types.ts";
+import type { Audience, Item, Layer, Plan } from "../../../../core/plan/types.ts";
 import { sayAudience } from "../../../../core/reach/explain.ts";
-import { andNot, countBits, countShared, emptyBits, or } from "../../../../core/sets/bits.ts";
+import { countBits, countShared } from "../../../../core/sets/bits.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { Views } from "../../../kit/Views.tsx";
@@ -31,9 +31,7 @@ export function AudienceChooser({ audience, onChange, folderId = null, each }: C
   const { reach, plan } = useWorkbench();
   const folder = folderId === null ? undefined : plan.items[folderId];
   const [count, reached] = useMemo(() => {
-    const named = (targets: Target[]) =>
-      targets.reduce((bits, target) => or(bits, reach.members(target)), emptyBits(reach.students.length));
-    const bits = andNot(audience.to === "everyone" ? reach.everyone : named(audience.to), named(audience.minus));
+    const bits = reach.audienceBits(audience);
     return [countBits(bits), folder ? countShared(bits, reach.meant(folder)) : countBits(bits)];
   }, [audience, reach, folder]);
   const recent = recentAudiences(plan).filter((one) => !same(one, audience));

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { v7 } from "uuid";
 import { staffAt } from "../../../../core/access/staff.ts";
 import type { NewItem } from "../../../../core/line/new-item.ts";
@@ -7,6 +7,7 @@ import { fullName, outlineOrder } from "../../../../core/plan/lookup.ts";
 import { blankItem, type Item, type ItemKind, type Target } from "../../../../core/plan/types.ts";
 import { splitKinds } from "../../../../core/reach/outline/check.ts";
 import { itemsForEach, patternMistake, usualPattern } from "../../../../core/reach/outline/for-each.ts";
+import { countBits, countShared } from "../../../../core/sets/bits.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
@@ -40,7 +41,10 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
   const existing = itemId ? plan.items[itemId] : undefined;
   const own = useOwn();
   const [fields, setFields] = useState({ ...blankItem, ...own, kind: "folder" as ItemKind, title: "", ...existing });
-  const [folder, setFolder] = useState(existing ? existing.parentId : parentId);
+  /** Where somebody put it; undefined until then. */
+  const [chosenFolder, setFolder] = useState<string | null | undefined>(existing ? existing.parentId : undefined);
+  const usual = useUsualFolder(parentId, fields.audience);
+  const folder = chosenFolder === undefined ? usual : chosenFolder;
   /** The layer for each group of which one is made; null for one alone. */
   const [eachOf, setEachOf] = useState<string | null>(null);
   const dates = useTypedDates(fields.kind, fields.dates);
@@ -88,7 +92,7 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
       dates: item.dates,
     });
     setPoints(item.points === null ? points : String(item.points));
-    setFolder(item.parentId ?? parentId);
+    if (item.parentId !== null) setFolder(item.parentId);
     setEachOf(of);
   };
 
@@ -237,6 +241,18 @@ export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProp
       </SubmitForm>
     </Dialog>
   );
+}
+
+/** Where a new item stands unless somebody says so: in what is selected, if all whom it is for come in there. */
+function useUsualFolder(parentId: string | null, audience: Item["audience"]): string | null {
+  const { plan, reach } = useWorkbench();
+  const bits = useMemo(() => reach.audienceBits(audience), [reach, audience]);
+  const fits = (id: string) => {
+    const folder = plan.items[id];
+    return folder !== undefined && countShared(bits, reach.meant(folder)) === countBits(bits);
+  };
+  for (let id = parentId; id !== null; id = plan.items[id]?.parentId ?? null) if (fits(id)) return id;
+  return null;
 }
 
 /** What an item that an instructor or support person makes begins with: theirs, for those whom they were given. */

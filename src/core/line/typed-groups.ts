@@ -2,14 +2,17 @@
  * Groups typed or pasted as people have them: a name a line, "Reeds: Ada Lovelace (lead), 00240012", or rows of a
  * spreadsheet with a group, a person and perhaps a lead in any order. Source: semantics.md section 3.
  */
-import { readTargets, type Unclear } from "../../plan/typed-targets.ts";
-import type { Plan } from "../../plan/types.ts";
-import { fold } from "../../text/caseless.ts";
+import { readTargets, type Unclear } from "../plan/typed-targets.ts";
+import type { MeetingSlot, Plan } from "../plan/types.ts";
+import { fold } from "../text/caseless.ts";
+import { readPattern } from "../timing/meetings.ts";
 
 export interface TypedGroup {
   name: string;
   personIds: string[];
   leads: string[];
+  /** When it meets, where that is written behind its name: "Morning (Mon Wed 09:00-10:15)". */
+  pattern: MeetingSlot[];
 }
 export interface TypedGroups {
   /** Each once by its name, in the order of the text. */
@@ -35,7 +38,7 @@ export function readTypedGroups(names: Nameable, text: string): TypedGroups {
   const groupNamed = (name: string): TypedGroup => {
     const there = found.groups.find((one) => fold(one.name) === fold(name));
     if (there) return there;
-    const made: TypedGroup = { name, personIds: [], leads: [] };
+    const made: TypedGroup = { name, personIds: [], leads: [], pattern: [] };
     found.groups.push(made);
     return made;
   };
@@ -57,8 +60,12 @@ export function readTypedGroups(names: Nameable, text: string): TypedGroups {
     if (who.length > 0) put(group, peopleNamed(who.join("\t")), cells.some(isLead));
   };
   const readLine = (line: string) => {
-    const [, name = line, who = ""] = /^(.+?):\s*(.*)$/.exec(line) ?? [];
+    const [, met = "", meets = "", rest = ""] = /^(.+?)\s*\(([^()]+)\)\s*(?::\s*(.*))?$/.exec(line) ?? [];
+    const pattern = meets === "" ? null : readPattern(meets);
+    // What stands in brackets may also belong to the name.
+    const [, name = line, who = ""] = pattern ? ["", met, rest] : (/^(.+?):\s*(.*)$/.exec(line) ?? []);
     const group = groupNamed(name.trim());
+    if (pattern) group.pattern = pattern;
     if (who === "") return;
     put(group, peopleNamed(who.replace(everyMark, "")), false);
     for (const [, marked = ""] of who.matchAll(markedName)) {
