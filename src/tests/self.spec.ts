@@ -138,7 +138,7 @@ test("a code brings somebody in, a visitor reads what is for everyone, and a wro
   await late.getByLabel("Your code").fill("EVE-7XX");
   await late.getByRole("button", { name: "Take the place" }).click();
   await expect(late.getByRole("alert")).toContainText("No group has this code.");
-  await late.getByLabel("Your code").fill(" eve-7xk ");
+  await late.getByLabel("Your code").fill(" eve 7xk ");
   await late.getByLabel("Your code").press("Enter");
   await expect(late.getByRole("heading", { name: "Outline" })).toBeVisible();
   await expect(late.getByText("Evening Sections")).toBeVisible();

@@ -7,11 +7,10 @@ import type { Enrolment, Group, Layer, Placement, Plan, Stripe } from "../plan/t
 import { end, followAll, openPlacements } from "./commands.ts";
 import { studentsOf } from "./membership.ts";
 
-export const foldCode = (code: string): string =>
-  code
-    .normalize("NFKC")
-    .replace(/[\s\p{Pd}_.]+/gu, "")
-    .toLowerCase();
+/** What does not tell codes apart: people leave out, add and change it when they type one. */
+export const codeSeparators = /[\s\p{Pd}_.]+/gu;
+/** A code as it is compared: without separators and capitals. */
+export const foldCode = (code: string): string => code.normalize("NFKC").replace(codeSeparators, "").toLowerCase();
 
 /** Every code of the course, folded, and whose it is; without those of some groups. */
 export function codesOf(plan: Plan, without: ReadonlySet<string> = new Set()): Map<string, string> {

@@ -26,15 +26,17 @@ interface IntoProps {
   personIds: readonly string[];
   /** Whether it stands among quiet buttons. */
   quiet?: boolean;
+  /** What the button says where there is another beside it. */
+  says?: string;
   onDone?(): void;
 }
 
-export function IntoGroup({ personIds, quiet, onDone }: IntoProps) {
+export function IntoGroup({ personIds, quiet, says = "Into a group", onDone }: IntoProps) {
   const [open, setOpen] = useState(false);
   return (
     <>
       <Button quiet={quiet ?? false} onPress={() => setOpen(true)}>
-        Into a group
+        {says}
       </Button>
       {open && <IntoDialog personIds={personIds} onClose={() => setOpen(false)} onDone={onDone} />}
     </>

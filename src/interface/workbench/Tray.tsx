@@ -98,7 +98,9 @@ function PublishHere({ stays }: StayingProps) {
   const { state, parted, review } = useWorkbench();
   const { publish, isReady, isPublishing } = usePublishing(stays);
   const warns = useWarns();
-  const isPlain = state.scope === null && parted.staying.size === 0 && !warns;
+  // What waits for its moment is no matter of this publication; what somebody left out is looked at first.
+  const isWhole = parted.staying.size === waitingIn(state.draft).length;
+  const isPlain = state.scope === null && isWhole && !warns;
   const messages = state.draft.messages.length;
   if (!isPlain || !(isReady || isPublishing)) return null;
   return (

@@ -3,6 +3,8 @@ import { v7 } from "uuid";
 import {
   type CodeTaken,
   chooseGroup,
+  codeSeparators,
+  foldCode,
   knowsCode,
   leaveGroup,
   takeCode,
@@ -58,9 +60,11 @@ async function wrong(account: Account): Promise<Refusal> {
 /** Courses in which a code leads somewhere; more than one where several coordinators chose the same. */
 export async function coursesWithCode(code: string): Promise<{ id: string; title: string }[]> {
   const typed = code.trim().slice(0, 40);
+  const folded = foldCode(typed);
   const found = await rows<{ id: string }>(
-    `SELECT course_id AS id FROM \`groups\` WHERE code = ? UNION SELECT id FROM courses WHERE visitor_code = ?`,
-    [typed, typed],
+    `SELECT course_id AS id FROM \`groups\` WHERE code IS NOT NULL AND REGEXP_REPLACE(code, ?, '') = ?
+      UNION SELECT id FROM courses WHERE visitor_code IS NOT NULL AND REGEXP_REPLACE(visitor_code, ?, '') = ?`,
+    [codeSeparators.source, folded, codeSeparators.source, folded],
   );
   const at = now();
   const stored = await Promise.all(found.map(async ({ id }) => ({ id, stored: await course(id) })));

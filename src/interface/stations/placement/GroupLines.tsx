@@ -98,7 +98,7 @@ export function GroupLines({
         </p>
       )}
       {unclear.length > 0 && (
-        <ul role="status" className={`${base.unclear} ${base.wrong}`}>
+        <ul aria-live="polite" className={`${base.unclear} ${base.wrong}`}>
           {unclear.slice(0, 10).map(({ text: who, likely }) => (
             <li key={who}>
               <strong>{who}</strong>{" "}

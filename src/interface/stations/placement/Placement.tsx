@@ -83,7 +83,8 @@ export function Placement() {
         {layers.length > 4 && <LayerChoice layer={layer} choose={choose} says={`All ${layers.length} layers`} />}
       </div>
       <CoordinatorOnly>
-        <IntoGroup personIds={[]} /> <Button onPress={() => setDialog("layer")}>New layer</Button>
+        <IntoGroup personIds={[]} says="Group some people" />{" "}
+        <Button onPress={() => setDialog("layer")}>New layer</Button>
       </CoordinatorOnly>
     </>
   );

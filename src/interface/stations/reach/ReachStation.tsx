@@ -52,7 +52,7 @@ export function ReachStation() {
   const [selected, setSelected] = useState(nothing);
   const [findingKey, setFindingKey] = useState<string | null>(null);
   const [dialog, setDialog] = useState<
-    { itemId: string | null; parentId: string | null } | "look" | "cartridge" | null
+    { itemId: string | null; parentId: string | null; isInIt?: boolean } | "look" | "cartridge" | null
   >(null);
   const stranded = useStranded();
   const rows = useOutline(columns, show, folded, stranded);
@@ -243,6 +243,7 @@ export function ReachStation() {
         <ItemDialog
           itemId={dialog.itemId}
           parentId={dialog.parentId}
+          isInIt={dialog.isInIt ?? false}
           onClose={() => setDialog(null)}
           onMade={(itemId) => setAt({ itemId, columnId: null })}
         />
@@ -269,7 +270,7 @@ export function ReachStation() {
           <ItemWhy
             item={item}
             edit={() => edit(item.id)}
-            add={() => setDialog({ itemId: null, parentId: parentOf })}
+            add={() => setDialog({ itemId: null, parentId: parentOf, isInIt: true })}
             choose={showFinding}
           />
         ) : (

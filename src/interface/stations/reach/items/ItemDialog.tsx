@@ -32,17 +32,21 @@ interface ItemDialogProps {
   /** Null for a new item. */
   itemId: string | null;
   parentId: string | null;
+  /** Whether it was asked for in that folder, and not only while the folder was selected. */
+  isInIt: boolean;
   onClose(): void;
   onMade(itemId: string): void;
 }
 
-export function ItemDialog({ itemId, parentId, onClose, onMade }: ItemDialogProps) {
+export function ItemDialog({ itemId, parentId, isInIt, onClose, onMade }: ItemDialogProps) {
   const { store, plan, state, t } = useWorkbench();
   const existing = itemId ? plan.items[itemId] : undefined;
   const own = useOwn();
   const [fields, setFields] = useState({ ...blankItem, ...own, kind: "folder" as ItemKind, title: "", ...existing });
   /** Where somebody put it; undefined until then. */
-  const [chosenFolder, setFolder] = useState<string | null | undefined>(existing ? existing.parentId : undefined);
+  const [chosenFolder, setFolder] = useState<string | null | undefined>(
+    existing ? existing.parentId : isInIt ? parentId : undefined,
+  );
   const usual = useUsualFolder(parentId, fields.audience);
   const folder = chosenFolder === undefined ? usual : chosenFolder;
   /** The layer for each group of which one is made; null for one alone. */
