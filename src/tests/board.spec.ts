@@ -249,8 +249,8 @@ test("layers side by side: filtered by a group of one and by none of another, th
   await page.getByLabel("Name of the group").fill("Waiting");
   await expect(page.getByLabel("Name of the layer")).toHaveValue("Waiting");
   await page.getByLabel("Name of the layer").fill("Kit queue");
-  await page.getByText("Private: students do not learn").click();
-  await page.getByText("With a page of its own").click();
+  await expect(page.getByLabel("Private: students do not learn that it exists")).toBeChecked();
+  await expect(page.getByLabel("With a page of its own: a folder that only they can enter")).toBeChecked();
   await page.getByRole("button", { name: "Draft it" }).click();
   await page.getByRole("tab", { name: /^Kit queue/ }).click();
   await expect(page.getByText(`${count} placed`, { exact: true })).toBeVisible();

@@ -64,16 +64,16 @@ export function SelfPlacementDialog({ layer, onClose }: { layer: Layer; onClose(
   return (
     <Dialog title={`Self-placement in ${layer.name}`} onClose={onClose} wide>
       <SubmitForm onSubmit={draft}>
+        <Views<SelfPlacement["by"]>
+          label="Students place themselves"
+          value={self.by}
+          onChange={(by) => set({ by })}
+          options={[
+            { value: "choice", label: "by choosing a group with room" },
+            { value: "code", label: "by typing a code" },
+          ]}
+        />
         <div className={styles.pair}>
-          <Views<SelfPlacement["by"]>
-            label="Students place themselves"
-            value={self.by}
-            onChange={(by) => set({ by })}
-            options={[
-              { value: "choice", label: "by choosing a group with room" },
-              { value: "code", label: "by typing a code" },
-            ]}
-          />
           <DateTime label="From" value={self.opens} onChange={(opens) => set({ opens })} />
           <DateTime label="Until" value={self.closes} onChange={(closes) => set({ closes })} />
         </div>
