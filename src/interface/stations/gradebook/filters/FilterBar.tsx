@@ -124,7 +124,6 @@ export function FilterBar(props: FilterBarProps) {
           )}
         </div>
         {props.children}
-        <AsOfChoice filter={filter} setText={setText} />
       </div>
       <div className={styles.line}>
         <FilterText {...{ text, setText, mistake }} />
@@ -167,7 +166,12 @@ export function FilterBar(props: FilterBarProps) {
         )}
         {state.scope === null && <WithPeople quiet personIds={props.personIds} />}
       </div>
-      <Chips filter={filter} setText={setText} />
+      {filter.kind !== "all" && (
+        <div className={styles.below}>
+          <Chips filter={filter} setText={setText} />
+          <AsOfChoice filter={filter} setText={setText} />
+        </div>
+      )}
       {saving && <SaveDialog text={text.trim()} view={view} filters={filters} onClose={() => setSaving(false)} />}
     </div>
   );
