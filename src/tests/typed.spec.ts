@@ -79,10 +79,10 @@ test("groups are typed with people and leads; whoever fits nobody is told; a lea
 test("all groups of a layer get a lead at once", async ({ page }) => {
   await openWorkbench(page, code, "placement");
   await page.getByRole("tab", { name: /^Gauge kits/ }).click();
-  await choose(page, "Who leads each group", "first by name");
+  await choose(page, "A lead for each group", "first by name");
   await expect(drafted(page)).toContainText(/Leads of \d+ groups/);
   await settled(page);
-  await choose(page, "Who leads each group", "first by name");
+  await choose(page, "A lead for each group", "first by name");
   await expect(page.getByText("No group here would be led otherwise than it is.")).toBeVisible();
 });
 

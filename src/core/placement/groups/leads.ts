@@ -1,4 +1,4 @@
-/** Who leads each group. Source: semantics.md section 3. */
+/** Who leads which group. Source: semantics.md section 3. */
 import { z } from "zod";
 import { defineCommand, put, refuse } from "../../plan/command.ts";
 import { compareNames, fullName, lookup } from "../../plan/lookup.ts";

@@ -125,7 +125,7 @@ function Leads({ layer }: { layer: Layer }) {
   return (
     <div style={{ marginTop: 8 }}>
       <Choice
-        label="Who leads each group"
+        label="A lead for each group"
         placeholder="Choose for all"
         value={null}
         onChange={choose}
