@@ -5,17 +5,16 @@
  * Source: semantics.md section 4.
  */
 
-import { instantOf } from "../clock/local-time.ts";
-import { foldersAbove, lookup } from "../plan/lookup.ts";
+import { foldersAbove } from "../plan/lookup.ts";
 import { noProgress, type Progress } from "../plan/progress.ts";
-import type { Audience, Condition, DateField, Entrance, Item, Plan, Target } from "../plan/types.ts";
-import { type Algebra, algebraOf, type Bits, clearBit, emptyBits, sameBits, setBit } from "../sets/bits.ts";
-import { type Calendar, instantByCalendar, isAnchor } from "../timing/anchors.ts";
+import type { Audience, Condition, DateField, Item, Plan, Target } from "../plan/types.ts";
+import { type Algebra, algebraOf, type Bits } from "../sets/bits.ts";
+import { type Calendar, isAnchor } from "../timing/anchors.ts";
 import { differingTargets, type Memberships } from "../timing/resolving/resolve.ts";
 import { progressThrough } from "./combined.ts";
-import { progressHolders } from "./conditions.ts";
-import { foldersOf } from "./folders.ts";
-import { holdsOf, type Leaf, type Verdicts, verdictsOf } from "./judging.ts";
+import { conditionBits } from "./condition-bits.ts";
+import { folderSight, throughEntrances } from "./folders.ts";
+import type { Verdicts } from "./judging.ts";
 import {
   calendarsOf,
   type MembershipSets,
@@ -131,9 +130,7 @@ export function reachOf(
 ): Reach {
   const { students, indexOf } = membershipSets;
   const progress = progressThrough(plan, given);
-  const { timeZone } = plan.course;
-  const count = students.length;
-  const sets = algebraOf(count);
+  const sets = algebraOf(students.length);
   const { everyone, nobody, both, either, without } = sets;
   const opened: MomentTest = { field: "opens", passes: (opens) => opens === null || t >= opens, ifAny: true };
   const notClosed: MomentTest = { field: "closes", passes: (closes) => closes === null || t < closes, ifAny: true };
@@ -163,29 +160,7 @@ export function reachOf(
     calendarsKept ??= calendarsOf(plan, membershipSets, momentOf ?? (() => t));
     return calendarsKept;
   };
-  const momentHolds = (condition: Extract<Condition, { moment: unknown }>): Bits => {
-    const { moment, kind } = condition;
-    const passes = (at: number | null) => at !== null && (kind === "from") === t >= at;
-    if (!isAnchor(moment)) return passes(instantOf(moment, timeZone)) ? everyone : nobody;
-    return calendars()
-      .filter(({ calendar }) => passes(instantByCalendar(moment, calendar, timeZone)))
-      .reduce((bits, { bits: theirs }) => either(bits, theirs), nobody);
-  };
-  const done = (leaf: Extract<Condition, { itemId: string }>): Bits => {
-    const bits = emptyBits(count);
-    progressHolders(leaf, plan, progress, t, membershipSets, (index, yes) => (yes ? setBit : clearBit)(bits, index));
-    return bits;
-  };
-  const leafHolds = (leaf: Leaf): Bits =>
-    "moment" in leaf ? momentHolds(leaf) : leaf.kind === "in" ? anyOf(leaf.targets) : done(leaf);
-  const verdicts = (condition: Condition): Verdicts =>
-    verdictsOf(condition, sets, (leaf) => {
-      if (mayHold && "itemId" in leaf) return mayHold(leaf);
-      const may = leafHolds(leaf);
-      return { may, mayNot: without(everyone, may) };
-    });
-  const holds = (condition: Condition | null): Bits =>
-    !condition ? everyone : mayHold ? verdicts(condition).may : holdsOf(condition, sets, leafHolds);
+  const { verdicts, holds } = conditionBits({ plan, progress, t, membershipSets, sets, anyOf, calendars, mayHold });
 
   let extensionsKept: { days: number; bits: Bits }[] | null = null;
   const world: MomentWorld = {
@@ -247,40 +222,18 @@ export function reachOf(
     return plan.course.indexes.calendar ? moment(item, hasDue) : nobody;
   });
 
-  // Folders may be entered by extra entrances, even from within each other, so who sees a folder is the least
-  // fixed point: begin with nobody and grow until nothing changes.
-  const throughEntrances = (item: Item, sight: Map<string, Bits>): Bits => {
-    const extra: Pick<Entrance, "folderId">[] = lookup(plan).entrancesOfItem.get(item.id) ?? [];
-    let bits = item.parentId === null ? everyone : (sight.get(item.parentId) ?? nobody);
-    for (const { folderId } of extra)
-      bits = either(bits, folderId === null ? everyone : (sight.get(folderId) ?? nobody));
-    return bits;
-  };
   const folders = (): Map<string, Bits> => {
-    if (answers.folders) return answers.folders;
-    const list = foldersOf(plan.items);
-    const sight = new Map<string, Bits>(list.map((folder) => [folder.id, nobody]));
-    for (let grows = true; grows; ) {
-      grows = false;
-      for (const folder of list) {
-        // A folder that has a due is in the calendar too.
-        const bits = both(
-          both(released(folder), unsealed(folder)),
-          either(throughEntrances(folder, sight), indexed(folder)),
-        );
-        if (!sameBits(bits, sight.get(folder.id) as Bits)) {
-          sight.set(folder.id, bits);
-          grows = true;
-        }
-      }
-    }
-    answers.folders = sight;
-    return sight;
+    answers.folders ??= folderSight(plan, sets, {
+      within: (folder) => both(released(folder), unsealed(folder)),
+      // A folder that has a due is in the calendar too.
+      indexed,
+    });
+    return answers.folders;
   };
   const arrives = remember("arrives", (item) => {
     // What an index lists for everyone is reached whatever the folders are.
     const listed = indexed(item);
-    return listed === everyone ? everyone : either(throughEntrances(item, folders()), listed);
+    return listed === everyone ? everyone : either(throughEntrances(plan, sets, item, folders()), listed);
   });
   const sees = remember("sees", (item) => both(both(released(item), unsealed(item)), arrives(item)));
   const takesHandIn = (item: Item): Bits => (takesHandIns(item) ? both(sees(item), moment(item, notClosed)) : nobody);
