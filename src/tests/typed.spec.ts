@@ -41,6 +41,10 @@ test("a new item does not land in a folder that some whom it is for cannot enter
   const line = dialog.getByLabel("In one line, or in the fields below");
   await line.fill("page Landing for Drone pilots");
   await expect(dialog.getByRole("button", { name: /In$/ })).toContainText("Drone survey");
+  // Where nobody is named it is for whoever comes in there, and not for all of the course.
+  await line.fill("page Landing");
+  await expect(dialog.getByRole("button", { name: /In$/ })).toContainText("Drone survey");
+  await expect(dialog).toContainText("12 students of 104");
   await line.fill("page Landing for Evening");
   await expect(dialog.getByRole("button", { name: /In$/ })).toContainText("Top of the outline");
   await expect(dialog).toContainText("22 students of 104");

@@ -1,6 +1,7 @@
 /** One registrar's section that holds several classes becomes groups of a layer of its own. Source: semantics.md section 3. */
 import type { NewCommand } from "../commands.ts";
 import type { TypedGroup } from "../line/typed-groups.ts";
+import { takeTyped } from "../placement/files/take-typed.ts";
 import { freeName } from "../placement/groups/parts.ts";
 import { compareText, holdsAt, lookup } from "../plan/lookup.ts";
 import type { Plan, Section } from "../plan/types.ts";
@@ -43,18 +44,5 @@ export function divide(plan: Plan, section: Section, { groups }: Division): NewC
   const names = lookup(plan).layers.map(({ name }) => name);
   const usual = `${section.code} classes`;
   const layer = names.some((name) => compareText(name, usual) === 0) ? freeName(usual, names) : usual;
-  return {
-    kind: "layer.takeFile",
-    file: `${section.code} divided`,
-    newLayerRule: "at most one",
-    groups: groups.map(({ name, leads, pattern }) => ({
-      layer,
-      name,
-      label: null,
-      leads: leads.length > 0 ? leads : null,
-      ...(pattern.length > 0 ? { pattern } : {}),
-    })),
-    into: groups.flatMap(({ name, personIds }) => personIds.map((personId) => ({ layer, group: name, personId }))),
-    ends: [],
-  };
+  return takeTyped({ name: layer, rule: "at most one" }, groups, `${section.code} divided`);
 }

@@ -4,47 +4,13 @@ import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
 import { apply, Command, type NewCommand, sayCommand } from "../commands.ts";
 import { isRefusal } from "../plan/command.ts";
-import type { Item, Plan, Target } from "../plan/types.ts";
-import {
-  addItem,
-  addLayer,
-  addSection,
-  addStudent,
-  coursePlan,
-  forOnly,
-  group,
-  person,
-  section,
-  t0,
-} from "../tests/fixture.ts";
-import { otherwiseFor } from "./dates-form.ts";
+import type { Target } from "../plan/types.ts";
+import { forOnly, group, person, section, t0 } from "../tests/fixture.ts";
+import { lineContext } from "../tests/line-course.ts";
 import { formsFor, readLine, readLines } from "./line.ts";
-import { isNotUnderstood } from "./names.ts";
-import { readNewItem } from "./new-item.ts";
 
-function course(): Plan {
-  const plan = coursePlan();
-  addSection(plan, "D1");
-  addSection(plan, "D2");
-  addLayer(plan, "Banks", ["North", "South"]);
-  addLayer(plan, "Pace", ["Slow"], { private: true, rule: "any number" });
-  const names: [string, string, string][] = [
-    ["ada", "Ada", "Lovelace"],
-    ["ben", "Ben", "Ode"],
-  ];
-  names.forEach(([id, givenName, familyName], at) => {
-    addStudent(plan, id, ["D1"], [["North", "South"][at] as string]);
-    Object.assign(plan.people[id] as object, { givenName, familyName, sourcedId: `0024003${at}` });
-  });
-  addItem(plan, "readings", { kind: "folder", title: "Readings" });
-  addItem(plan, "kit", { title: "Kit list" });
-  addItem(plan, "lab", { kind: "assignment", title: "Lab 1: Float gauging", dates: { due: "2026-11-27T17:00" } });
-  addItem(plan, "lab2", { kind: "assignment", title: "Lab 1" });
-  addItem(plan, "talk", { kind: "discussion", title: "Notes in the field, for all" });
-  return plan;
-}
-const plan = course();
-const context = { plan, personIds: Object.keys(plan.people), now: t0 };
+const context = lineContext();
+const { plan } = context;
 const read = (text: string) => readLine(text, context, v7);
 const commands = (text: string): NewCommand[] => {
   const line = read(text);
@@ -130,7 +96,7 @@ describe("a line", () => {
       { kind: "group.add", group: { name: "East", layerId: "Banks" } },
       { kind: "placement.place", personIds: ["ada"] },
     ]);
-    expect(read("new group East of North")).toMatchObject({ says: "Only people are put into a group by a line." });
+    expect(read("new group East of North")).toMatchObject({ says: "Only people are placed by a line." });
     expect(read("new group East of 00240030 in Bankers")).toMatchObject({ word: "Bankers" });
   });
   test("leads to a message or a look", () => {
@@ -279,88 +245,6 @@ test("what the tray says of a change reads back as that change", () => {
     }),
     { numRuns: 500 },
   );
-});
-
-describe("a new item in one line", () => {
-  const item = (text: string) => {
-    const made = readNewItem(text, context, v7);
-    if (isNotUnderstood(made)) throw new Error(JSON.stringify(made));
-    return made.item;
-  };
-  test("its kind, title, folder, audience, dates, points, split and address, in any order behind the title", () => {
-    const whole = {
-      kind: "discussion",
-      title: "Field notes",
-      parentId: "readings",
-      audience: { to: [group("North"), person("ben")], minus: [] },
-      dates: { due: "2026-12-01T09:00", closes: "2026-12-02T10:00" },
-      points: 10,
-      split: { layerId: "Banks", between: "readable" },
-      published: false,
-    };
-    const clauses = [
-      "due 2026-12-01 9:00",
-      "closes 2026-12-02 10:00",
-      "10 points",
-      "a thread each of Banks, readable",
-      "unpublished",
-    ];
-    fc.assert(
-      fc.property(fc.shuffledSubarray(clauses, { minLength: clauses.length }), fc.boolean(), (order, whomLast) => {
-        const whom = "for North and 00240031";
-        const head = "discussion Field notes in Readings";
-        const line = whomLast ? [head, ...order, whom] : [`${head} ${whom}`, ...order];
-        expect(item(line.join(", "))).toMatchObject(whole);
-      }),
-    );
-  });
-  test("an event starts and ends; a link has its address, wherever it stands; a title may hold a comma", () => {
-    expect(item("event Flood talk, starts 2026-12-01 9:00, ends 2026-12-01 10:30").dates).toEqual({
-      due: "2026-12-01T09:00",
-      closes: "2026-12-01T10:30",
-    });
-    expect(item("link Talk, recorded, https://weave.example/talk, for North")).toMatchObject({
-      title: "Talk, recorded",
-      body: "https://weave.example/talk",
-      audience: { to: [group("North")] },
-    });
-    expect(item("quiz Check, attempts 2, 45 minutes, access word otter").dates).toEqual({
-      attempts: 2,
-      minutes: 45,
-      accessWord: "otter",
-    });
-  });
-  test("what is not understood is marked", () => {
-    const wrong = (text: string) => readNewItem(text, context, v7);
-    expect(wrong("page A, due someday")).toMatchObject({ word: "someday" });
-    expect(wrong("page A for Nrth")).toMatchObject({ word: "Nrth" });
-    expect(wrong("page A, a thread each of Banks")).toMatchObject({ could: expect.arrayContaining(["discussion"]) });
-    expect(wrong("discussion A, a thread each of Bankers")).toMatchObject({ word: "Bankers" });
-    expect(wrong("quest A")).toMatchObject({ says: "Which kind of item?" });
-    expect(wrong("quiz")).toMatchObject({ says: "What is the quiz called?" });
-  });
-});
-
-test("what of an item is otherwise for somebody, several at once", () => {
-  const lab = plan.items.lab as Item;
-  const both = otherwiseFor(context, lab, "00240030: due +1d, attempts 2, access word otter; D2: due +2d\n");
-  expect(both).toEqual({
-    commands: [
-      {
-        kind: "override.set",
-        itemIds: ["lab"],
-        target: person("ada"),
-        dates: { due: "2026-11-28T17:00", attempts: 2, accessWord: "otter" },
-      },
-      { kind: "override.set", itemIds: ["lab"], target: section("D2"), dates: { due: "2026-11-29T17:00" } },
-    ],
-  });
-  const limited = { ...lab, dates: { attempts: 3 } } as Item;
-  for (const more of ["attempts +1", "+1 attempts"])
-    expect(otherwiseFor(context, limited, `D2: ${more}`)).toMatchObject({ commands: [{ dates: { attempts: 4 } }] });
-  expect(otherwiseFor(context, lab, "D2")).toMatchObject({ word: "D2" });
-  expect(otherwiseFor(context, lab, "Nobody Else: due +1d")).toMatchObject({ word: "Nobody Else" });
-  expect(otherwiseFor(context, lab, "D2: due never")).toMatchObject({ word: "never" });
 });
 
 test("of several lines each may name what those before it made, also one for each group", () => {

@@ -1,22 +1,36 @@
 /** Forms about people: into a group and out of it, a message, a look. */
 import { intoGroup } from "../placement/groups/into-group.ts";
 import { after, done, type Form } from "./form.ts";
-import { groupNamed, isNotUnderstood, layerNamed, targetsNamed } from "./names.ts";
+import {
+  groupNamed,
+  isNotUnderstood,
+  type LineContext,
+  layerNamed,
+  type NotUnderstood,
+  targetsNamed,
+} from "./names.ts";
+
+/** The people that a text names, and nobody else. */
+function peopleNamed(context: LineContext, text: string): string[] | NotUnderstood {
+  const targets = targetsNamed(context, text);
+  if (isNotUnderstood(targets)) return targets;
+  const personIds = targets.flatMap(({ kind, id }) => (kind === "person" ? [id] : []));
+  return personIds.length === targets.length
+    ? personIds
+    : { word: text, says: "Only people are placed by a line.", could: [] };
+}
 
 export const placeForm: Form = {
   example: "00240037 into Day 2",
-  says: "into a group, or with out of from it",
+  says: "people into a group; with “out of” they leave it",
   words: ["into", "place", "group"],
   read(text, context) {
     const both = /^(.+?)\s+(into|to|out of)\s+(.+)$/i.exec(text);
     if (!both || /^(write|message|rename|move|look)\b/i.test(text)) return null;
     const group = groupNamed(context, both[3] as string);
-    const people = targetsNamed(context, both[1] as string);
-    if (isNotUnderstood(people)) return isNotUnderstood(group) ? null : people;
+    const personIds = peopleNamed(context, both[1] as string);
+    if (isNotUnderstood(personIds)) return isNotUnderstood(group) ? null : personIds;
     if (isNotUnderstood(group)) return group;
-    const personIds = people.flatMap(({ kind, id }) => (kind === "person" ? [id] : []));
-    if (personIds.length < people.length)
-      return { word: both[1] as string, says: "Only people are placed by a line.", could: [] };
     const kind = both[2]?.toLowerCase() === "out of" ? "placement.remove" : "placement.place";
     return done({ kind, groupId: group.id, personIds });
   },
@@ -24,7 +38,7 @@ export const placeForm: Form = {
 
 export const groupForm: Form = {
   example: "new group Study room of 00240037, 00240074",
-  says: "people into a group: of a private layer of its own, with a page; or behind the people: in Teams",
+  says: "people become a group of a private layer, with a page; or, with “in Teams” at the end, of that layer",
   words: ["group", "new", "into", "form"],
   read(text, context, id) {
     const rest = after(text, "new group", "group");
@@ -34,11 +48,8 @@ export const groupForm: Form = {
     const [, names = who, within] = /^(.+)\s+in\s+(.+)$/i.exec(who) ?? [];
     const layer = within === undefined ? null : layerNamed(context, within);
     if (layer && isNotUnderstood(layer)) return layer;
-    const people = targetsNamed(context, names.replaceAll(/\s+and\s+/gi, ", "));
-    if (isNotUnderstood(people)) return people;
-    const personIds = people.flatMap(({ kind, id: one }) => (kind === "person" ? [one] : []));
-    if (personIds.length < people.length)
-      return { word: names, says: "Only people are put into a group by a line.", could: [] };
+    const personIds = peopleNamed(context, names.replaceAll(/\s+and\s+/gi, ", "));
+    if (isNotUnderstood(personIds)) return personIds;
     const made = layer ? { id: layer.id } : { name, rule: "any number" as const, isPrivate: true, withPage: true };
     return { commands: intoGroup(context.plan, { layer: made, group: { name }, personIds }, id).commands };
   },

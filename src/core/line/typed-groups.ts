@@ -2,6 +2,7 @@
  * Groups typed or pasted as people have them: a name a line, "Reeds: Ada Lovelace (lead), 00240012", or rows of a
  * spreadsheet with a group, a person and perhaps a lead in any order. Source: semantics.md section 3.
  */
+import { isGroupHeading, saysLead } from "../placement/files/group-file.ts";
 import { readTargets, type Unclear } from "../plan/typed-targets.ts";
 import type { MeetingSlot, Plan } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
@@ -26,9 +27,7 @@ interface Nameable {
   personIds: readonly string[];
 }
 
-const isLead = (cell: string): boolean => /^(lead|leader|yes|x|\*)$/i.test(cell);
-const isHeading = (cells: string[]): boolean =>
-  cells.some((cell) => /^(group|team)s?( name)?$/i.test(cell)) && cells.length > 1;
+const isHeading = (cells: string[]): boolean => cells.length > 1 && cells.some(isGroupHeading);
 const everyMark = /\s*(?:\((?:lead|leader)\)|\*)/gi;
 /** A name, up to the comma before it, that is marked as a lead's. */
 const markedName = /([^,;]+?)\s*(?:\((?:lead|leader)\)|\*)/gi;
@@ -55,9 +54,9 @@ export function readTypedGroups(names: Nameable, text: string): TypedGroups {
   };
   /** A row out of a spreadsheet: one cell names the group, the others say who. */
   const readRow = (cells: string[], groupAt: number) => {
-    const who = cells.filter((cell, at) => at !== groupAt && cell !== "" && !isLead(cell));
+    const who = cells.filter((cell, at) => at !== groupAt && cell !== "" && !saysLead(cell));
     const group = groupNamed(cells[groupAt] as string);
-    if (who.length > 0) put(group, peopleNamed(who.join("\t")), cells.some(isLead));
+    if (who.length > 0) put(group, peopleNamed(who.join("\t")), cells.some(saysLead));
   };
   const readLine = (line: string) => {
     const [, met = "", meets = "", rest = ""] = /^(.+?)\s*\(([^()]+)\)\s*(?::\s*(.*))?$/.exec(line) ?? [];
@@ -78,7 +77,7 @@ export function readTypedGroups(names: Nameable, text: string): TypedGroups {
   const lines = text.split(/\r\n|\r|\n/).filter((line) => line.trim() !== "");
   const rows = lines.map((line) => line.split("\t").map((cell) => cell.trim()));
   const heading = rows[0] && isHeading(rows[0]) ? rows[0] : null;
-  const groupAt = heading ? heading.findIndex((cell) => /^(group|team)/i.test(cell)) : groupColumn(names, rows);
+  const groupAt = heading ? heading.findIndex(isGroupHeading) : groupColumn(names, rows);
   rows.forEach((cells, at) => {
     if (heading && at === 0) return;
     if (cells.length > 1 && cells[groupAt]) readRow(cells, groupAt);
@@ -94,6 +93,6 @@ function groupColumn(names: Nameable, rows: string[][]): number {
   const isPerson = (cell: string) => readTargets(names, cell).targets.some(({ kind }) => kind === "person");
   return Math.max(
     0,
-    row.findIndex((cell) => cell !== "" && !isLead(cell) && !isPerson(cell)),
+    row.findIndex((cell) => cell !== "" && !saysLead(cell) && !isPerson(cell)),
   );
 }

@@ -2,6 +2,7 @@
 import { z } from "zod";
 import { holdsAt, isEnrolledAt, isStudentAt, lookup, studentsAt } from "../plan/lookup.ts";
 import { Id, type Plan, Target } from "../plan/types.ts";
+import { shorten } from "../text/shorten.ts";
 import { membershipsAt } from "../timing/resolving/resolve.ts";
 
 export const Message = z.object({
@@ -16,6 +17,19 @@ export const Message = z.object({
   withStaff: z.boolean(),
 });
 export type Message = z.infer<typeof Message>;
+
+/** A subject for a message that was written without one: how its text begins. */
+export const subjectOf = (body: string): string => shorten(body.trim().split("\n")[0] as string, 80);
+
+/** A message of a text alone, to some people and groups and nobody else. `id` is new. */
+export const messageOf = (id: string, to: Target[], body: string): Message => ({
+  id,
+  subject: subjectOf(body),
+  body: body.trim(),
+  to,
+  unplacedIn: [],
+  withStaff: false,
+});
 
 export interface Recipient {
   personId: string;

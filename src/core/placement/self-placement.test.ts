@@ -4,7 +4,7 @@ import { isRefusal } from "../plan/command.ts";
 import type { Group, Layer, Plan } from "../plan/types.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { countLayer } from "./membership.ts";
-import { chooseGroup, codesFor, leaveGroup, selfPlacementOf, takeCode } from "./self-placement.ts";
+import { chooseGroup, codesFor, leaveGroup, readTypedCodes, selfPlacementOf, takeCode } from "./self-placement.ts";
 
 const id = "11111111-1111-4111-8111-111111111111";
 let used = 0;
@@ -131,6 +131,22 @@ describe("codes", () => {
     expect(Object.values(student.enrolments).filter(({ until }) => until === t0 + 1)).toMatchObject([
       { role: "visitor" },
     ]);
+  });
+  test("are typed a group a line, by its name, label or mark; a line without a group or code is told", () => {
+    const { A, B } = course().groups as Record<"A" | "B", Group>;
+    const groups = [
+      { ...A, name: "Day: early", label: "Otters" },
+      { ...B, name: "Evening" },
+    ];
+    const { codes, unclear } = readTypedCodes(groups, "otters: KITE 1\n\n evening\tOWL=3 \nNight: X\nEvening\n");
+    expect([...codes]).toEqual([
+      ["A", "KITE 1"],
+      ["B", "OWL=3"],
+    ]);
+    expect(unclear).toEqual(["Night: X", "Evening"]);
+    expect(readTypedCodes(groups, `${A.stripe.mark} = K`).codes.get("A")).toBe("K");
+    // A name may hold what stands between a group and its code elsewhere.
+    expect(readTypedCodes(groups, "Day: early: KITE-2").codes.get("A")).toBe("KITE-2");
   });
   test("codes of a whole layer follow the pattern and differ from each other and from those taken", () => {
     const groups = Array.from(

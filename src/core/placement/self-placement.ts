@@ -4,6 +4,7 @@ import { instantOf } from "../clock/local-time.ts";
 import { derivedId, put, type Refusal, refuse } from "../plan/command.ts";
 import { compareText, fullName, holdsAt, isStudentAt, lookup } from "../plan/lookup.ts";
 import type { Enrolment, Group, Layer, Placement, Plan, Stripe } from "../plan/types.ts";
+import { fold } from "../text/caseless.ts";
 import { end, followAll, openPlacements } from "./commands.ts";
 import { studentsOf } from "./membership.ts";
 
@@ -11,6 +12,28 @@ import { studentsOf } from "./membership.ts";
 export const codeSeparators = /[\s\p{Pd}_.]+/gu;
 /** A code as it is compared: without separators and capitals. */
 export const foldCode = (code: string): string => code.normalize("NFKC").replace(codeSeparators, "").toLowerCase();
+
+/** Codes that were typed, a group and its code a line, by the group's name, its label or its mark. */
+export function readTypedCodes(
+  groups: readonly Group[],
+  text: string,
+): { codes: Map<string, string>; unclear: string[] } {
+  const [codes, unclear] = [new Map<string, string>(), [] as string[]];
+  for (const line of text.split("\n").map((one) => one.trim())) {
+    if (line === "") continue;
+    // A name may hold what stands between a group and its code, so every such place is tried.
+    const parts = [...line.matchAll(/\s*[:\t=,]\s*(?=\S)/g)].map(({ index, 0: between }) => ({
+      group: groups.find(({ name, label, stripe }) =>
+        [name, label, stripe.mark].map(fold).includes(fold(line.slice(0, index))),
+      ),
+      code: line.slice(index + between.length),
+    }));
+    const { group, code = "" } = parts.find((part) => part.group) ?? {};
+    if (group) codes.set(group.id, code);
+    else unclear.push(line);
+  }
+  return { codes, unclear };
+}
 
 /** Every code of the course, folded, and whose it is; without those of some groups. */
 export function codesOf(plan: Plan, without: ReadonlySet<string> = new Set()): Map<string, string> {

@@ -2,7 +2,7 @@
 import { useMemo, useRef, useState } from "react";
 import { v7 } from "uuid";
 import * as api from "../../api/messages.ts";
-import { type Message, type Recipient, recipientsOf } from "../../core/messages/message.ts";
+import { type Message, type Recipient, recipientsOf, subjectOf } from "../../core/messages/message.ts";
 import {
   fillPlaceholders,
   offeredDatePlaceholders,
@@ -11,7 +11,6 @@ import {
 } from "../../core/messages/placeholders.ts";
 import { fullName } from "../../core/plan/lookup.ts";
 import type { Plan, Target } from "../../core/plan/types.ts";
-import { shorten } from "../../core/text/shorten.ts";
 import { Button } from "../kit/Button.tsx";
 import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { Checkbox, TextField } from "../kit/Fields.tsx";
@@ -44,7 +43,7 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
     () =>
       start.message ?? {
         id: v7(),
-        subject: shorten((start.body ?? "").split("\n")[0] as string, 80),
+        subject: subjectOf(start.body ?? ""),
         body: start.body ?? "",
         to: start.to ?? [],
         unplacedIn: start.unplacedIn ?? [],

@@ -1,22 +1,17 @@
 /** Some people, on any screen, become a group or join one. */
 import { useState } from "react";
 import { v7 } from "uuid";
-import { staffAt } from "../../core/access/staff.ts";
 import { intoGroup } from "../../core/placement/groups/into-group.ts";
-import { fullName, lookup } from "../../core/plan/lookup.ts";
+import { lookup } from "../../core/plan/lookup.ts";
 import type { Layer, Target } from "../../core/plan/types.ts";
 import { listBits } from "../../core/sets/bits.ts";
-import { shorten } from "../../core/text/shorten.ts";
 import { Button } from "../kit/Button.tsx";
-import { Chip } from "../kit/Chip.tsx";
-import kit from "../kit/controls.module.css";
 import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../kit/Fields.tsx";
-import { Finder } from "../kit/Finder.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
-import { holdsWords, plural } from "../kit/words.ts";
+import { plural } from "../kit/words.ts";
 import { useSelected, useWorkbench } from "../workbench/context.tsx";
-import type { Store } from "../workbench/store.ts";
+import { GivenTo } from "./GivenTo.tsx";
 import { RuleChoice } from "./placement/dialogs.tsx";
 import base from "./station.module.css";
 import { Targets } from "./Targets.tsx";
@@ -94,7 +89,8 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
       v7,
     );
     if (!store.draft(made.commands)) return;
-    if (message.trim() !== "") void writeWithPublication(store, made.groupId, message.trim());
+    // Nobody is in the group until it is published, and a private group's name is none of theirs to read.
+    if (message.trim() !== "") void store.addMessage([{ kind: "group", id: made.groupId }], message);
     selectLayer(made.layerId);
     selectPerson(null);
     selectGroup(made.groupId);
@@ -138,69 +134,11 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
   );
 }
 
-/** The message goes out with the publication: until then nobody is in the group. */
-async function writeWithPublication(store: Store, groupId: string, body: string): Promise<void> {
-  // The name of a private group is none of theirs to read: what is written begins the message.
-  const subject = shorten(body.split("\n")[0] as string, 80);
-  const to: Target[] = [{ kind: "group", id: groupId }];
-  const message = { id: v7(), subject, body, to, unplacedIn: [], withStaff: false };
-  const wrong = await store.keepMessages([...store.get().draft.messages, message]);
-  if (wrong) store.tell("wrong", wrong);
-}
-
-interface GivenToProps {
-  staffIds: string[];
-  onChange(staffIds: string[]): void;
-}
-
-/** Instructors and support people who are given the group: they see whoever is in it. */
-function GivenTo({ staffIds, onChange }: GivenToProps) {
-  const { plan, t } = useWorkbench();
-  const [text, setText] = useState("");
-  /** After a choice the field is made anew, shut: its list would lie over the buttons. */
-  const [round, setRound] = useState(0);
-  const all = staffAt(plan, t).filter(({ role }) => role !== "coordinator");
-  const fits = holdsWords(text);
-  const items = all
-    .map(({ person, role }) => ({ id: person.id, name: fullName(person), what: role, words: person.username ?? "" }))
-    .filter(({ id, name, words, what }) => !staffIds.includes(id) && fits(`${name} ${words} ${what}`));
-  if (all.length === 0) return null;
-  return (
-    <div>
-      <Finder
-        key={round}
-        autoFocus={round > 0}
-        label="Given to"
-        placeholder="Type the name of an instructor or support person"
-        items={items}
-        text={text}
-        setText={setText}
-        value={null}
-        onChoose={(id) => {
-          if (id) onChange([...staffIds, id]);
-          setText("");
-          setRound(round + 1);
-        }}
-        none="Nobody of that name is on the staff."
-      />
-      <div className={kit.chips}>
-        {staffIds.map((id) => (
-          <Chip
-            key={id}
-            name={plan.people[id] ? fullName(plan.people[id]) : ""}
-            onLeaveOut={() => onChange(staffIds.filter((one) => one !== id))}
-          />
-        ))}
-      </div>
-    </div>
-  );
-}
-
 /** Who was chosen before, and whoever is named: of groups and sections, those in them now. */
 function usePeople(personIds: readonly string[], named: Target[]): string[] {
   const { reach } = useWorkbench();
-  const of = ({ kind, id, ...target }: Target) =>
-    kind === "person" ? [id] : listBits(reach.members({ kind, id, ...target })).map((at) => reach.students[at] ?? "");
+  const of = (target: Target) =>
+    target.kind === "person" ? [target.id] : listBits(reach.members(target)).map((at) => reach.students[at] ?? "");
   return [...new Set([...personIds, ...named.flatMap(of)])];
 }
 

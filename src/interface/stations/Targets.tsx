@@ -39,7 +39,8 @@ export const choosable = once((reach: Reach): Choosable[] => {
   return found;
 });
 
-const nameable = once(({ plan, students }: Reach) => ({ plan, personIds: students }));
+/** Everybody and everything that can be meant, as what reads typed names takes it. */
+export const nameable = once(({ plan, students }: Reach) => ({ plan, personIds: students }));
 
 /** The stripe of a target that is a group. */
 export function TargetStripe({ target }: { target: Target }) {

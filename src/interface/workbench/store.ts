@@ -9,10 +9,10 @@ import type { Sent } from "../../api/endpoint.ts";
 import * as gradebookApi from "../../api/gradebook.ts";
 import { apply, type Command, type NewCommand, type Replay, sayCommand } from "../../core/commands.ts";
 import { quote } from "../../core/gradebook/filter.ts";
-import type { Message } from "../../core/messages/message.ts";
+import { type Message, messageOf } from "../../core/messages/message.ts";
 import { isRefusal } from "../../core/plan/command.ts";
 import { noProgress, type Progress } from "../../core/plan/progress.ts";
-import type { Plan } from "../../core/plan/types.ts";
+import type { Plan, Target } from "../../core/plan/types.ts";
 import { type Draft, waitingIn } from "../../core/review/draft.ts";
 import { ask, type Failure, isFailure } from "./fetch.ts";
 import { carry, createIncoming } from "./incoming.ts";
@@ -232,6 +232,15 @@ export function createStore(courseId: string, firstStation: Station) {
     addressing = setTimeout(settleAddress, 250);
   }
 
+  /** Keeps the messages that go out with the next publication; gives why they were not kept. */
+  async function keepMessages(messages: Message[]): Promise<string | null> {
+    await queue;
+    const answer = await ask(address, draftingApi.changeDraft, { body: { messages } });
+    if (isFailure(answer)) return answer.detail;
+    set({ draft: answer });
+    return null;
+  }
+
   return {
     address,
     courseId,
@@ -252,13 +261,12 @@ export function createStore(courseId: string, firstStation: Station) {
     movePlanned: outgoing.movePlanned,
     takeBack: outgoing.takeBack,
     lookBack,
-    /** Keeps the messages that go out with the next publication. */
-    async keepMessages(messages: Message[]): Promise<string | null> {
-      await queue;
-      const answer = await ask(address, draftingApi.changeDraft, { body: { messages } });
-      if (isFailure(answer)) return answer.detail;
-      set({ draft: answer });
-      return null;
+    keepMessages,
+    /** Adds a message that goes out with the next publication; gives whether it was kept, and says why it was not. */
+    async addMessage(to: Target[], body: string): Promise<boolean> {
+      const wrong = await keepMessages([...state.draft.messages, messageOf(v7(), to, body)]);
+      if (wrong) tell("wrong", wrong);
+      return wrong === null;
     },
     leaveOut(commandId: string, out: boolean) {
       const leftOut = new Set(state.leftOut);

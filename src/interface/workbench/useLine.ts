@@ -2,16 +2,17 @@
 import { useState } from "react";
 import { v7 } from "uuid";
 import { dayOf } from "../../core/clock/local-time.ts";
-import { type LineContext, readLine, readLines, type Way } from "../../core/line/line.ts";
+import { readLine, readLines, type Way } from "../../core/line/line.ts";
 import { readMoment } from "../../core/timing/typing/typed.ts";
 import type { MessageDraft } from "../messages/MessageDialog.tsx";
 import { useWorkbench } from "./context.tsx";
 import type { NewCommand } from "./store.ts";
+import { useLineContext } from "./useLineContext.ts";
 
 export function useLine() {
-  const { store, plan, reach, state, t } = useWorkbench();
+  const { store, plan, t } = useWorkbench();
   const [writing, setWriting] = useState<MessageDraft | null>(null);
-  const context: LineContext = { plan, personIds: reach.students, now: state.now };
+  const context = useLineContext();
 
   function look({ personId, when }: Way & { kind: "look" }): void {
     const { course } = plan;

@@ -56,7 +56,10 @@ export interface GroupFile {
   unlisted: { layer: string; groupId: string; personId: string }[];
 }
 
-const isYes = (text: string) => /^(yes|y|x|1|true|lead|leader)$/i.test(text);
+/** Whether a cell says that somebody leads the group of its row. */
+export const saysLead = (text: string) => /^(yes|y|x|1|true|lead|leader|\*)$/i.test(text);
+/** Whether a heading is of the column of groups. */
+export const isGroupHeading = (title: string) => titles.group.test(title.toLowerCase());
 const key = (...parts: string[]) => parts.map(fold).join("\n");
 
 /** A person by id, otherwise by e-mail or username, as the course has them. */
@@ -163,14 +166,14 @@ export function judgeGroupFile(
     listed.set(key(named.layer, person.id), [...mine, { group: fold(named.name), line: table.lines[row] as number }]);
     if (at.lead >= 0) {
       named.leads ??= [];
-      if (isYes(lead)) named.leads.push(person.id);
+      if (saysLead(lead)) named.leads.push(person.id);
     }
     const open = (placementsOfPerson.get(person.id) ?? []).filter(
       (placement) => holdsAt(placement, t) && plan.groups[placement.groupId]?.layerId === layer?.id,
     );
     if (group && open.some(({ groupId }) => groupId === group.id)) {
       const leads = group.leads.includes(person.id);
-      if (at.lead >= 0 && leads !== isYes(lead)) return ["changed", leads ? "leads no longer" : "leads"];
+      if (at.lead >= 0 && leads !== saysLead(lead)) return ["changed", leads ? "leads no longer" : "leads"];
       return ["same", ""];
     }
     file.into.push({ layer: named.layer, group: named.name, personId: person.id });

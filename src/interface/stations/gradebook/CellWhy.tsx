@@ -6,6 +6,7 @@ import { explain } from "../../../core/reach/explain.ts";
 import { resolveDates, resolvedInstant } from "../../../core/timing/resolving/resolve.ts";
 import { Button } from "../../kit/Button.tsx";
 import { useWorkbench } from "../../workbench/context.tsx";
+import { Steps } from "../Steps.tsx";
 import base from "../station.module.css";
 import { sayCell } from "./grid/say.ts";
 
@@ -56,15 +57,7 @@ export function CellWhy({ at, cells, open }: CellWhyProps) {
           Open the work
         </Button>
       )}
-      {explanation && (
-        <ul className={base.steps}>
-          {explanation.steps.map(({ holds, says }) => (
-            <li key={says} data-fails={!holds || undefined}>
-              {says}
-            </li>
-          ))}
-        </ul>
-      )}
+      {explanation && <Steps steps={explanation.steps} />}
       {state.scope === null && (
         <a href={`/look/${store.courseId}/${at.personId}`} target="_blank" rel="noreferrer">
           Look through their eyes

@@ -1,50 +1,19 @@
 /** Groups typed or pasted: names, names with people, or rows of a spreadsheet; said back as they are read. */
 import { useMemo } from "react";
 import { readTypedGroups, type TypedGroups } from "../../../core/line/typed-groups.ts";
-import { once } from "../../../core/memo.ts";
+import { listedTwice } from "../../../core/placement/files/take-typed.ts";
 import { fullName, targetName } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
-import type { Reach } from "../../../core/reach/reach.ts";
 import { TextField } from "../../kit/Fields.tsx";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
-import type { NewCommand } from "../../workbench/store.ts";
 import base from "../station.module.css";
-
-const nameable = once(({ plan, students }: Reach) => ({ plan, personIds: students }));
+import { nameable } from "../Targets.tsx";
 
 /** What a text says of groups and the people of this course. */
 export function useTypedGroups(text: string): TypedGroups {
   const { reach } = useWorkbench();
   return useMemo(() => readTypedGroups(nameable(reach), text), [reach, text]);
-}
-
-/** Who is listed in several groups of a layer where that cannot be. */
-const listedTwice = ({ rule }: Pick<Layer, "rule">, { groups }: TypedGroups): string[] => {
-  if (rule === "any number") return [];
-  const all = groups.flatMap(({ personIds }) => personIds);
-  return [...new Set(all.filter((id, at) => all.indexOf(id) !== at))];
-};
-
-/** One change that makes typed groups in a layer, fills them and names their leads; of several groups the first counts. */
-export function takeTyped(layer: Pick<Layer, "name" | "rule">, typed: TypedGroups): NewCommand {
-  const twice = new Set(listedTwice(layer, typed));
-  const placed = new Set<string>();
-  const into = typed.groups.flatMap(({ name, personIds }) =>
-    personIds.flatMap((personId) => {
-      if (twice.has(personId) && placed.has(personId)) return [];
-      placed.add(personId);
-      return [{ layer: layer.name, group: name, personId }];
-    }),
-  );
-  const groups = typed.groups.map(({ name, leads, pattern }) => ({
-    layer: layer.name,
-    name,
-    label: null,
-    leads: leads.length > 0 ? leads : null,
-    ...(pattern.length > 0 ? { pattern } : {}),
-  }));
-  return { kind: "layer.takeFile", file: "Typed", newLayerRule: layer.rule, groups, into, ends: [] };
 }
 
 interface LinesProps {
@@ -73,7 +42,7 @@ export function GroupLines({
   const people = groups.reduce((sum, { personIds }) => sum + personIds.length, 0);
   const leads = groups.reduce((sum, one) => sum + one.leads.length, 0);
   const meeting = groups.filter(({ pattern }) => pattern.length > 0).length;
-  const twice = listedTwice({ rule }, typed).flatMap((id) => (plan.people[id] ? [fullName(plan.people[id])] : []));
+  const twice = listedTwice(rule, groups).flatMap((id) => (plan.people[id] ? [fullName(plan.people[id])] : []));
   const said = [
     plural(groups.length, "group"),
     people > 0 && plural(people, "person", "people"),

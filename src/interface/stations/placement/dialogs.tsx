@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { v7 } from "uuid";
+import { takeTyped } from "../../../core/placement/files/take-typed.ts";
 import { countLayer } from "../../../core/placement/membership.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import { blankLayer, type Layer } from "../../../core/plan/types.ts";
@@ -11,7 +12,7 @@ import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
-import { GroupLines, takeTyped, useTypedGroups } from "./GroupLines.tsx";
+import { GroupLines, useTypedGroups } from "./GroupLines.tsx";
 
 interface RuleProps {
   label?: string;
@@ -107,7 +108,7 @@ export function LayerDialog(props: {
     };
     const made = store.draft([
       { kind: "layer.add", layer },
-      ...(typed.groups.length > 0 ? [takeTyped(layer, typed)] : []),
+      ...(typed.groups.length > 0 ? [takeTyped(layer, typed.groups, "Typed")] : []),
     ]);
     if (made) {
       onMade(layer.id);
@@ -152,7 +153,7 @@ export function GroupDialog({ layer, onClose }: { layer: Layer; onClose(): void 
   const says = added === typed.groups.length ? plural(added, "group") : "the lists";
   return (
     <Dialog title={`Groups in ${layer.name}`} onClose={onClose}>
-      <SubmitForm onSubmit={() => store.draft([takeTyped(layer, typed)]) && onClose()}>
+      <SubmitForm onSubmit={() => store.draft([takeTyped(layer, typed.groups, "Typed")]) && onClose()}>
         <GroupLines
           label="Names, a line each, with people if you like"
           text={text}

@@ -6,6 +6,7 @@ import { Button } from "../../kit/Button.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
+import { Steps } from "../Steps.tsx";
 import base from "../station.module.css";
 import type { Column } from "./columns.ts";
 import { crossing, sayCrossing } from "./crossings.ts";
@@ -55,13 +56,7 @@ export function CrossingWhy({ item, column, lost, edit }: CrossingProps) {
             {explanation.leak ? "Leak" : visibilities[explanation.visibility]} for{" "}
             {parts.length === 1 ? "all of them" : plural(personIds.length, "student")}
           </strong>
-          <ul className={base.steps}>
-            {explanation.steps.map(({ holds, says }) => (
-              <li key={says} data-fails={!holds || undefined}>
-                {says}
-              </li>
-            ))}
-          </ul>
+          <Steps steps={explanation.steps} />
           {explanation.reason && explanation.reason.parts.length > 0 && <ReasonTree reason={explanation.reason} />}
           <Names personIds={personIds} most={parts.length === 1 ? 3 : 6} />
         </div>

@@ -1,9 +1,6 @@
 import { useState } from "react";
-import { v7 } from "uuid";
 import { dayAfter, instantOf, wallOf } from "../../../core/clock/local-time.ts";
-import type { Target } from "../../../core/plan/types.ts";
 import type { Planned } from "../../../core/review/draft.ts";
-import { shorten } from "../../../core/text/shorten.ts";
 import { Button } from "../../kit/Button.tsx";
 import { DateTime } from "../../kit/DateTime.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
@@ -28,18 +25,12 @@ export function PlanDialog({ planned, onClose }: PlanProps) {
   );
   const [message, setMessage] = useState("");
   /** What is written goes out with the draft, to whomever it touches as it stands now. */
-  const write = async (): Promise<boolean> => {
-    const body = message.trim();
-    if (body === "") return true;
-    const to = [...review.touchedIds].map((id): Target => ({ kind: "person", id }));
-    const subject = shorten(body.split("\n")[0] as string, 80);
-    const wrong = await store.keepMessages([
-      ...state.draft.messages,
-      { id: v7(), subject, body, to, unplacedIn: [], withStaff: false },
-    ]);
-    if (wrong) store.tell("wrong", wrong);
-    return wrong === null;
-  };
+  const write = async () =>
+    message.trim() === "" ||
+    store.addMessage(
+      [...review.touchedIds].map((id) => ({ kind: "person", id })),
+      message,
+    );
   const go = async () => {
     if (!wall) return;
     const at = instantOf(wall, timeZone);

@@ -1,9 +1,8 @@
 import { useState } from "react";
 import { writeCsv } from "../../../../core/formats/text.ts";
-import { codesFor } from "../../../../core/placement/self-placement.ts";
+import { codesFor, readTypedCodes } from "../../../../core/placement/self-placement.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Group, Layer, SelfPlacement } from "../../../../core/plan/types.ts";
-import { fold } from "../../../../core/text/caseless.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { DateTime } from "../../../kit/DateTime.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
@@ -12,7 +11,7 @@ import { RichText } from "../../../kit/RichText.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { saveFile } from "../../../kit/save.ts";
 import { Views } from "../../../kit/Views.tsx";
-import { linesOf, plural } from "../../../kit/words.ts";
+import { plural } from "../../../kit/words.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import type { NewCommand } from "../../../workbench/store.ts";
 import base from "../../station.module.css";
@@ -161,20 +160,7 @@ interface TypedProps {
 /** Codes that are there already, such as those of a timetable: a group and its code a line, typed or pasted. */
 function TypedCodes({ groups, codes, onChange }: TypedProps) {
   const [text, setText] = useState("");
-  const unknown: string[] = [];
-  const read = (typed: string) => {
-    const found = new Map(codes);
-    for (const line of linesOf(typed)) {
-      const [, name = "", code = ""] = /^(.+?)\s*[:\t=,]\s*(.+)$/.exec(line) ?? [];
-      const group = groups.find(
-        (one) => [one.name, one.label, one.stripe.mark].map(fold).includes(fold(name.trim())) && code.trim() !== "",
-      );
-      if (group) found.set(group.id, code.trim());
-      else unknown.push(line);
-    }
-    return found;
-  };
-  read(text);
+  const { unclear } = readTypedCodes(groups, text);
   return (
     <TextField
       label="Codes that there are already: a group and its code a line"
@@ -182,10 +168,10 @@ function TypedCodes({ groups, codes, onChange }: TypedProps) {
       value={text}
       onChange={(typed) => {
         setText(typed);
-        onChange(read(typed));
+        onChange(new Map([...codes, ...readTypedCodes(groups, typed).codes]));
       }}
       placeholder={groups[0] ? `${groups[0].name}: KITE-7` : ""}
-      error={unknown.length > 0 && `No group and code: ${unknown.slice(0, 3).join("; ")}`}
+      error={unclear.length > 0 && `No group and code: ${unclear.slice(0, 3).join("; ")}`}
       hint="Capitals, blanks and hyphens do not matter when a student types one."
     />
   );

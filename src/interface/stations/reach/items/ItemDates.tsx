@@ -87,20 +87,16 @@ export function QuizLimits({ dates, onChange }: LimitsProps) {
   const shown = (value: number | "none" | undefined) => (value === undefined || value === "none" ? "" : String(value));
   return (
     <div className={styles.pair}>
-      <TextField
-        label="Attempts"
-        value={shown(dates.attempts)}
-        onChange={(text) => limit("attempts", text)}
-        inputMode="numeric"
-        hint="Empty: no limit"
-      />
-      <TextField
-        label="Minutes"
-        value={shown(dates.minutes)}
-        onChange={(text) => limit("minutes", text)}
-        inputMode="numeric"
-        hint="Empty: no limit"
-      />
+      {(["attempts", "minutes"] as const).map((field) => (
+        <TextField
+          key={field}
+          label={fieldTitle(field, "quiz")}
+          value={shown(dates[field])}
+          onChange={(text) => limit(field, text)}
+          inputMode="numeric"
+          hint="Empty: no limit"
+        />
+      ))}
     </div>
   );
 }

@@ -247,13 +247,17 @@ export function ItemDialog({ itemId, parentId, isInIt, onClose, onMade }: ItemDi
   );
 }
 
-/** Where a new item stands unless somebody says so: in what is selected, if all whom it is for come in there. */
+/**
+ * Where a new item stands unless somebody says so: in what is selected, if all whom it names come in there. Where it names
+ * nobody it is for whoever comes in: anywhere else it would be shown to more.
+ */
 function useUsualFolder(parentId: string | null, audience: Item["audience"]): string | null {
   const { plan, reach } = useWorkbench();
   const bits = useMemo(() => reach.audienceBits(audience), [reach, audience]);
   const fits = (id: string) => {
     const folder = plan.items[id];
-    return folder !== undefined && countShared(bits, reach.meant(folder)) === countBits(bits);
+    if (folder === undefined) return false;
+    return audience.to === "everyone" || countShared(bits, reach.meant(folder)) === countBits(bits);
   };
   for (let id = parentId; id !== null; id = plan.items[id]?.parentId ?? null) if (fits(id)) return id;
   return null;

@@ -1,11 +1,11 @@
 /** A new item, said in one line; what is understood stands in the fields below while one types. */
-import { type ClipboardEvent, useState } from "react";
+import { useState } from "react";
 import { v7 } from "uuid";
 import { isNotUnderstood, type NotUnderstood } from "../../../../core/line/names.ts";
 import { type NewItem, readNewItem } from "../../../../core/line/new-item.ts";
 import { TextField } from "../../../kit/Fields.tsx";
-import { linesOf } from "../../../kit/words.ts";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { onPastedLines } from "../../../kit/paste.ts";
+import { useLineContext } from "../../../workbench/useLineContext.ts";
 
 interface OneLineProps {
   /** What the line says, each time all of it is understood. */
@@ -15,27 +15,19 @@ interface OneLineProps {
 }
 
 export function NewInOneLine({ onRead, onWrong }: OneLineProps) {
-  const { plan, reach, state } = useWorkbench();
+  const context = useLineContext();
   const [text, setText] = useState("");
   const [wrong, setWrong] = useState<NotUnderstood | null>(null);
   const take = (next: string) => {
     setText(next);
-    const read =
-      next.trim() === "" ? null : readNewItem(next.trim(), { plan, personIds: reach.students, now: state.now }, v7);
+    const read = next.trim() === "" ? null : readNewItem(next.trim(), context, v7);
     const isWrong = read !== null && isNotUnderstood(read);
     setWrong(isWrong ? read : null);
     onWrong(isWrong);
     if (read && !isNotUnderstood(read)) onRead(read);
   };
-  /** A list from a mail or a spreadsheet has its names on lines of their own, and this field has one line. */
-  const paste = (event: ClipboardEvent) => {
-    const field = event.target as HTMLInputElement;
-    const lines = linesOf(event.clipboardData.getData("text/plain"));
-    if (lines.length < 2) return;
-    event.preventDefault();
-    const [from, to] = [field.selectionStart ?? text.length, field.selectionEnd ?? text.length];
-    take(text.slice(0, from) + lines.join(", ") + text.slice(to));
-  };
+  // A list from a mail or a spreadsheet has its names on lines of their own, and this field has one line.
+  const paste = onPastedLines(", ", take);
   return (
     <TextField
       label="In one line, or in the fields below"

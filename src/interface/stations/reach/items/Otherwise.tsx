@@ -1,16 +1,17 @@
 /** On an item's card: for whom its dates and limits are otherwise, typed in a line, and taken away again. */
 import { X } from "lucide-react";
-import { type ClipboardEvent, useState } from "react";
+import { useState } from "react";
 import { otherwiseFor } from "../../../../core/line/dates-form.ts";
 import { isNotUnderstood } from "../../../../core/line/names.ts";
 import { lookup, targetName } from "../../../../core/plan/lookup.ts";
 import type { DateField, Item } from "../../../../core/plan/types.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { TextField } from "../../../kit/Fields.tsx";
+import { onPastedLines } from "../../../kit/paste.ts";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
-import { linesOf } from "../../../kit/words.ts";
 import { CoordinatorOnly } from "../../../workbench/CoordinatorOnly.tsx";
 import { useWorkbench } from "../../../workbench/context.tsx";
+import { useLineContext } from "../../../workbench/useLineContext.ts";
 import base from "../../station.module.css";
 import { TargetStripe } from "../../Targets.tsx";
 import { fieldTitle, sayValue } from "../../timing/sayValue.ts";
@@ -59,23 +60,18 @@ export function Otherwise({ item }: { item: Item }) {
 
 /** "Day 2: due +1d, attempts 2", several with semicolons between them or pasted a line each; Enter drafts. */
 function OtherwiseField({ item }: { item: Item }) {
-  const { store, plan, reach, state } = useWorkbench();
+  const { store } = useWorkbench();
+  const context = useLineContext();
   const [text, setText] = useState("");
   const [wrong, setWrong] = useState("");
   const draft = () => {
     if (text.trim() === "") return;
-    const read = otherwiseFor({ plan, personIds: reach.students, now: state.now }, item, text);
+    const read = otherwiseFor(context, item, text);
     if (isNotUnderstood(read)) {
       setWrong(`“${read.word}”: ${read.says} ${read.could.join(", ")}`.trim());
       return;
     }
     if (store.draft(read.commands)) setText("");
-  };
-  const paste = (event: ClipboardEvent) => {
-    const lines = linesOf(event.clipboardData.getData("text/plain"));
-    if (lines.length < 2) return;
-    event.preventDefault();
-    setText([text, ...lines].filter(Boolean).join("; "));
   };
   return (
     <SubmitForm onSubmit={draft}>
@@ -86,7 +82,7 @@ function OtherwiseField({ item }: { item: Item }) {
           setText(next);
           setWrong("");
         }}
-        onPaste={paste}
+        onPaste={onPastedLines("; ", setText)}
         placeholder="Day 2: due +1d, attempts 2"
         error={wrong}
       />

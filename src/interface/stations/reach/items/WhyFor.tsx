@@ -6,7 +6,7 @@ import { isSetAnywhere } from "../../../../core/timing/resolving/chain.ts";
 import { dateFields } from "../../../../core/timing/resolving/resolve.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import { Person } from "../../Person.tsx";
-import base from "../../station.module.css";
+import { Steps } from "../../Steps.tsx";
 import { Chain } from "../../timing/dates/Chain.tsx";
 import { fieldTitle } from "../../timing/sayValue.ts";
 import styles from "../reach.module.css";
@@ -20,13 +20,7 @@ export function WhyFor({ item }: { item: Item }) {
       <Person label="Why, for" personId={personId} onChange={setPersonId} />
       {personId && explanation && (
         <>
-          <ul className={base.steps}>
-            {explanation.steps.map(({ holds, says }) => (
-              <li key={says} data-fails={!holds || undefined}>
-                {says}
-              </li>
-            ))}
-          </ul>
+          <Steps steps={explanation.steps} />
           {dateFields
             .filter((field) => isSetAnywhere(plan, item, field))
             .map((field) => (
