@@ -50,8 +50,8 @@ const definitions = [
 type Definition = (typeof definitions)[number];
 
 export type Command = z.infer<Definition["schema"]>;
-/** A command without its id, as it is written before it is drafted. */
-type Unnamed<C> = C extends Command ? Omit<C, "id"> : never;
+/** A command as it is written before it is drafted: its id is made then, unless what stands beside it names that. */
+type Unnamed<C> = C extends Command ? Omit<C, "id"> & { id?: string } : never;
 export type NewCommand = Unnamed<Command>;
 export const Command = z.discriminatedUnion(
   "kind",

@@ -1,6 +1,9 @@
 /** Saved filters that ask for groups. Source: semantics.md section 7. */
 import type { Plan } from "../plan/types.ts";
-import { type Filter, isMistake, parseFilter } from "./filter.ts";
+import { type Filter, isMistake, parseFilter, quote } from "./filter.ts";
+
+/** The filter that asks for a group by its name. */
+export const groupFilter = (name: string): string => `group:${quote(name)}`;
 
 const groupsIn = (filter: Filter): string[] =>
   filter.kind === "and" || filter.kind === "or"

@@ -1,6 +1,7 @@
 /** A new item, said in one line: "discussion Reading circle for Day 1 and Evening, due fri 5pm, a thread each of Teams". */
+import { lastPosition } from "../plan/lookup.ts";
 import { Between, blankItem, type DateFields, type Item, ItemKind } from "../plan/types.ts";
-import { lastPosition, splitKinds } from "../reach/outline/check.ts";
+import { splitKinds } from "../reach/outline/check.ts";
 import { readAudience } from "./audience.ts";
 import { beginsLikeDates, readDates, settingBegins } from "./dates.ts";
 import { folderNamed, isNotUnderstood, type LineContext, layerNamed, type NotUnderstood } from "./names.ts";

@@ -251,3 +251,7 @@ export function targetName(plan: Plan, target: Target): string {
   const person = plan.people[target.id];
   return person ? fullName(person) : "a removed person";
 }
+
+/** The place after the last in a folder. */
+export const lastPosition = (plan: Plan, parentId: string | null): number =>
+  Math.max(-1, ...(lookup(plan).children.get(parentId) ?? []).map(({ position }) => position)) + 1;

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { v7 } from "uuid";
 import { intoGroup } from "../../core/placement/groups/into-group.ts";
 import { lookup } from "../../core/plan/lookup.ts";
-import type { Layer, Target } from "../../core/plan/types.ts";
+import type { Item, Layer, Target } from "../../core/plan/types.ts";
 import { listBits } from "../../core/sets/bits.ts";
 import { Button } from "../kit/Button.tsx";
 import { Actions, Dialog } from "../kit/Dialog.tsx";
@@ -13,6 +13,7 @@ import { plural } from "../kit/words.ts";
 import { useSelected, useWorkbench } from "../workbench/context.tsx";
 import { GivenTo } from "./GivenTo.tsx";
 import { RuleChoice } from "./placement/dialogs.tsx";
+import { FileField } from "./reach/items/FileField.tsx";
 import base from "./station.module.css";
 import { Targets } from "./Targets.tsx";
 
@@ -51,6 +52,7 @@ interface Filled {
   /** Staff who are given the group. */
   staffIds: string[];
   message: string;
+  file: Item["file"];
 }
 
 function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & { onClose(): void }) {
@@ -72,20 +74,21 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
     withPage: true,
     staffIds: [],
     message: "",
+    file: null,
   });
   const set = (fields: Partial<Filled>) => setFilled({ ...filled, ...fields });
   const name = filled.name.trim();
   const isNew = filled.groupId === "new";
   const isReady = people.length > 0 && (!isNew || name !== "");
   const draft = () => {
-    const { rule, isPrivate, withPage, layerName, message } = filled;
+    const { rule, isPrivate, withPage, layerName, message, file } = filled;
     const layer =
       filled.layerId === "new"
         ? { name: (layerName ?? name).trim() || name, rule, isPrivate, withPage }
         : { id: filled.layerId };
     const made = intoGroup(
       plan,
-      { layer, group: isNew ? { name } : { id: filled.groupId }, personIds: [...people, ...filled.staffIds] },
+      { layer, group: isNew ? { name } : { id: filled.groupId }, personIds: [...people, ...filled.staffIds], file },
       v7,
     );
     if (!store.draft(made.commands)) return;
@@ -113,16 +116,7 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
           />
         )}
         <WhichGroup filled={filled} set={set} />
-        {state.scope === null && <GivenTo staffIds={filled.staffIds} onChange={(staffIds) => set({ staffIds })} />}
-        {state.scope === null && (
-          <TextField
-            label="Written to them with the publication"
-            lines={2}
-            value={filled.message}
-            onChange={(message) => set({ message })}
-            hint="Empty: nothing is written."
-          />
-        )}
+        {state.scope === null && <ForThem filled={filled} set={set} />}
         <Actions>
           <Button onPress={onClose}>Leave</Button>
           <Button strong type="submit" isDisabled={!isReady}>
@@ -146,6 +140,21 @@ interface WhichProps {
   filled: Filled;
   set(fields: Partial<Filled>): void;
 }
+
+/** What comes with the group: staff who are given it, a message, a file. */
+const ForThem = ({ filled, set }: WhichProps) => (
+  <>
+    <GivenTo staffIds={filled.staffIds} onChange={(staffIds) => set({ staffIds })} />
+    <TextField
+      label="Written to them with the publication"
+      lines={2}
+      value={filled.message}
+      onChange={(message) => set({ message })}
+      hint="Empty: nothing is written."
+    />
+    <FileField says="A file for them" file={filled.file} onChange={(file) => set({ file })} />
+  </>
+);
 
 /** A layer and a group that are there, or new ones. */
 function WhichGroup({ filled, set }: WhichProps) {

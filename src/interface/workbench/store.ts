@@ -8,7 +8,7 @@ import * as draftingApi from "../../api/drafting.ts";
 import type { Sent } from "../../api/endpoint.ts";
 import * as gradebookApi from "../../api/gradebook.ts";
 import { apply, type Command, type NewCommand, type Replay, sayCommand } from "../../core/commands.ts";
-import { quote } from "../../core/gradebook/filter.ts";
+import { groupFilter } from "../../core/gradebook/naming-groups.ts";
 import { type Message, messageOf } from "../../core/messages/message.ts";
 import { isRefusal } from "../../core/plan/command.ts";
 import { noProgress, type Progress } from "../../core/plan/progress.ts";
@@ -106,7 +106,7 @@ export function createStore(courseId: string, firstStation: Station) {
   }
 
   /** Drafts commands together: all, or none with the reason said. Gives whether they were accepted here. */
-  function draft(commands: (NewCommand & { id?: string })[]): boolean {
+  function draft(commands: NewCommand[]): boolean {
     if (state.asWas) {
       tell("wrong", "You look at the plan as it was. Go back to now, then change it.");
       return false;
@@ -145,7 +145,7 @@ export function createStore(courseId: string, firstStation: Station) {
     const filters = made.map(({ name }) => ({
       id: v7(),
       name,
-      text: `group:${quote(name)}`,
+      text: groupFilter(name),
       pinned: true,
       shared: false,
       view: null,

@@ -2,6 +2,7 @@
 import fc from "fast-check";
 import { expect, test } from "vitest";
 import { apply, type Command } from "../../commands.ts";
+import type { TypedGroup } from "../../line/typed-groups.ts";
 import { isRefusal } from "../../plan/command.ts";
 import { holdsAt, lookup } from "../../plan/lookup.ts";
 import { addSection, addStudent, coursePlan, t0 } from "../../tests/fixture.ts";
@@ -14,8 +15,8 @@ for (const id of people) addStudent(plan, id, ["D1"]);
 const typedGroup = fc.record({
   personIds: fc.subarray(people),
   name: fc.constant(""),
-  leads: fc.constant([]),
-  pattern: fc.constant([]),
+  leads: fc.constant<string[]>([]),
+  pattern: fc.constant<TypedGroup["pattern"]>([]),
 });
 const typed = fc
   .array(typedGroup, { minLength: 1, maxLength: 4 })

@@ -1,8 +1,9 @@
 /** Some people, picked out anywhere, become a group or join one. Source: semantics.md section 3. */
 import type { NewCommand } from "../../commands.ts";
-import { lookup } from "../../plan/lookup.ts";
-import { blankGroup, blankLayer, type Layer, type Plan } from "../../plan/types.ts";
+import { lastPosition, lookup } from "../../plan/lookup.ts";
+import { blankGroup, blankItem, blankLayer, type Item, type Layer, type Plan } from "../../plan/types.ts";
 import { nextStripe } from "../stripes.ts";
+import { pageId } from "./page.ts";
 
 export interface IntoGroup {
   /** The layer: one that is there, or a new one with its rule, whether students learn of it, and a page for the group. */
@@ -10,6 +11,8 @@ export interface IntoGroup {
   /** The group: one that is there, or a new one by its name. */
   group: { id: string } | { name: string };
   personIds: readonly string[];
+  /** A stored file that only they have: on the page of their group where it has or gets one. */
+  file?: Item["file"];
 }
 interface Made {
   commands: NewCommand[];
@@ -18,7 +21,7 @@ interface Made {
 }
 
 /** What puts some people into a group. `newId` makes the ids of the layer and the group where they are new. */
-export function intoGroup(plan: Plan, { layer, group, personIds }: IntoGroup, newId: () => string): Made {
+export function intoGroup(plan: Plan, { layer, group, personIds, file = null }: IntoGroup, newId: () => string): Made {
   const commands: NewCommand[] = [];
   const layerId = "id" in layer ? layer.id : newId();
   if (!("id" in layer)) {
@@ -38,6 +41,17 @@ export function intoGroup(plan: Plan, { layer, group, personIds }: IntoGroup, ne
     commands.push({ kind: "group.add", group: added });
   }
   commands.push({ kind: "placement.place", groupId, personIds: [...personIds] });
-  if (!("id" in layer) && layer.withPage) commands.push({ kind: "items.onPages", itemIds: [], layerId, how: "shared" });
+  let page = Object.values(plan.items).find(({ pageOf }) => pageOf === groupId)?.id ?? null;
+  if (!("id" in layer) && layer.withPage) {
+    const id = newId();
+    commands.push({ kind: "items.onPages", id, itemIds: [], layerId, how: "shared" });
+    page = pageId(id, groupId);
+  }
+  if (file) {
+    const to = { ...blankItem.audience, to: [{ kind: "group" as const, id: groupId }] };
+    const place = { parentId: page, position: lastPosition(plan, page) };
+    const item = { ...blankItem, ...place, id: newId(), kind: "file" as const, title: file.name, file };
+    commands.push({ kind: "item.add", item: { ...item, ...(page === null ? { audience: to } : {}) } });
+  }
   return { commands, layerId, groupId };
 }

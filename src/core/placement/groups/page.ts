@@ -1,9 +1,12 @@
 /** A group's own page: what stands on it, what members may do, and what they do. Source: semantics.md sections 3, 4 and 8. */
 import { z } from "zod";
 import { Title } from "../../plan/basics.ts";
-import { defineCommand, put, type Refusal, refuse } from "../../plan/command.ts";
+import { defineCommand, derivedId, put, type Refusal, refuse } from "../../plan/command.ts";
 import { compareText, holdsAt, lookup } from "../../plan/lookup.ts";
 import { type Group, GroupPage, Id, type MemberPermission, type Plan } from "../../plan/types.ts";
+
+/** The id of the folder that a command makes as the page of a group. */
+export const pageId = (commandId: string, groupId: string): string => derivedId(commandId, "page", groupId);
 
 /** A page with all that a team needs, and nothing that only some coordinators want. */
 export const usualPage: GroupPage = {

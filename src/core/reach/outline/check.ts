@@ -57,10 +57,6 @@ export function beneath(plan: Plan, itemId: string): string[] {
   return ids;
 }
 
-/** The place after the last in a folder. */
-export const lastPosition = (plan: Plan, parentId: string | null): number =>
-  Math.max(-1, ...(lookup(plan).children.get(parentId) ?? []).map(({ position }) => position)) + 1;
-
 export const titleOf = (plan: Plan, itemId: string): string => plan.items[itemId]?.title ?? "a removed item";
 export const gone = (): Refusal => refuse("item.gone", "The item is no longer there.");
 

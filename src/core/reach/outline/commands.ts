@@ -1,10 +1,10 @@
 /** Commands on the outline: items one by one and many at once, and their entrances. Source: semantics.md section 4. */
 import { z } from "zod";
 import { defineCommand, drop, put, type Refusal, refuse } from "../../plan/command.ts";
-import { lookup } from "../../plan/lookup.ts";
+import { lastPosition, lookup } from "../../plan/lookup.ts";
 import { Entrance, Id, Item, type Plan } from "../../plan/types.ts";
 import { sayAudience } from "../explain.ts";
-import { beneath, checkItem, gone, lastPosition, splitKinds, titleOf, titlesOf } from "./check.ts";
+import { beneath, checkItem, gone, splitKinds, titleOf, titlesOf } from "./check.ts";
 import { copyItems } from "./copy.ts";
 
 const Items = z.array(Id).min(1).max(2000);

@@ -2,9 +2,9 @@
 import { z } from "zod";
 import { Title } from "../../plan/basics.ts";
 import { defineCommand, derivedId, put, type Refusal, refuse } from "../../plan/command.ts";
-import { lookup } from "../../plan/lookup.ts";
+import { lastPosition, lookup } from "../../plan/lookup.ts";
 import { type Audience, type Group, Id, Item, type Plan } from "../../plan/types.ts";
-import { beneath, checkItem, gone, lastPosition, titlesOf } from "./check.ts";
+import { beneath, checkItem, gone, titlesOf } from "./check.ts";
 import { copyItems } from "./copy.ts";
 
 /** `{group}` is the group as students call it, `{mark}` its mark, `{n}` its place among the groups, from 1. */

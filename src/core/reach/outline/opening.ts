@@ -1,12 +1,12 @@
 /** Opening to others what lives in a folder for some, and entrances that mean to. Source: semantics.md section 4. */
 import { defineCommand, derivedId, put, refuse } from "../../plan/command.ts";
-import { foldersAbove } from "../../plan/lookup.ts";
+import { foldersAbove, lastPosition } from "../../plan/lookup.ts";
 import { noProgress } from "../../plan/progress.ts";
 import { type Condition, Id, type Item, Moment, type Plan, type Target } from "../../plan/types.ts";
 import { isSubset, listBits } from "../../sets/bits.ts";
 import { sayMoment } from "../../timing/anchors.ts";
 import { reachAt } from "../reach.ts";
-import { gone, lastPosition, titleOf } from "./check.ts";
+import { gone, titleOf } from "./check.ts";
 
 const narrows = ({ audience }: Item): boolean => audience.to !== "everyone" || audience.minus.length > 0;
 

@@ -1,9 +1,11 @@
 /** Pages of groups: folders of their own, and putting items on all of a layer's in one action. Source: semantics.md section 4. */
+
 import { z } from "zod";
+import { pageId } from "../../placement/groups/page.ts";
 import { defineCommand, derivedId, put, refuse } from "../../plan/command.ts";
-import { lookup } from "../../plan/lookup.ts";
+import { lastPosition, lookup } from "../../plan/lookup.ts";
 import { blankItem, type Entrance, type Group, Id, type Item, type Plan } from "../../plan/types.ts";
-import { beneath, gone, lastPosition, titlesOf } from "./check.ts";
+import { beneath, gone, titlesOf } from "./check.ts";
 import { copyItems } from "./copy.ts";
 
 /** The page of each group that has one, by group. */
@@ -15,7 +17,7 @@ export function pagesOf(plan: Plan): Map<string, Item> {
 /** A new page: a sealing folder that only the group can enter. A private group's has a name that tells nothing. */
 const pageFor = (plan: Plan, id: string, group: Group, position: number): Item => ({
   ...blankItem,
-  id: derivedId(id, "page", group.id),
+  id: pageId(id, group.id),
   parentId: null,
   position,
   kind: "folder",

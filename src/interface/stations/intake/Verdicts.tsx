@@ -185,7 +185,12 @@ function VerdictRows({ rows, intake }: { rows: Judged[]; intake: IntakeState }) 
         const changed = changes.map(({ field, from, to }) => `${field}: ${from || "nothing"} to ${to}`).join("; ");
         return (
           <div className={base.line}>
-            <span className={styles.lineNumber}>{sources.length > 1 ? `${row.file} ${row.line}` : row.line}</span>
+            {sources.length > 1 && (
+              <span className={styles.fileName} title={row.file}>
+                {row.file}
+              </span>
+            )}
+            <span className={styles.lineNumber}>{row.line}</span>
             <span className={`${styles.verdict} ${wrong.has(verdict) ? base.wrong : ""}`} data-verdict={verdict}>
               {verdict}
             </span>

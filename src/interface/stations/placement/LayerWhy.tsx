@@ -12,6 +12,7 @@ import { Choice } from "../../kit/Fields.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
 import { useWorkbench } from "../../workbench/context.tsx";
+import { LayerSplitting } from "../Splitting.tsx";
 import base from "../station.module.css";
 import { LayerEdit } from "./dialogs.tsx";
 import styles from "./placement.module.css";
@@ -102,6 +103,7 @@ export function LayerWhy({ layer, onLayer, files }: WhyProps) {
             </Button>
           </p>
         )}
+        {!layer.private && groups.length > 0 && <LayerSplitting layer={layer} />}
         <Leads layer={layer} />
         <LayerTools layer={layer} onLayer={onLayer} files={files} />
       </CoordinatorOnly>

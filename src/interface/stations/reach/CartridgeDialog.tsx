@@ -1,10 +1,9 @@
 import { useState } from "react";
 import { v7 } from "uuid";
 import { fileTrouble } from "../../../core/formats/stored-files.ts";
-import { outlineOrder } from "../../../core/plan/lookup.ts";
+import { lastPosition, outlineOrder } from "../../../core/plan/lookup.ts";
 import { blankItem, type Item } from "../../../core/plan/types.ts";
 import type { Cartridge, CartridgeItem } from "../../../core/reach/outline/cartridge.ts";
-import { lastPosition } from "../../../core/reach/outline/check.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice } from "../../kit/Fields.tsx";

@@ -1,10 +1,9 @@
 import { useState } from "react";
-import { lookup } from "../../../core/plan/lookup.ts";
-import type { Between } from "../../../core/plan/types.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { linesOf, plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
+import { useSplitting } from "../Splitting.tsx";
 import base from "../station.module.css";
 import { betweenWords } from "./items/SplitField.tsx";
 import styles from "./reach.module.css";
@@ -19,8 +18,8 @@ const indexNames = {
 /** What is decided for the course as a whole: indexes, class list, how items are split, telling words. */
 export function CourseWhy() {
   const { store, plan } = useWorkbench();
-  const { indexes, classList, splitting } = plan.course;
-  const layers = lookup(plan).layers.filter((layer) => !layer.private);
+  const { indexes, classList } = plan.course;
+  const { splitting, layers, setSplitting } = useSplitting();
   const chooseList = (value: string) =>
     store.draft([
       {
@@ -28,10 +27,6 @@ export function CourseWhy() {
         classList: value === "everyone" || value === "nobody" ? { to: value } : { to: "layer", layerId: value },
       },
     ]);
-  const split = (changes: Partial<NonNullable<typeof splitting>>) => {
-    const now = splitting ?? { layerId: layers[0]?.id ?? "", between: "sealed" as Between, locked: false };
-    store.draft([{ kind: "course.splitting", splitting: { ...now, ...changes } }]);
-  };
   return (
     <section className={styles.course}>
       <h3 className={base.whyTitle}>Course-wide indexes</h3>
@@ -63,9 +58,7 @@ export function CourseWhy() {
       <Choice
         label="Split items have a thread for"
         value={splitting?.layerId ?? "each"}
-        onChange={(value) =>
-          value === "each" ? store.draft([{ kind: "course.splitting", splitting: null }]) : split({ layerId: value })
-        }
+        onChange={(value) => setSplitting(value === "each" ? null : { layerId: value })}
         options={[
           { value: "each", label: "what each item says itself" },
           ...layers.map(({ id, name }) => ({ value: id, label: `each group of ${name}` })),
@@ -76,10 +69,10 @@ export function CourseWhy() {
           <Choice
             label="Between groups"
             value={splitting.between}
-            onChange={(between) => split({ between })}
+            onChange={(between) => setSplitting({ between })}
             options={betweenWords}
           />
-          <Checkbox isSelected={splitting.locked} onChange={(locked) => split({ locked })}>
+          <Checkbox isSelected={splitting.locked} onChange={(locked) => setSplitting({ locked })}>
             Locked: no item otherwise
           </Checkbox>
         </>

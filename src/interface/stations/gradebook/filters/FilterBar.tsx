@@ -1,6 +1,7 @@
 import { Pin, PinOff, Trash2 } from "lucide-react";
 import { type ReactNode, useEffect, useState } from "react";
-import { type Filter, type FilterMistake, quote } from "../../../../core/gradebook/filter.ts";
+import type { Filter, FilterMistake } from "../../../../core/gradebook/filter.ts";
+import { groupFilter } from "../../../../core/gradebook/naming-groups.ts";
 import type { SavedFilter, SavedView } from "../../../../core/gradebook/view.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import { Button, Toggle } from "../../../kit/Button.tsx";
@@ -66,7 +67,7 @@ export function FilterBar(props: FilterBarProps) {
   const ofLayer = (layerId: string) =>
     groups
       .filter(({ layer }) => layer.id === layerId)
-      .map(({ group }) => ({ name: group.name, text: `group:${quote(group.name)}` }))
+      .map(({ group }) => ({ name: group.name, text: groupFilter(group.name) }))
       .filter((one) => !known.has(one.text));
   return (
     <div className={styles.bar}>
@@ -134,9 +135,7 @@ export function FilterBar(props: FilterBarProps) {
               hideLabel
               placeholder="Group"
               value={null}
-              onChange={(id) =>
-                setText(`group:${quote(groups.find(({ group }) => group.id === id)?.group.name ?? "")}`)
-              }
+              onChange={(id) => setText(groupFilter(groups.find(({ group }) => group.id === id)?.group.name ?? ""))}
               options={groups.map(({ group, layer }) => ({
                 value: group.id,
                 label: group.name,

@@ -1,5 +1,6 @@
 /** On a group's card: who is in it and who leads it, the course as one of them sees it, and the items that are for it. */
 import { useMemo, useState } from "react";
+import { groupFilter } from "../../../../core/gradebook/naming-groups.ts";
 import { referencesToGroups } from "../../../../core/placement/groups/group-references.ts";
 import { studentsOf } from "../../../../core/placement/membership.ts";
 import { compareNames, fullName } from "../../../../core/plan/lookup.ts";
@@ -26,6 +27,10 @@ export function GroupMembers({ group }: { group: Group }) {
   const [first] = members;
   if (!first) return null;
   const shown = isWhole ? members : members.slice(0, shownAtFirst);
+  const toGradebook = () => {
+    store.setPlace("gradebook.filter", groupFilter(group.name));
+    store.go("gradebook");
+  };
   const toggled = (id: string) =>
     group.leads.includes(id) ? group.leads.filter((one) => one !== id) : [...group.leads, id];
   return (
@@ -34,7 +39,10 @@ export function GroupMembers({ group }: { group: Group }) {
       <p>
         <a href={`/look/${store.courseId}/${first.id}?draft=1&of=group ${group.id}`} target="_blank" rel="noreferrer">
           Look as a member
-        </a>
+        </a>{" "}
+        <Button quiet onPress={toGradebook}>
+          Their gradebook
+        </Button>
       </p>
       <ul className={styles.members}>
         {shown.map((one) => (

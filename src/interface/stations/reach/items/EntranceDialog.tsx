@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import { v7 } from "uuid";
+import { lastPosition } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
-import { lastPosition } from "../../../../core/reach/outline/check.ts";
 import { entranceIsShut, entranceLeaks } from "../../../../core/reach/outline/opening.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";

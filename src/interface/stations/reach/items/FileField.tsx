@@ -12,11 +12,13 @@ type Stored = NonNullable<Item["file"]>;
 
 interface FileProps {
   file: Item["file"];
+  /** What the button says as long as there is none. */
+  says?: string;
   onChange(file: Stored): void;
 }
 
 /** A file is stored as soon as it is chosen; only an item that holds it shows it to anybody. */
-export function FileField({ file, onChange }: FileProps) {
+export function FileField({ file, says = "Choose a file", onChange }: FileProps) {
   const { store } = useWorkbench();
   const [state, setState] = useState<{ sending: string | null; trouble: string | null }>({
     sending: null,
@@ -41,7 +43,7 @@ export function FileField({ file, onChange }: FileProps) {
         isDisabled={state.sending !== null}
         onChoose={(chosen) => void take(chosen)}
       >
-        {file ? "Another file" : "Choose a file"}
+        {file ? "Another file" : says}
       </FileButton>
       <span aria-live="polite">
         {state.sending !== null && `Storing ${state.sending}`}

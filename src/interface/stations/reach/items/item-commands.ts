@@ -1,9 +1,11 @@
 /** What an item's dialog makes of what was filled in: a new item, or the commands that change one. */
+
 import { v7 } from "uuid";
 import type { NewCommand } from "../../../../core/commands.ts";
 import { same } from "../../../../core/plan/difference.ts";
+import { lastPosition } from "../../../../core/plan/lookup.ts";
 import type { DateField, DateFields, Item, ItemKind, Plan } from "../../../../core/plan/types.ts";
-import { lastPosition, splitKinds } from "../../../../core/reach/outline/check.ts";
+import { splitKinds } from "../../../../core/reach/outline/check.ts";
 import { dateFields, type MomentField } from "../../../../core/timing/resolving/resolve.ts";
 
 /** What a group hands in together, where it is split. */
