@@ -80,6 +80,7 @@ test("a condition is built as a sentence with parts, told for each group, and tr
   await openWorkbench(page, code, "reach");
   await row(page, "Kit list").dblclick();
   const dialog = page.getByRole("dialog");
+  await dialog.getByText("Release condition", { exact: true }).click();
   await choose(page, "Condition: add", "all of these");
   await choose(page, "Condition: add a part", "they handed in");
   await choose(page, "Condition, part 1: item", "Lab 1: Float gauging");
@@ -117,7 +118,7 @@ test("opening to others: now or from a moment, and an entrance that would leak a
   await expect(drafted(page)).toContainText("Open South bank notes to everyone from Wed 25 Nov, 09:00");
   await expect(drafted(page)).not.toContainText("new leak");
   await findItem(page, "North bank notes");
-  await page.getByRole("button", { name: "Link again" }).click();
+  await page.getByRole("button", { name: "Show in another folder too" }).click();
   await page.getByRole("dialog").getByRole("button", { name: /In$/ }).click();
   await page.getByRole("option", { name: "Readings" }).click();
   await page.getByRole("button", { name: "Only link it" }).click();
@@ -128,7 +129,7 @@ test("opening to others: now or from a moment, and an entrance that would leak a
   await why(page).getByRole("button", { name: "The course as a whole" }).click();
   await page.getByText("All discussions").click();
   await findItem(page, "North bank notes");
-  await page.getByRole("button", { name: "Link again" }).click();
+  await page.getByRole("button", { name: "Show in another folder too" }).click();
   await expect(page.getByRole("dialog")).toContainText("that would be a leak");
   await page.getByRole("button", { name: "Open it to them" }).click();
   await page.getByRole("button", { name: "Draft the opening" }).click();

@@ -110,7 +110,7 @@ test("switches leave only who is unplaced, or not in another layer; staff can be
 });
 
 test("a pasted list places whom it names, and tells of each line that fits nobody", async ({ page }) => {
-  const id = await open(page, /^Gauge kits/, "Groups");
+  const id = await open(page, /^Gauge kits/, "Flow");
   const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
   const enrolled = Object.values<{ personId: string; role: string; until: number | null }>(plan.enrolments);
   const [one, other] = enrolled
@@ -225,7 +225,7 @@ test("a layer is renamed, and its rule changed: whoever is in two is then told o
 });
 
 test("threads run on into a further layer, strays and the unplaced with them", async ({ page }) => {
-  await open(page, /^Sections/, "Threads");
+  await open(page, /^Sections/, "Flow");
   await choose(page, "On into", "River teams");
   const strip = page.getByRole("region", { name: /^Weave strip/ });
   await strip.getByRole("button", { name: /^Day 1 to Unplaced: 1 student/ }).press("Enter");
@@ -262,7 +262,7 @@ test("groups show how a number is spread in each; a student's groups are a strip
   await open(page, /^River teams/, "Groups");
   const spread = page.getByRole("img", { name: /^\d+ of them, [\d.]+ to [\d.]+, mean [\d.]+$/ });
   await expect(spread.first()).toBeVisible();
-  await page.getByRole("button", { name: "Threads", exact: true }).click();
+  await page.getByRole("button", { name: "Flow", exact: true }).click();
   await page.getByRole("button", { name: "Achterberg, Dilnoza" }).click();
   await expect(page.getByRole("img", { name: /^Sections: .* from .*; River teams: / })).toBeVisible();
 });

@@ -260,7 +260,7 @@ test("a draft is carried over an intake that goes live beneath it", async ({ pag
   await signIn(page, "coordinator");
   await openWorkbench(page, code, "placement");
   await page.getByRole("button", { name: "New layer" }).click();
-  await page.getByLabel("Name").fill("Boats");
+  await page.getByRole("dialog").getByLabel("Name").fill("Boats");
   await page.getByRole("button", { name: "Draft the layer" }).click();
   await settled(page);
   await page.keyboard.press("Alt+1");

@@ -25,6 +25,7 @@ test.describe("reach", () => {
     await dialog.getByLabel("Title").fill("Kit list and store hours");
     await dialog.getByRole("button", { name: /\bIn$/ }).click();
     await page.getByRole("option", { name: "Readings" }).click();
+    await dialog.getByRole("button", { name: "Minus some of them" }).click();
     await dialog.getByLabel("Minus").fill("Distance");
     await page
       .getByRole("option", { name: /Distance/ })

@@ -231,11 +231,11 @@ test("what undoes another change leaves the draft with it", async ({ page }) => 
   await findItem(page, "North bank", "folder");
   await page.getByRole("button", { name: "Seal it" }).click();
   await expect(drafted(page)).toContainText("1 change drafted");
-  await page.getByRole("button", { name: "Make it a doorway" }).click();
+  await page.getByRole("button", { name: "Unseal it" }).click();
   await expect(page.getByText("Nothing is drafted.")).toBeVisible();
   await page.getByRole("button", { name: "Redo", exact: true }).click();
   await expect(drafted(page)).toContainText("1 change drafted");
-  await expect(page.getByRole("button", { name: "Make it a doorway" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Unseal it" })).toBeVisible();
 });
 
 test("what is handed in and goes out of sight is warned of first", async ({ page }) => {

@@ -152,3 +152,32 @@ test("codes of a timetable are typed a group a line; a line without one is told"
   await dialog.getByRole("button", { name: "Draft it" }).click();
   await expect(why(page)).toContainText("Students place themselves by typing a code: open.");
 });
+
+test("what is written stands among the crossings before it is drafted, stays over another station, and goes when left", async ({
+  page,
+}) => {
+  await openWorkbench(page, code, "reach");
+  await page.getByRole("button", { name: "New item" }).click();
+  const card = page.getByRole("dialog", { name: "New item" });
+  await card.getByLabel("In one line, or in the fields below").fill("quiz Contours for Day 1, attempts 2");
+  const open = page.getByRole("button", { name: "Contours, Day 1: open to all 34" });
+  await expect(open).toBeVisible();
+  await card.getByRole("textbox", { name: "Opens" }).fill("2026-12-20 09:00");
+  await expect(open).toHaveCount(0);
+  await card.getByRole("textbox", { name: "Opens" }).fill("");
+  await expect(open).toBeVisible();
+  await expect(page.getByText("Nothing is drafted.")).toBeVisible();
+  // Another row is not taken while something would be lost.
+  await page.getByRole("button", { name: /^Contours, Day 2:/ }).click();
+  await expect(page.getByRole("alert")).toContainText("Draft what stands in the card, or leave it");
+  await page.keyboard.press("Alt+2");
+  await expect(page.getByRole("heading", { name: "Placement" })).toBeVisible();
+  await page.keyboard.press("Alt+3");
+  await expect(card.getByLabel("Title")).toHaveValue("Contours");
+  await expect(card.getByLabel("Attempts")).toHaveValue("2");
+  await expect(open).toBeVisible();
+  await card.getByRole("button", { name: "Leave", exact: true }).click();
+  await expect(open).toHaveCount(0);
+  await page.getByRole("button", { name: "New item" }).click();
+  await expect(card.getByLabel("Title")).toHaveValue("");
+});

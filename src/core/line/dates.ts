@@ -21,7 +21,7 @@ const words: Record<DateField, string[]> = {
   closes: ["closes", "close"],
   attempts: ["attempts"],
   minutes: ["minutes"],
-  accessWord: ["access word"],
+  accessWord: ["password", "access word"],
 };
 const fields = Object.keys(words) as DateField[];
 const named = fields.flatMap((field) => words[field]).join("|");

@@ -4,7 +4,7 @@ import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
 import { apply, Command, type NewCommand, sayCommand } from "../commands.ts";
 import { isRefusal } from "../plan/command.ts";
-import type { Target } from "../plan/types.ts";
+import type { Item, Target } from "../plan/types.ts";
 import { forOnly, group, person, section, t0 } from "../tests/fixture.ts";
 import { lineContext } from "../tests/line-course.ts";
 import { formsFor, readLine, readLines } from "./line.ts";

@@ -74,7 +74,7 @@ describe("a new item in one line", () => {
 
 test("what of an item is otherwise for somebody, several at once", () => {
   const lab = plan.items.lab as Item;
-  const both = otherwiseFor(context, lab, "00240030: due +1d, attempts 2, access word otter; D2: due +2d\n");
+  const both = otherwiseFor(context, lab, "00240030: due +1d, attempts 2, password otter; D2: due +2d\n");
   expect(both).toEqual({
     commands: [
       {

@@ -67,7 +67,7 @@ describe("the one line of a command", () => {
     [{ kind: "item.change", itemId: "page", fields: { audience: forOnly(section("EV")) } }, "Kit list for EV"],
     [{ kind: "item.change", itemId: "page", fields: { published: false } }, "Unpublish Kit list"],
     [{ kind: "item.change", itemId: "page", fields: { published: true } }, "Publish Kit list"],
-    [{ kind: "item.change", itemId: "folder", fields: { seals: false } }, "Labs is only a doorway"],
+    [{ kind: "item.change", itemId: "folder", fields: { seals: false } }, "Labs does not seal its contents"],
     [{ kind: "item.change", itemId: "page", fields: { title: "Kit" } }, "Rename Kit list to Kit"],
     [{ kind: "item.change", itemId: "page", fields: { body: "Boots" } }, "Change Kit list"],
     [{ kind: "item.move", itemId: "page", parentId: "folder", position: 1 }, "Move Kit list to Labs"],

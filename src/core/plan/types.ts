@@ -96,7 +96,7 @@ export const Item = z.object({
   title: Title,
   body: z.string().max(100_000),
   published: z.boolean(),
-  /** Folders only: true for a sealing folder, false for a doorway. */
+  /** Folders only: true for a sealing folder, false for one that hides nothing by itself. */
   seals: z.boolean(),
   audience: Audience,
   condition: Condition.nullable(),

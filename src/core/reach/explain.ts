@@ -123,7 +123,7 @@ export function explain(reach: Reach, item: Item, personId: string): Explanation
     } else {
       steps.push({
         holds: true,
-        says: `The folder ${folder.title} is only a doorway: it hides nothing by itself.`,
+        says: `The folder ${folder.title} does not seal its contents: it hides nothing by itself.`,
       });
     }
   }

@@ -27,11 +27,17 @@ export interface Review {
   leaksRemoved: number;
   earlier: number;
   losing: number;
+  /** Who they are, in the order of the course; of many the first alone, for a sentence that names them. */
+  losingIds: readonly string[];
   /** Of those, who loses something that they handed in or were marked for. */
   losingWork: number;
   /** With a due that has passed already, or comes within a day. */
   pressing: number;
 }
+
+/** Up to so many are named in a sentence. */
+export const mostNamed = 3;
+const losses: EffectKind[] = ["loses", "loses later", "exits"];
 
 /** The review of a draft that changes nothing. */
 export const nothingFound: Review = {
@@ -42,6 +48,7 @@ export const nothingFound: Review = {
   leaksRemoved: 0,
   earlier: 0,
   losing: 0,
+  losingIds: [],
   losingWork: 0,
   pressing: 0,
 };
@@ -107,11 +114,13 @@ class Found {
       line.personIds.push(this.world.students[index] as string);
       lines.set(key, line);
     }
-    const having = (test: (effect: Effect) => boolean): number => {
+    const whoever = (test: (effect: Effect) => boolean): number[] => {
       const wanted = this.known.map(test);
-      return [...this.of.values()].filter((numbers) => [...numbers].some((number) => wanted[number])).length;
+      return [...this.of].flatMap(([index, numbers]) => ([...numbers].some((number) => wanted[number]) ? [index] : []));
     };
+    const having = (test: (effect: Effect) => boolean): number => whoever(test).length;
     const kind = (...kinds: EffectKind[]) => having((effect) => kinds.includes(effect.kind));
+    const losing = whoever((effect) => losses.includes(effect.kind));
     return {
       lines: [...lines.values()]
         .sort((a, b) => a.worst - b.worst || b.personIds.length - a.personIds.length)
@@ -121,7 +130,11 @@ class Found {
       leaksAdded: kind("leak"),
       leaksRemoved: kind("leak ends"),
       earlier: having(({ kind: one, field, from, to }) => one === "date" && isTighter(field as DateField, from, to)),
-      losing: kind("loses", "loses later", "exits"),
+      losing: losing.length,
+      losingIds: losing
+        .sort((a, b) => a - b)
+        .slice(0, mostNamed)
+        .map((index) => this.world.students[index] as string),
       losingWork: kind("work"),
       pressing: kind("due passed", "due near"),
     };

@@ -39,7 +39,7 @@ const fieldNames: Record<DateField, string> = {
   closes: "closes",
   attempts: "attempts",
   minutes: "minutes",
-  accessWord: "access word",
+  accessWord: "password",
 };
 
 const isWall = (value: GivenValue) => Wall.safeParse(value).success;

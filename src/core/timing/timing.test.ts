@@ -198,7 +198,7 @@ describe("resolving dates, a field at a time", () => {
       resolve(both, (plan) => Object.assign(plan.course, { datePolicy: "layer order", layerOrder })).value("due");
     expect([ordered([]), ordered(["sections", "Banks"])]).toEqual(["2026-11-21T17:00", "2026-11-30T17:00"]);
   });
-  test("two access words: the one of the layer that comes first", () => {
+  test("two passwords: the one of the layer that comes first", () => {
     expect(
       resolve([
         [group("Quick"), { accessWord: "heron" }],

@@ -1,5 +1,6 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { useState } from "react";
+import { fullName } from "../../core/plan/lookup.ts";
 import { waitingIn } from "../../core/review/draft.ts";
 import { Button } from "../kit/Button.tsx";
 import { plural } from "../kit/words.ts";
@@ -124,13 +125,14 @@ function ToReview() {
 }
 
 /**
- * Whether anything of the draft is to be looked at before it is published, or is not known yet. What is due earlier is
- * said in the tray itself, and needs no list.
+ * Whether anything of the draft is to be looked at before it is published, or is not known yet. What the tray says in
+ * full needs no list: what is due earlier, and who of a few loses something, if nothing of it is their own work.
  */
 function useWarns(): boolean {
   const { review, audit } = useWorkbench();
-  const { losing, leaksAdded } = review;
-  const warnings = losing + leaksAdded + audit.added.leaks + audit.added.stranded;
+  const { losing, losingIds, losingWork, leaksAdded } = review;
+  const warnings =
+    (losing > losingIds.length ? losing : losingWork) + leaksAdded + audit.added.leaks + audit.added.stranded;
   return warnings > 0 || audit.pending || audit.failure !== null;
 }
 
@@ -198,8 +200,9 @@ function Leaving({ stays }: StayingProps) {
 
 /** Whom the draft touches, and what of that warns. */
 function Touched() {
-  const { review } = useWorkbench();
-  const { failure, isKnown, touched, losing, leaksAdded, earlier } = review;
+  const { review, plan } = useWorkbench();
+  const { failure, isKnown, touched, losing, losingIds, leaksAdded, earlier } = review;
+  const losers = losingIds.flatMap((id) => plan.people[id] ?? []).map(fullName);
   if (!isKnown)
     return (
       <span data-testid="touched" className={failure ? styles.warn : styles.soft}>
@@ -210,7 +213,11 @@ function Touched() {
     <>
       <span data-testid="touched">touches {plural(touched, "student")}</span>
       {losing > 0 && (
-        <span className={styles.warn}>{plural(losing, "student loses something", "students lose something")}</span>
+        <span className={styles.warn}>
+          {losing > losers.length
+            ? `${plural(losing, "student")} lose something`
+            : `${new Intl.ListFormat("en-GB").format(losers)} ${losing === 1 ? "loses" : "lose"} something`}
+        </span>
       )}
       {leaksAdded > 0 && <span className={styles.warn}>new leak to {plural(leaksAdded, "student")}</span>}
       {earlier > 0 && (

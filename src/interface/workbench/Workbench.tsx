@@ -52,6 +52,8 @@ export default function Workbench({
   const [store] = useState(() => createStore(courseId, station ?? lastStation(courseId) ?? "intake"));
   const state = useWorkbenchState(store);
   const [whyElement, setWhyElement] = useState<HTMLElement | null>(null);
+  const [folded, setFolded] = useState(false);
+  const showWhy = useCallback(() => setFolded(false), []);
   useEffect(() => {
     void store.load();
     store.settleAddress();
@@ -83,16 +85,23 @@ export default function Workbench({
     );
   }
   return (
-    <WorkbenchProvider store={store} state={state} whyElement={whyElement}>
-      <Frame account={account} setWhyElement={setWhyElement} />
+    <WorkbenchProvider store={store} state={state} whyElement={whyElement} showWhy={showWhy}>
+      <Frame account={account} setWhyElement={setWhyElement} folded={folded} setFolded={setFolded} />
     </WorkbenchProvider>
   );
 }
 
-function Frame({ account, setWhyElement }: { account: string; setWhyElement(element: HTMLElement | null): void }) {
+interface FrameProps {
+  account: string;
+  setWhyElement(element: HTMLElement | null): void;
+  /** Whether the Why panel is folded away. */
+  folded: boolean;
+  setFolded(folded: boolean): void;
+}
+
+function Frame({ account, setWhyElement, folded, setFolded }: FrameProps) {
   const { store, state, plan } = useWorkbench();
   const left = useLeft();
-  const [folded, setFolded] = useState(false);
   const [shortcuts, setShortcuts] = useState(false);
   const View = views[state.station];
   const showShortcuts = useCallback(() => setShortcuts(true), []);

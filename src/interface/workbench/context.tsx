@@ -11,6 +11,7 @@ import {
   useSyncExternalStore,
 } from "react";
 import { createPortal } from "react-dom";
+import { replay } from "../../core/commands.ts";
 import { marksSince } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { type Reach, reachAt } from "../../core/reach/reach.ts";
@@ -24,7 +25,7 @@ import { type ReviewState, useReview } from "./useReview.ts";
 interface Workbench {
   store: Store;
   state: WorkbenchState;
-  /** The plan as drafted. */
+  /** The plan as drafted, with what is being written and tried on it. */
   plan: Plan;
   /** The chosen moment, epoch milliseconds. */
   t: number;
@@ -39,6 +40,8 @@ interface Workbench {
   /** What is found in the draft at the chosen moment. */
   audit: AuditState;
   whyElement: HTMLElement | null;
+  /** Unfolds the Why panel: something in it waits for an answer. */
+  showWhy(): void;
 }
 
 const Context = createContext<Workbench | null>(null);
@@ -86,14 +89,11 @@ export function WorkbenchProvider({
   store,
   state,
   whyElement,
+  showWhy,
   children,
-}: {
-  store: Store;
-  state: WorkbenchState;
-  whyElement: HTMLElement | null;
-  children: ReactNode;
-}) {
-  const plan = state.asWas?.plan ?? state.drafted.plan;
+}: Pick<Workbench, "store" | "state" | "whyElement" | "showWhy"> & { children: ReactNode }) {
+  const tried = useTried(state);
+  const plan = state.asWas?.plan ?? tried ?? state.drafted.plan;
   const t = state.moment ?? state.now;
   const { progress } = state;
   const before = useRef<Reach | null>(null);
@@ -117,8 +117,20 @@ export function WorkbenchProvider({
   const review = useReview(lagging, parted);
   const audit = useAudit(state, parted, t);
   return (
-    <Context value={{ store, state, plan, t, reach, parted, isParted, review, audit, whyElement }}>{children}</Context>
+    <Context value={{ store, state, plan, t, reach, parted, isParted, review, audit, whyElement, showWhy }}>
+      {children}
+    </Context>
   );
+}
+
+/** The draft with what is being tried on it; null where nothing is, or where it cannot be. */
+function useTried({ tried, drafted, now }: WorkbenchState): Plan | null {
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is tried does not hang on the minute
+  return useMemo(() => {
+    if (tried.length === 0) return null;
+    const { plan, refused } = replay(drafted.plan, tried, { now });
+    return refused.length > 0 ? null : plan;
+  }, [tried, drafted.plan]);
 }
 
 /** Shows its children in the Why panel. */

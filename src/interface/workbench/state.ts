@@ -1,7 +1,7 @@
 /** What the workbench knows: the published plan, the draft over it, progress, the chosen moment and selection. */
 
 import type { Given } from "../../api/course.ts";
-import type { Replay } from "../../core/commands.ts";
+import type { Command, Replay } from "../../core/commands.ts";
 import type { Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import type { Draft, Seen } from "../../core/review/draft.ts";
@@ -41,6 +41,8 @@ export interface WorkbenchState {
   writing: { done: number; of: number } | null;
   /** The draft carried over the published plan. */
   drafted: Replay;
+  /** Changes that are being written and tried on the draft: shown, and not drafted. */
+  tried: Command[];
   progress: Progress;
   /** The present, epoch milliseconds; moves on with the clock unless the server's is fixed. */
   now: number;

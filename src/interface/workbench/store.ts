@@ -33,6 +33,7 @@ export function createStore(courseId: string, firstStation: Station) {
     draft: { version: 0, commands: [], undone: [], planned: [], messages: [] },
     leftOut: new Set(),
     asWas: null,
+    tried: [],
     writing: null,
     drafted: null as unknown as Replay,
     progress: noProgress,
@@ -267,6 +268,11 @@ export function createStore(courseId: string, firstStation: Station) {
       const wrong = await keepMessages([...state.draft.messages, messageOf(v7(), to, body)]);
       if (wrong) tell("wrong", wrong);
       return wrong === null;
+    },
+    /** Shows what some changes would do, without drafting them; none: the draft as it is. */
+    tryOut(commands: NewCommand[]) {
+      if (commands.length > 0 || state.tried.length > 0)
+        set({ tried: commands.map((command) => ({ id: v7(), ...command }) as Command) });
     },
     leaveOut(commandId: string, out: boolean) {
       const leftOut = new Set(state.leftOut);

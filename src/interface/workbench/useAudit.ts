@@ -38,7 +38,8 @@ export function useAudit(state: WorkbenchState, parted: Parted, t: number): Audi
   const [status, setStatus] = useState<{ pending: boolean; failure: string | null }>({ pending: true, failure: null });
 
   const { published, progress, now } = state;
-  const { commands } = state.draft;
+  const { tried } = state;
+  const commands = useMemo(() => [...state.draft.commands, ...tried], [state.draft.commands, tried]);
   const taken = useMemo(
     () => (parted.staying.size === 0 ? null : parted.taken.applied.map(({ command }) => command)),
     [parted],

@@ -147,10 +147,6 @@ test("11: students place themselves by codes of their timetable; a wrong code, a
     dialog.getByLabel(/^Codes that there are already/),
     "Day 1\tKITE-1\nDay 2\tKITE-2\nEvening\tOWL-3\nDistance\tTERN-4",
   );
-  await hand.type(
-    dialog.getByRole("textbox", { name: "What students are told" }),
-    "The code stands on your timetable.",
-  );
   await hand.type(dialog.getByLabel(/^Code for visitors/), "OPEN DAY");
   await hand.press(button(page, "Draft it"));
   await publish(hand);
@@ -165,8 +161,12 @@ test("11: students place themselves by codes of their timetable; a wrong code, a
   expect(own.actions.length, own.actions.join("; ")).toBeLessThanOrEqual(3);
   await student.context().close();
   // They were wrong: the coordinator puts them back, and sees where everybody is.
-  await hand.line(`${idOf(4)} into Day 1`);
-  await publish(hand, "after review");
+  await hand.press(page.getByRole("button", { name: "Board" }));
+  const of = (group: string) => page.getByRole("listbox", { name: new RegExp(`^${group},`) });
+  const wrongly = of("Evening").getByRole("option", { name: /Castellano, Mahmoud/ });
+  await hand.drag(wrongly, of("Day 1"));
+  await expect(of("Day 1").getByRole("option", { name: /Castellano, Mahmoud/ })).toBeVisible();
+  await publish(hand);
   await expect(page.getByText("104 placed", { exact: true })).toBeVisible();
   done(hand, 11);
 });

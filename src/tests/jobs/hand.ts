@@ -15,6 +15,18 @@ export class Hand {
     this.actions.push(`press ${await nameOf(what)}`);
     await what.click();
   }
+  async drag(what: Locator, onto: Locator): Promise<void> {
+    this.actions.push(`drag ${await nameOf(what)}`);
+    await what.scrollIntoViewIfNeeded();
+    const [from, to] = [await what.boundingBox(), await onto.boundingBox()];
+    if (!from || !to) throw new Error("not on the screen");
+    const { mouse } = this.page;
+    await mouse.move(from.x + 20, from.y + 9);
+    await mouse.down();
+    await mouse.move(to.x + 20, to.y + 60, { steps: 5 });
+    await mouse.move(to.x + 24, to.y + 64, { steps: 2 });
+    await mouse.up();
+  }
   /** Ticks or unticks: the box that one sees is its label's. */
   async tick(what: Locator): Promise<void> {
     this.actions.push(`press ${await nameOf(what)}`);

@@ -45,11 +45,7 @@ test("9: a quiz: one student and one section otherwise; why, for somebody; both 
   await hand.line("Safety check");
   const card = why(page);
   const otherwise = card.getByLabel("A group, section or student, and what they have");
-  await hand.paste(
-    otherwise,
-    "00240037: due +1d, attempts +1, access word otter\nDay 2: due +1d, attempts +1",
-    "Enter",
-  );
+  await hand.paste(otherwise, "00240037: due +1d, attempts +1, password otter\nDay 2: due +1d, attempts +1", "Enter");
   await publish(hand);
   await hand.type(card.getByRole("combobox", { name: "Why, for" }), "00240037", "Enter");
   await expect(card.getByText("attempts 4").first()).toBeVisible();

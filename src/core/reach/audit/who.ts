@@ -16,7 +16,7 @@ function leakWhy({ plan, meant }: Reach, item: Item): string {
     (folder) => folder.audience.to !== "everyone" || folder.audience.minus.length > 0,
   );
   if (!narrow || meant(item).length === 0) return "It is not meant for them.";
-  return `Its folder ${narrow.title} is for ${sayAudience(plan, narrow.audience)}, but is only a doorway: another entrance leads past it.`;
+  return `Its folder ${narrow.title} is for ${sayAudience(plan, narrow.audience)}, but does not seal its contents: another entrance leads past it.`;
 }
 
 /** Leaks at the moment of the reach, each with the moment since which somebody could; and those that are to come. */

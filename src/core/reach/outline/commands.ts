@@ -97,7 +97,8 @@ export const outlineCommands = [
         const name = titleOf(plan, itemId);
         if (fields.audience) return `${name} for ${sayAudience(plan, fields.audience)}`;
         if (fields.published !== undefined) return fields.published ? `Publish ${name}` : `Unpublish ${name}`;
-        if (fields.seals !== undefined) return `${name} ${fields.seals ? "seals its contents" : "is only a doorway"}`;
+        if (fields.seals !== undefined)
+          return `${name} ${fields.seals ? "seals its contents" : "does not seal its contents"}`;
         if (fields.title && fields.title !== name) return `Rename ${name} to ${fields.title}`;
         return sayShared(plan, name, fields);
       },

@@ -126,7 +126,7 @@ describe("the chain", () => {
       ["base", "2026-12-01T17:00", true, "nothing else sets it"],
     ]);
   });
-  test("of two access words that of the first layer holds, whichever policy", () => {
+  test("of two passwords that of the first layer holds, whichever policy", () => {
     const plan = course({}, [
       [group("Quick"), { accessWord: "heron" }],
       [group("North"), { accessWord: "otter" }],

@@ -201,7 +201,7 @@ test("every field is what the rules say, step by step", () => {
       const { plan } = drawn;
       const resolved = resolveDates(plan, plan.items.lab as never, membershipsAt(plan, "ada", t0));
       for (const field of dateFields) {
-        // Of two access words of one section layer the rules say nothing: both sections are the person's.
+        // Of two passwords of one section layer the rules say nothing: both sections are the person's.
         const sections = Object.values(plan.overrides).filter(
           ({ target, dates }) => target.kind === "section" && dates[field] !== undefined && isAda(drawn, target),
         );

@@ -26,7 +26,7 @@ export interface DateTable {
   column(item: Item, field: DateField): Column;
   /** The number that everybody has, where nothing differs for anyone; undefined where it may. */
   common(item: Item, field: DateField): number | undefined;
-  /** Access words by their number. */
+  /** Passwords by their number. */
   words: string[];
   /** What a number of a column says: wall-clock text, a limit, a word, "none", or null. */
   valueOf(field: DateField, number: number): Value;

@@ -17,8 +17,10 @@ export const fieldTitles: Record<DateField, string> = {
   closes: "Closes",
   attempts: "Attempts",
   minutes: "Minutes",
-  accessWord: "Access word",
+  accessWord: "Password",
 };
+/** What columns of tables that were saved earlier are called. */
+const earlierTitles: Partial<Record<DateField, string>> = { accessWord: "Access word" };
 /** The same of an item: an event starts at what other items call due, and ends at what they call closes. */
 export const fieldTitle = (field: DateField, kind: ItemKind | undefined): string =>
   kind === "event" && field === "due" ? "Starts" : kind === "event" && field === "closes" ? "Ends" : fieldTitles[field];
@@ -125,7 +127,7 @@ export function readDatesFile(plan: Plan, table: TextTable, today: string): Date
     number,
   ];
   const fields = dateFields
-    .map((field) => ({ field, column: at(fieldTitles[field]) }))
+    .map((field) => ({ field, column: Math.max(at(fieldTitles[field]), at(earlierTitles[field] ?? "")) }))
     .filter(({ column }) => column >= 0);
   if ((itemId < 0 && title < 0) || fields.length === 0)
     return {

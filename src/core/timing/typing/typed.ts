@@ -198,7 +198,7 @@ export function writeMoment(moment: Moment | "none" | null): string {
   return `${which} ${edge}${away}${time === null ? "" : ` ${time}`}${fallback === null ? "" : ` else ${fallback.replace("T", " ")}`}`;
 }
 
-/** Reads what is typed for any field: a moment, a number of attempts or minutes, an access word. */
+/** Reads what is typed for any field: a moment, a number of attempts or minutes, a password. */
 export function readField(
   field: DateField,
   typed: string,
@@ -209,7 +209,7 @@ export function readField(
   if (text === "") return { value: null };
   if (/^(none|no limit)$/i.test(text)) return { value: "none" };
   if (field === "accessWord")
-    return text.length > 100 ? { wrong: "An access word has at most 100 characters." } : { value: text };
+    return text.length > 100 ? { wrong: "A password has at most 100 characters." } : { value: text };
   const most = field === "attempts" ? 1000 : 100_000;
   const number = Number(text);
   return /^\d+$/.test(text) && number >= 1 && number <= most

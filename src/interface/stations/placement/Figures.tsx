@@ -7,9 +7,9 @@ import { WriteTo } from "../WithPeople.tsx";
 import styles from "./placement.module.css";
 import type { Shown } from "./shown.ts";
 
-export type View = "threads" | "board" | "groups" | "layers";
+export type View = "flow" | "board" | "groups" | "layers";
 const views: [View, string][] = [
-  ["threads", "Threads"],
+  ["flow", "Flow"],
   ["board", "Board"],
   ["groups", "Groups"],
   ["layers", "Side by side"],
@@ -22,10 +22,9 @@ interface FiguresProps {
   setView(view: View): void;
   addGroup(): void;
   form(): void;
-  paste(): void;
 }
 /** The numbers of a layer, each opening whom it counts; the views; what can be made. */
-export function Figures({ count, show, view, setView, addGroup, form, paste }: FiguresProps) {
+export function Figures({ count, show, view, setView, addGroup, form }: FiguresProps) {
   const { store } = useWorkbench();
   const { unplaced, inTwo, together, held, placed, groups, layer } = count;
   const isToPlace =
@@ -115,11 +114,6 @@ export function Figures({ count, show, view, setView, addGroup, form, paste }: F
         </span>{" "}
         <CoordinatorOnly>
           {" "}
-          {groups.length > 0 && (
-            <Button quiet onPress={paste}>
-              Paste a list
-            </Button>
-          )}
           <Button quiet onPress={form}>
             Form groups
           </Button>

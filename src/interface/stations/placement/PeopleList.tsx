@@ -7,6 +7,7 @@ import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { holdsWords, plural, withTicks } from "../../kit/words.ts";
+import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
 import { useKept, useWorkbench } from "../../workbench/context.tsx";
 import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
@@ -20,10 +21,11 @@ interface ListProps {
   showAll(): void;
   chosen: string | null;
   choose(personId: string): void;
+  paste(): void;
 }
 
 /** A dense list: type to find, select, move. */
-export function PeopleList({ count, shown, showAll, chosen, choose }: ListProps) {
+export function PeopleList({ count, shown, showAll, chosen, choose, paste }: ListProps) {
   const { store, plan, t, reach } = useWorkbench();
   const [text, setText] = useKept("placement search", "");
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
@@ -94,6 +96,13 @@ export function PeopleList({ count, shown, showAll, chosen, choose }: ListProps)
           </Button>
         ) : (
           <span className={base.soft}>{plural(people.length, "student")}</span>
+        )}
+        {count.groups.length > 0 && (
+          <CoordinatorOnly>
+            <Button quiet onPress={paste}>
+              Paste a list
+            </Button>
+          </CoordinatorOnly>
         )}
       </div>
       <div className={styles.move} data-idle={picked.length === 0 || undefined}>

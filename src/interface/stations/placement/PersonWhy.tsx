@@ -3,6 +3,8 @@ import * as api from "../../../api/intake.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import { fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
 import type { Enrolment } from "../../../core/plan/types.ts";
+import { Choice } from "../../kit/Fields.tsx";
+import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
 import { ask, isFailure } from "../../workbench/fetch.ts";
@@ -68,6 +70,7 @@ export function PersonWhy({ personId }: { personId: string }) {
           </a>
         </p>
       )}
+      {isStudent && <IntoOne personId={personId} />}
       <h4 className={styles.whyHead}>Sections</h4>
       <ul className={styles.history}>
         {enrolments.map((row) => (
@@ -102,5 +105,35 @@ export function PersonWhy({ personId }: { personId: string }) {
       </p>
       <StaffNotes kind="person" id={personId} />
     </section>
+  );
+}
+
+/** Any group that they could be put into, those of the layers as they stand. */
+function IntoOne({ personId }: { personId: string }) {
+  const { store, plan, t } = useWorkbench();
+  const { layers, groupsOfLayer, placementsOfPerson } = lookup(plan);
+  const isIn = new Set(
+    (placementsOfPerson.get(personId) ?? []).filter((row) => holdsAt(row, t)).map((row) => row.groupId),
+  );
+  const options = layers.flatMap((layer) =>
+    (groupsOfLayer.get(layer.id) ?? [])
+      .filter(({ id }) => !isIn.has(id))
+      .map((group) => ({
+        value: group.id,
+        label: group.name,
+        picture: <Stripe stripe={group.stripe} isPrivate={layer.private} />,
+        aside: layer.name,
+      })),
+  );
+  if (options.length === 0) return null;
+  return (
+    <Choice
+      label="Into a group"
+      hideLabel
+      placeholder="Into a group"
+      value={null}
+      options={options}
+      onChange={(groupId) => store.draft([{ kind: "placement.place", groupId, personIds: [personId] }])}
+    />
   );
 }

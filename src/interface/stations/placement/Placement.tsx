@@ -13,6 +13,7 @@ import base from "../station.module.css";
 import { Board } from "./board/Board.tsx";
 import { GroupDialog, LayerDialog, type NewLayerFile } from "./dialogs.tsx";
 import { Figures, type View } from "./Figures.tsx";
+import { Flow } from "./Flow.tsx";
 import { FormGroups } from "./forming/FormGroups.tsx";
 import { GroupFiles } from "./GroupFiles.tsx";
 import { GroupTable } from "./groups/GroupTable.tsx";
@@ -24,7 +25,6 @@ import { PersonWhy } from "./PersonWhy.tsx";
 import styles from "./placement.module.css";
 import { SideBySide } from "./SideBySide.tsx";
 import type { Shown } from "./shown.ts";
-import { Threads } from "./Threads.tsx";
 
 const everyone: Shown = { title: "Everyone", personIds: null };
 
@@ -36,7 +36,7 @@ export function Placement() {
   const [asNew, setAsNew] = useState<NewLayerFile | null>(null);
   const [forming, setForming] = useState(false);
   const [pasting, setPasting] = useState(false);
-  const [view, setView] = usePlace<View>("placement.view", "threads");
+  const [view, setView] = usePlace<View>("placement.view", "flow");
   const [shown, setShown] = useState<Shown>(everyone);
   const [personId, setPersonId] = useSelected("person");
   const [groupId, setGroupId] = useSelected("group");
@@ -127,13 +127,12 @@ export function Placement() {
                   count={count}
                   show={(next) => {
                     setShown(next);
-                    if (view !== "threads") setView("threads");
+                    if (view !== "flow") setView("flow");
                   }}
                   view={view}
                   setView={setView}
                   addGroup={openGroups}
                   form={() => setForming(true)}
-                  paste={() => setPasting(true)}
                 />
                 {view === "board" && <Board key={layer.id} count={count} onWhy={setPersonId} />}
                 {view === "layers" && <SideBySide counts={counts} chosen={personId} choose={setPersonId} />}
@@ -148,8 +147,8 @@ export function Placement() {
                     }}
                   />
                 )}
-                {view === "threads" && (
-                  <Threads count={count} counts={counts} show={setShown}>
+                {view === "flow" && (
+                  <Flow count={count} counts={counts} show={setShown}>
                     <PeopleList
                       key={layer.id}
                       count={count}
@@ -157,8 +156,9 @@ export function Placement() {
                       showAll={() => setShown(everyone)}
                       chosen={personId}
                       choose={setPersonId}
+                      paste={() => setPasting(true)}
                     />
-                  </Threads>
+                  </Flow>
                 )}
               </>
             )}

@@ -31,7 +31,7 @@ export function CourseWhy() {
     <section className={styles.course}>
       <h3 className={base.whyTitle}>Course-wide indexes</h3>
       <p className={base.soft}>
-        An index that is on is an entrance to every item of its kind, also to those in a folder that is only a doorway.
+        An index that is on is an entrance to every item of its kind, also to those in a folder that does not seal.
       </p>
       {(Object.keys(indexNames) as (keyof typeof indexNames)[]).map((key) => (
         <div key={key}>

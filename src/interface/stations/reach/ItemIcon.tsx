@@ -23,7 +23,7 @@ const icons: Record<ItemKind, typeof File> = {
   event: CalendarDays,
 };
 
-/** What an item is; a folder also whether it seals for some, or is only a doorway. */
+/** What an item is; a folder also whether it seals what is in it. */
 export function ItemIcon({ item }: { item: Pick<Item, "kind" | "seals" | "audience"> }) {
   const folder = item.seals ? (item.audience.to === "everyone" ? Folder : FolderLock) : DoorOpen;
   const Icon = item.kind === "folder" ? folder : icons[item.kind];

@@ -61,7 +61,7 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
           {item.pageOf && `The page of ${plan.groups[item.pageOf]?.name ?? "a removed group"}. `}
           {item.seals
             ? "It seals its contents: nobody reaches them who may not open it."
-            : "It is only a doorway: what is in it can be reached by other entrances."}
+            : "It does not seal its contents: they can be reached by other entrances."}
         </p>
       )}
       {split && (
@@ -97,7 +97,7 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
               <Button
                 onPress={() => store.draft([{ kind: "item.change", itemId: item.id, fields: { seals: !item.seals } }])}
               >
-                {item.seals ? "Make it a doorway" : "Seal it"}
+                {item.seals ? "Unseal it" : "Seal it"}
               </Button>
             )}
           </>
@@ -112,7 +112,7 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
         {item.kind === "discussion" && <a href={`/threads/${store.courseId}/${item.id}`}>Threads side by side</a>}
         <CoordinatorOnly>
           {isNarrow && item.kind !== "folder" && <Button onPress={() => setDialog("open")}>Open to others</Button>}
-          <Button onPress={() => setDialog("entrance")}>Link again</Button>
+          <Button onPress={() => setDialog("entrance")}>Show in another folder too</Button>
         </CoordinatorOnly>
         {mayEdit && <Button onPress={() => store.draft([{ kind: "item.remove", itemId: item.id }])}>Remove</Button>}
       </div>

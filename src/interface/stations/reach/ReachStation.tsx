@@ -7,7 +7,7 @@ import { Choice } from "../../kit/Fields.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { withTicks } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
+import { useKept, usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { AuditView } from "./audit/AuditView.tsx";
 import { AuditWords, FindingWhy } from "./audit/FindingWhy.tsx";
@@ -18,9 +18,11 @@ import { CrossingGrid } from "./CrossingGrid.tsx";
 import { CrossingMark } from "./CrossingMark.tsx";
 import { CrossingWhy } from "./CrossingWhy.tsx";
 import type { Crossing } from "./crossings.ts";
+import type { At } from "./grid.ts";
 import { ItemWhy } from "./ItemWhy.tsx";
-import { ItemDialog } from "./items/ItemDialog.tsx";
+import { ItemCard } from "./items/ItemCard.tsx";
 import { ItemTools } from "./items/ItemTools.tsx";
+import { isFilledIn, type Written } from "./items/useItemForm.ts";
 import { LookDialog } from "./LookDialog.tsx";
 import styles from "./reach.module.css";
 import { type Show, useOutline, useStranded } from "./useOutline.ts";
@@ -43,7 +45,7 @@ const nothing: ReadonlySet<string> = new Set();
 const isOfReach = (kind: FindingKind) => !isTiming(kind);
 
 export function ReachStation() {
-  const { state, plan, audit } = useWorkbench();
+  const { store, state, plan, audit } = useWorkbench();
   const { layers } = lookup(plan);
   const [view, setView] = usePlace<View>("reach.view", "crossings");
   const { shown, columns, setColumnView, at, setAt } = useReachPlace();
@@ -51,9 +53,10 @@ export function ReachStation() {
   const [folded, setFolded] = useState(nothing);
   const [selected, setSelected] = useState(nothing);
   const [findingKey, setFindingKey] = useState<string | null>(null);
-  const [dialog, setDialog] = useState<
-    { itemId: string | null; parentId: string | null; isInIt?: boolean } | "look" | "cartridge" | null
-  >(null);
+  const [dialog, setDialog] = useState<"look" | "cartridge" | null>(null);
+  /** What is being written stays so while one is at another station. */
+  const [written, setWritten] = useKept<Written | null>("reach.written", null);
+  const [shownItem, setShownItem] = useState<string | null>(null);
   const stranded = useStranded();
   const rows = useOutline(columns, show, folded, stranded);
   const open = openFindings(audit.findings);
@@ -92,7 +95,14 @@ export function ReachStation() {
   const finding = audit.findings.find(({ key }) => key === findingKey);
   const parentOf = item?.kind === "folder" ? item.id : (item?.parentId ?? null);
   const itemCount = Object.keys(plan.items).length;
-  const edit = (itemId: string) => setDialog({ itemId, parentId: null });
+  const edit = (itemId: string) => setWritten({ itemId, parentId: null });
+  /** Another crossing, unless something is being written that would be lost. */
+  const choose = (next: At | null) => {
+    if (written && isFilledIn(store, written))
+      return store.tell("wrong", "Draft what stands in the card, or leave it; then choose another.");
+    setWritten(null);
+    setAt(next);
+  };
   const showFinding = (key: string) => {
     setFindingKey(key);
     setView("audit");
@@ -127,7 +137,7 @@ export function ReachStation() {
           <Button onPress={() => setDialog("look")}>Look through</Button>
         </CoordinatorOnly>
         {view === "crossings" && (
-          <Button strong onPress={() => setDialog({ itemId: null, parentId: parentOf })}>
+          <Button strong onPress={() => setWritten({ itemId: null, parentId: parentOf })}>
             New item
           </Button>
         )}
@@ -214,7 +224,7 @@ export function ReachStation() {
               Every crossing of an item with a group then shows who can open what.
             </p>
             <div className={base.bar}>
-              <Button strong onPress={() => setDialog({ itemId: null, parentId: null })}>
+              <Button strong onPress={() => setWritten({ itemId: null, parentId: null })}>
                 New item
               </Button>
               <Button onPress={() => setDialog("cartridge")}>Take an outline in</Button>
@@ -224,8 +234,8 @@ export function ReachStation() {
           <CrossingGrid
             rows={rows}
             columns={columns}
-            at={at}
-            setAt={setAt}
+            at={written && shownItem ? { itemId: shownItem, columnId: null } : at}
+            setAt={choose}
             selected={selected}
             select={select}
             folded={folded}
@@ -239,17 +249,16 @@ export function ReachStation() {
         ))}
       {dialog === "look" && <LookDialog onClose={() => setDialog(null)} />}
       {dialog === "cartridge" && <CartridgeDialog onClose={() => setDialog(null)} />}
-      {dialog !== null && typeof dialog === "object" && (
-        <ItemDialog
-          itemId={dialog.itemId}
-          parentId={dialog.parentId}
-          isInIt={dialog.isInIt ?? false}
-          onClose={() => setDialog(null)}
-          onMade={(itemId) => setAt({ itemId, columnId: null })}
-        />
-      )}
       <Why>
-        {view !== "crossings" && finding ? (
+        {written ? (
+          <ItemCard
+            key={written.itemId ?? "new"}
+            written={written}
+            onClose={() => setWritten(null)}
+            onMade={(itemId) => setAt({ itemId, columnId: null })}
+            onShown={setShownItem}
+          />
+        ) : view !== "crossings" && finding ? (
           <FindingWhy
             key={finding.key}
             finding={finding}
@@ -270,7 +279,7 @@ export function ReachStation() {
           <ItemWhy
             item={item}
             edit={() => edit(item.id)}
-            add={() => setDialog({ itemId: null, parentId: parentOf, isInIt: true })}
+            add={() => setWritten({ itemId: null, parentId: parentOf, isInIt: true })}
             choose={showFinding}
           />
         ) : (
@@ -278,7 +287,7 @@ export function ReachStation() {
             <CourseWhy />
           </CoordinatorOnly>
         )}
-        {view === "crossings" && item && (
+        {view === "crossings" && item && !written && (
           <Button quiet onPress={() => setAt(null)}>
             The course as a whole
           </Button>

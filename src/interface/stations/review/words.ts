@@ -12,7 +12,7 @@ const fieldNames: Record<DateField, string> = {
   closes: "closes",
   attempts: "attempts",
   minutes: "minutes",
-  accessWord: "access word",
+  accessWord: "password",
 };
 
 /** One effect in words, with the plan that has what it names. */

@@ -55,7 +55,7 @@ export function RulesDialog({ onClose }: { onClose(): void }) {
         />
         <div>
           <p className={base.soft}>
-            The order of layers{policy === "most generous" ? ", which decides between two access words" : ""}
+            The order of layers{policy === "most generous" ? ", which decides between two passwords" : ""}
           </p>
           <ol className={styles.order}>
             {order.map((id, at) => (

@@ -19,6 +19,8 @@ import { Wrong } from "../../Wrong.tsx";
 import styles from "../groups/groups.module.css";
 
 const blank: SelfPlacement = { opens: null, closes: null, by: "choice", help: "", showNames: false };
+/** What students are told where nobody wrote anything else. */
+const usualHelp = "<p>Type the code that stands on your timetable. It decides which group you are in.</p>";
 /** The pattern last used, in whichever course: the next one is a press away from the same. */
 const remembered = "code-pattern";
 const random = (below: number) => (crypto.getRandomValues(new Uint32Array(1))[0] as number) % below;
@@ -39,10 +41,14 @@ export function SelfPlacementDialog({ layer, onClose }: { layer: Layer; onClose(
     setCodes(new Map(codesFor(groups, pattern, taken, random).map(({ groupId, code }) => [groupId, code])));
     localStorage.setItem(remembered, pattern);
   };
+  const chooseBy = (by: SelfPlacement["by"]) => {
+    const { help } = self;
+    set({ by, help: by === "code" ? help || usualHelp : help === usualHelp ? "" : help });
+  };
   /** Codes that are typed are meant to be used. */
   const take = (typed: Map<string, string>) => {
     setCodes(typed);
-    set({ by: "code" });
+    chooseBy("code");
   };
   const draft = () => {
     if (self.by === "code" && groups.some(({ id }) => !codes.has(id)))
@@ -66,7 +72,7 @@ export function SelfPlacementDialog({ layer, onClose }: { layer: Layer; onClose(
         <Views<SelfPlacement["by"]>
           label="Students place themselves"
           value={self.by}
-          onChange={(by) => set({ by })}
+          onChange={chooseBy}
           options={[
             { value: "choice", label: "by choosing a group with room" },
             { value: "code", label: "by typing a code" },

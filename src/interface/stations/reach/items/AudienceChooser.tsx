@@ -1,4 +1,4 @@
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { same } from "../../../../core/plan/difference.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Audience, Item, Layer, Plan } from "../../../../core/plan/types.ts";
@@ -72,13 +72,25 @@ export function AudienceChooser({ audience, onChange, folderId = null, each }: C
         />
       )}
       {!each?.layerId && (
-        <>
-          <Targets label="Minus" targets={audience.minus} onChange={(minus) => onChange({ ...audience, minus })} />
+        <div className={styles.reaches}>
           <Reaches count={count} reached={reached} folder={folder} />
-        </>
+          <Minus audience={audience} onChange={onChange} />
+        </div>
       )}
     </fieldset>
   );
+}
+
+/** Whom it is not for though they are named; few items need it, so it is asked for. */
+function Minus({ audience, onChange }: Pick<ChooserProps, "audience" | "onChange">) {
+  const [isAsked, setAsked] = useState(audience.minus.length > 0);
+  if (!isAsked && audience.minus.length === 0)
+    return (
+      <Button quiet onPress={() => setAsked(true)}>
+        Minus some of them
+      </Button>
+    );
+  return <Targets label="Minus" targets={audience.minus} onChange={(minus) => onChange({ ...audience, minus })} />;
 }
 
 interface ReachesProps {

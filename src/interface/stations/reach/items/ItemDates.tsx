@@ -1,13 +1,11 @@
-import { useState } from "react";
 import { dayOf } from "../../../../core/clock/local-time.ts";
-import type { DateField, DateFields, ItemKind } from "../../../../core/plan/types.ts";
+import type { Course, DateField, DateFields, ItemKind } from "../../../../core/plan/types.ts";
 import { sayGiven } from "../../../../core/timing/commands.ts";
-import type { GivenValue } from "../../../../core/timing/resolving/resolve.ts";
+import { type GivenValue, isMomentField } from "../../../../core/timing/resolving/resolve.ts";
 import { fieldTitle } from "../../../../core/timing/typing/dates-file.ts";
 import { readField, typedContext, writeField } from "../../../../core/timing/typing/typed.ts";
 import { TextField } from "../../../kit/Fields.tsx";
-import { useWorkbench } from "../../../workbench/context.tsx";
-import { momentsOf } from "./item-commands.ts";
+import { limitsOf, momentsOf } from "./item-commands.ts";
 import styles from "./items.module.css";
 
 interface TypedDate {
@@ -22,16 +20,20 @@ export interface TypedDates {
   dates: DateFields;
   /** Something that is typed is no date. */
   isWrong: boolean;
-  type(field: DateField, text: string): void;
 }
 
-/** The dates of an item of a kind, as they were and as they are typed. */
-export function useTypedDates(kind: ItemKind, own: DateFields): TypedDates {
-  const { plan, t } = useWorkbench();
-  const [typed, setTyped] = useState<Partial<Record<DateField, string>>>({});
-  const { course } = plan;
+interface Typing {
+  kind: ItemKind;
+  /** The dates and limits as they were. */
+  own: DateFields;
+  typed: Partial<Record<DateField, string>>;
+  course: Course;
+  t: number;
+}
+/** The dates and limits of an item of a kind, as they were and as they are typed. */
+export function typedDates({ kind, own, typed, course, t }: Typing): TypedDates {
   const day = dayOf(t, course.timeZone);
-  const fields = momentsOf(kind).map((field): TypedDate => {
+  const fields = [...momentsOf(kind), ...limitsOf(kind)].map((field): TypedDate => {
     const text = typed[field];
     if (text === undefined) return { field, text: writeField(own[field] ?? null), read: null };
     return { field, text, read: readField(field, text, typedContext({ course, day, field, kind })) };
@@ -42,61 +44,33 @@ export function useTypedDates(kind: ItemKind, own: DateFields): TypedDates {
     if (read.value === null) delete dates[field];
     else dates[field] = read.value;
   }
-  return {
-    fields,
-    dates: dates as DateFields,
-    isWrong: fields.some(({ read }) => read !== null && "wrong" in read),
-    type: (field, text) => setTyped({ ...typed, [field]: text }),
-  };
+  return { fields, dates: dates as DateFields, isWrong: fields.some(({ read }) => read !== null && "wrong" in read) };
 }
 
-/** When an item opens, is due and closes, typed in plain words; groups and persons may differ on Timing. */
-export function ItemDates({ kind, typed }: { kind: ItemKind; typed: TypedDates }) {
+interface ItemDatesProps {
+  kind: ItemKind;
+  dates: TypedDates;
+  type(field: DateField, text: string): void;
+}
+
+/** When an item opens, is due and closes, and a quiz's limits, typed in plain words; groups may differ on Timing. */
+export function ItemDates({ kind, dates, type }: ItemDatesProps) {
   return (
     <div className={styles.dates}>
-      {typed.fields.map(({ field, text, read }) => {
+      {dates.fields.map(({ field, text, read }) => {
         const value = read && "value" in read ? read.value : null;
         return (
           <TextField
             key={field}
             label={fieldTitle(field, kind)}
             value={text}
-            onChange={(next) => typed.type(field, next)}
-            placeholder="fri 5pm, m6 start"
+            onChange={(next) => type(field, next)}
+            placeholder={isMomentField(field) ? "fri 5pm, m6 start" : "no limit"}
             hint={value === null ? undefined : sayGiven(value)}
             error={read && "wrong" in read ? read.wrong : false}
           />
         );
       })}
-    </div>
-  );
-}
-
-interface LimitsProps {
-  dates: DateFields;
-  onChange(dates: DateFields): void;
-}
-
-/** How often and how long a quiz can be taken; groups and persons may differ on Timing. */
-export function QuizLimits({ dates, onChange }: LimitsProps) {
-  const limit = (field: "attempts" | "minutes", text: string) => {
-    const { [field]: _, ...rest } = dates;
-    const number = Number(text);
-    onChange(Number.isInteger(number) && number > 0 ? { ...rest, [field]: number } : rest);
-  };
-  const shown = (value: number | "none" | undefined) => (value === undefined || value === "none" ? "" : String(value));
-  return (
-    <div className={styles.pair}>
-      {(["attempts", "minutes"] as const).map((field) => (
-        <TextField
-          key={field}
-          label={fieldTitle(field, "quiz")}
-          value={shown(dates[field])}
-          onChange={(text) => limit(field, text)}
-          inputMode="numeric"
-          hint="Empty: no limit"
-        />
-      ))}
     </div>
   );
 }

@@ -18,7 +18,7 @@ interface SplitProps {
   onChange(split: Item["split"]): void;
 }
 
-/** Whether an item is one for all, or a thread (or hand-in) a group of a layer, and what lies between the groups. */
+/** Whether an item is not split, or has a thread (or hand-in) for each group of a layer, and what lies between the groups. */
 export function SplitField({ each = "thread or hand-in", split, onChange }: SplitProps) {
   const { plan } = useWorkbench();
   const fixed = plan.course.splitting;
@@ -36,7 +36,7 @@ export function SplitField({ each = "thread or hand-in", split, onChange }: Spli
         label="Split"
         value={split?.layerId ?? "none"}
         onChange={choose}
-        options={[{ value: "none", label: "one for all" }, ...options]}
+        options={[{ value: "none", label: each === "hand-in" ? "not split: each alone" : "not split" }, ...options]}
       />
       {split && (
         <Choice

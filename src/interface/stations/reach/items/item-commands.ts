@@ -16,6 +16,9 @@ export const markableKinds = new Set<ItemKind>(["discussion", "assignment", "qui
 export const momentsOf = (kind: ItemKind): MomentField[] =>
   kind === "event" ? ["due", "closes"] : markableKinds.has(kind) ? ["opens", "due", "closes"] : ["opens", "closes"];
 
+/** The limits that mean something for a kind. */
+export const limitsOf = (kind: ItemKind): DateField[] => (kind === "quiz" ? ["attempts", "minutes", "accessWord"] : []);
+
 /** What of an item is changed by one command. */
 const changeable = [
   "title",
@@ -49,8 +52,7 @@ const fitting = (fields: ItemFields): ItemFields => ({
 
 /** Of dates and limits those that mean something for a kind. */
 function datesOf(kind: ItemKind, dates: DateFields): DateFields {
-  const limits: DateField[] = kind === "quiz" ? ["attempts", "minutes", "accessWord"] : [];
-  const wanted = new Set<string>([...momentsOf(kind), ...limits]);
+  const wanted = new Set<string>([...momentsOf(kind), ...limitsOf(kind)]);
   return Object.fromEntries(Object.entries(dates).filter(([field]) => wanted.has(field))) as DateFields;
 }
 

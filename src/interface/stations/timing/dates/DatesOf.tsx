@@ -43,7 +43,7 @@ function others(plan: Plan, items: Item[], groups: Group[], added: Target[]): Ta
   return [...found].filter(([key]) => !shown.has(key)).map(([, target]) => target);
 }
 
-/** Whether any of some items has attempts, minutes or an access word, or is of a kind that does. */
+/** Whether any of some items has attempts, minutes or a password, or is of a kind that does. */
 const hasLimits = (plan: Plan, items: Item[]): boolean =>
   items.some(
     (item) =>
@@ -76,7 +76,7 @@ export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesO
       <div className={styles.datesHead}>
         <h3>{title}</h3>
         <Checkbox isSelected={limits} onChange={setLimits}>
-          Attempts, minutes, access word
+          Attempts, minutes, password
         </Checkbox>
         <span className={base.push} />
         {layerChoice}
@@ -169,7 +169,7 @@ function Row({ table, items, groups, fields, target, name, isPrivate }: RowProps
         return (
           <td key={field}>
             <DateCell
-              label={`${field === "accessWord" ? "access word" : field} for ${target ? name : "everyone"}`}
+              label={`${field === "accessWord" ? "password" : field} for ${target ? name : "everyone"}`}
               field={field}
               itemIds={itemIds}
               target={target}

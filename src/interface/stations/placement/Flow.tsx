@@ -9,7 +9,7 @@ import { FlowStrip } from "./FlowStrip.tsx";
 import styles from "./placement.module.css";
 import type { Shown } from "./shown.ts";
 
-interface ThreadsProps {
+interface FlowProps {
   count: LayerCount;
   counts: LayerCount[];
   show(shown: Shown): void;
@@ -17,8 +17,8 @@ interface ThreadsProps {
   children: ReactNode;
 }
 
-/** The flowsOf strip, with the layers that its threads run on into, and a list beside it. */
-export function Threads({ count, counts, show, children }: ThreadsProps) {
+/** The strip of who goes where, with the layers that it runs on into, and a list beside it. */
+export function Flow({ count, counts, show, children }: FlowProps) {
   const { layer } = count;
   const [ids, setIds] = useState<string[]>([]);
   const further = useMemo(
