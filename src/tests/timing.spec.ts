@@ -55,7 +55,7 @@ test.describe("dates", () => {
     await expect(field).toHaveValue("fri 5 oct");
     await field.fill("m6 start else 16 oct 12:00");
     await page.keyboard.press("Enter");
-    await expect(cell(page, /^due for everyone: start of meeting 6\. Change it/)).toBeFocused();
+    await expect(cell(page, /^due for everyone: start of meeting 6\. Change it/)).toBeVisible();
     await expect(cell(page, /^due for Evening: Wed 4 Nov, 18:00, as it falls/)).toBeVisible();
     await expect(cell(page, /^due for Distance: Fri 16 Oct, 12:00, as it falls/)).toBeVisible();
     await expect(drafted(page)).toContainText("Safety check: due start of meeting 6");
@@ -79,6 +79,38 @@ test.describe("dates", () => {
     await page.getByRole("textbox", { name: "closes for Day 1: meeting" }).fill("30");
     await page.getByRole("button", { name: "Draft it" }).click();
     await expect(cell(page, /^closes for Day 1: start of meeting 30/)).toBeVisible();
+  });
+  test("by keys: Enter goes down, arrows lead, a block is pasted as one change, what stands above is taken", async ({
+    page,
+  }) => {
+    await openWorkbench(page, code, "timing");
+    await chooseDates(page, "Safety check");
+    await cell(page, /^due for Day 1/).click();
+    await page.keyboard.type("fri 4 dec 9:00");
+    // What it comes to leaves the next row in sight.
+    const next = await cell(page, /^due for Day 2/).boundingBox();
+    const gets = await page.getByRole("dialog", { name: "What due for Day 1 comes to" }).boundingBox();
+    if (!next || !gets) throw new Error("not on the screen");
+    expect(gets.y + gets.height).toBeLessThanOrEqual(next.y);
+    await page.keyboard.press("Enter");
+    await expect(cell(page, /^due for Day 2/)).toBeFocused();
+    await page.keyboard.press("ArrowRight");
+    await expect(cell(page, /^closes for Day 2/)).toBeFocused();
+    await page.keyboard.press("ArrowLeft");
+    await page.keyboard.press("Control+d");
+    await expect(cell(page, /^due for Day 2: Fri 4 Dec, 09:00/)).toBeFocused();
+    const pasteInto = (name: RegExp, text: string) =>
+      cell(page, name).evaluate((button, pasted) => {
+        const clipboardData = new DataTransfer();
+        clipboardData.setData("text/plain", pasted);
+        button.dispatchEvent(new ClipboardEvent("paste", { clipboardData, bubbles: true, cancelable: true }));
+      }, text);
+    await pasteInto(/^due for Evening/, "someday\nfri 4 dec 10:00");
+    await expect(page.getByRole("alert")).toContainText('Nothing was pasted. Evening, due: "someday".');
+    await pasteInto(/^due for Evening/, "fri 4 dec 18:00\t\nsat 5 dec 10:00\tsun 6 dec 10:00");
+    await expect(cell(page, /^due for Evening: Fri 4 Dec, 18:00/)).toBeVisible();
+    await expect(cell(page, /^due for Distance: Sat 5 Dec, 10:00/)).toBeVisible();
+    await expect(cell(page, /^closes for Distance: Sun 6 Dec, 10:00/)).toBeVisible();
   });
   test("several items at once, and somebody beside the groups", async ({ page }) => {
     await openWorkbench(page, code, "timing");

@@ -28,26 +28,29 @@ interface DateCellProps {
   /** Whom a preview is shown for. */
   groups: Group[];
   onChange(value: GivenValue | null): void;
+  /** What is pasted while nothing is typed: a block that begins here. */
+  onPaste(text: string): void;
 }
 
 /**
  * A date or limit that is said until it is pressed, then typed in plain words or picked; each group's own date is shown
- * meanwhile. Kept on Enter or when the focus leaves, put back on Escape; what cannot be read stays to be mended.
+ * meanwhile. Kept on Enter, which goes on to the cell below, or when the focus leaves; put back on Escape; what cannot be
+ * read stays to be mended. Arrows lead from cell to cell, and Ctrl or Cmd D takes what stands above.
  */
 export function DateCell(props: DateCellProps) {
-  const { label, field, own, falls, onChange } = props;
+  const { label, field, own, falls, onChange, onPaste } = props;
   const [text, setText] = useState<string | null>(null);
   const [picking, setPicking] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const opener = useRef<HTMLButtonElement>(null);
   const popover = useRef<HTMLElement>(null);
-  /** After a key ended the typing, the focus goes back to where it began. */
-  const back = useRef(false);
+  /** After a key ended the typing, the focus goes back to where it began, or so many cells down. */
+  const back = useRef<number | null>(null);
   const isOpen = text !== null;
   useEffect(() => {
     if (isOpen) input.current?.select();
-    else if (back.current) opener.current?.focus();
-    back.current = false;
+    else if (back.current !== null) (cellBeside(opener.current, [back.current, 0]) ?? opener.current)?.focus();
+    back.current = null;
   }, [isOpen]);
   // "+2d" counts from the date that the cell shows.
   const { plan, t } = useWorkbench();
@@ -87,11 +90,11 @@ export function DateCell(props: DateCellProps) {
   const key = (event: KeyboardEvent) => {
     if (event.key === "Escape") {
       event.stopPropagation();
-      back.current = true;
+      back.current = 0;
       close();
     } else if (event.key === "Enter" && event.target === input.current) {
       event.preventDefault();
-      back.current = keep();
+      back.current = keep() ? 1 : null;
     }
   };
   if (!isOpen) {
@@ -103,6 +106,20 @@ export function DateCell(props: DateCellProps) {
         className={`${base.plainButton} ${styles.date} ${own ? "" : base.soft}`}
         data-own={own != null || undefined}
         onClick={() => setText(written ?? "")}
+        data-given={written ?? ""}
+        onKeyDown={(event) => {
+          const step = arrows[event.key];
+          const above = cellBeside(event.currentTarget, [-1, 0]);
+          if (step) cellBeside(event.currentTarget, step)?.focus();
+          else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "d" && above)
+            onPaste(above.dataset.given ?? "");
+          else return;
+          event.preventDefault();
+        }}
+        onPaste={(event) => {
+          event.preventDefault();
+          onPaste(event.clipboardData.getData("text/plain"));
+        }}
         aria-label={`${label}: ${says === "set" ? "not set" : own ? says : `${says}, as it falls`}. Change it`}
         title={isAnchor(own) && falls !== null ? sayValue(falls) : undefined}
       >
@@ -134,7 +151,8 @@ export function DateCell(props: DateCellProps) {
         triggerRef={input}
         isOpen
         isNonModal
-        placement="bottom start"
+        placement="top start"
+        shouldFlip={false}
         className={`${kit.popover} ${styles.typed}`}
         onOpenChange={() => {}}
       >
@@ -173,8 +191,25 @@ export function DateCell(props: DateCellProps) {
   );
 }
 
+const arrows: Record<string, [number, number]> = {
+  ArrowUp: [-1, 0],
+  ArrowDown: [1, 0],
+  ArrowLeft: [0, -1],
+  ArrowRight: [0, 1],
+};
+/** The button of another cell of the table, so many rows and columns on. */
+function cellBeside(from: HTMLElement | null, [down, right]: readonly [number, number]): HTMLElement | null {
+  const cell = from?.closest("td");
+  const rows = [...(cell?.closest("tbody")?.rows ?? [])];
+  const row = rows[rows.indexOf(cell?.parentElement as HTMLTableRowElement) + down];
+  return row?.cells[(cell?.cellIndex ?? 0) + right]?.querySelector("button") ?? null;
+}
+
 const asMoment = (value: GivenValue | null): Moment | null =>
   isAnchor(value) ? value : typeof value === "string" && value.includes("T") ? value : null;
+
+/** It stands above the cell, and must leave room for itself there. */
+const mostShown = 5;
 
 /** What each group gets by what is typed. */
 function Gets({ itemIds, target, field, value, groups, own }: DateCellProps & { value: GivenValue | null }) {
@@ -188,7 +223,7 @@ function Gets({ itemIds, target, field, value, groups, own }: DateCellProps & { 
     <>
       <p>{value === null ? (own == null ? "Nothing set" : "Set no longer") : sayGiven(value)}</p>
       <ul className={styles.gets}>
-        {shown.slice(0, 14).map(({ group, value: gets, alike, differ }) => (
+        {shown.slice(0, mostShown).map(({ group, value: gets, alike, differ }) => (
           <li key={group.id}>
             <GroupName group={group} />{" "}
             <strong className={gets === null && value !== null ? base.wrong : ""}>
@@ -198,7 +233,7 @@ function Gets({ itemIds, target, field, value, groups, own }: DateCellProps & { 
           </li>
         ))}
       </ul>
-      {shown.length > 14 && <p className={base.soft}>and {shown.length - 14} more groups</p>}
+      {shown.length > mostShown && <p className={base.soft}>and {shown.length - mostShown} more groups</p>}
       {itemIds.length > 1 && <p className={base.soft}>for each of {itemIds.length} items</p>}
     </>
   );

@@ -1,4 +1,6 @@
 import { type ReactNode, useMemo, useState } from "react";
+import { dayOf } from "../../../../core/clock/local-time.ts";
+import { readBlock } from "../../../../core/gradebook/entry.ts";
 import { lookup, targetName } from "../../../../core/plan/lookup.ts";
 import type { DateField, Group, Item, Override, Plan, Target } from "../../../../core/plan/types.ts";
 import { isForGroup } from "../../../../core/reach/for-groups.ts";
@@ -11,6 +13,7 @@ import {
 } from "../../../../core/timing/resolving/resolve.ts";
 import type { DateTable } from "../../../../core/timing/resolving/table.ts";
 import { usualInGroup, usualOf } from "../../../../core/timing/resolving/usual.ts";
+import { pastedDates, setting } from "../../../../core/timing/typing/pasted-dates.ts";
 import { Checkbox } from "../../../kit/Fields.tsx";
 import { plural } from "../../../kit/words.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
@@ -19,7 +22,6 @@ import { TargetStripe, Targets } from "../../Targets.tsx";
 import { fieldTitle } from "../sayValue.ts";
 import styles from "../timing.module.css";
 import { DateCell } from "./DateCell.tsx";
-import { setting } from "./preview.ts";
 
 interface DatesOfProps {
   table: DateTable;
@@ -70,6 +72,7 @@ export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesO
     ...theirs.map(({ id }): Target => ({ kind: "group", id })),
     ...others(plan, items, groups, added),
   ];
+  const paste = usePaste(items, [null, ...rows], fields);
   const title = items.length === 1 ? first.title : plural(items.length, "item");
   return (
     <section aria-label={`Dates of ${title}`} className={styles.datesOf}>
@@ -94,11 +97,11 @@ export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesO
             </tr>
           </thead>
           <tbody>
-            <Row {...{ table, items, groups, fields }} target={null} name="Everyone" isPrivate={false} />
+            <Row {...{ table, items, groups, fields, paste }} target={null} name="Everyone" isPrivate={false} />
             {rows.map((target) => (
               <Row
                 key={keyOf(target)}
-                {...{ table, items, groups, fields, target }}
+                {...{ table, items, groups, fields, paste, target }}
                 name={targetName(plan, target)}
                 isPrivate={isPrivate}
               />
@@ -112,6 +115,20 @@ export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesO
       </div>
     </section>
   );
+}
+
+/** Drafts a block that is pasted into the table, or says which of its cells cannot be read. */
+function usePaste(items: Item[], rows: readonly (Target | null)[], fields: readonly DateField[]) {
+  const { store, plan, t } = useWorkbench();
+  return (target: Target | null, field: DateField, text: string) => {
+    const itemIds = items.map(({ id }) => id);
+    const [down, right] = [rows.indexOf(target), fields.indexOf(field)];
+    const day = dayOf(t, plan.course.timeZone);
+    const cells = readBlock(text);
+    const read = pastedDates(plan, { itemIds, rows: rows.slice(down), fields: fields.slice(right), cells, day });
+    if ("wrong" in read) store.tell("wrong", `Nothing was pasted. ${read.wrong.slice(0, 3).join(" ")}`);
+    else if (read.length > 0) store.draft(read);
+  };
 }
 
 /** Groups that have no row, since none of the items is for them. */
@@ -133,6 +150,8 @@ interface RowProps {
   target: Target | null;
   name: string;
   isPrivate: boolean;
+  /** A block of cells is pasted that begins at a field of a target. */
+  paste(target: Target | null, field: DateField, text: string): void;
 }
 
 /** What is set for a target: undefined where the items differ. */
@@ -145,7 +164,7 @@ function givenOf(plan: Plan, items: Item[], target: Target | null, field: DateFi
   return all.every((one) => JSON.stringify(one) === JSON.stringify(first)) ? first : undefined;
 }
 
-function Row({ table, items, groups, fields, target, name, isPrivate }: RowProps) {
+function Row({ table, items, groups, fields, target, name, isPrivate, paste }: RowProps) {
   const { store, plan, reach } = useWorkbench();
   const [first] = items as [Item];
   const itemIds = useMemo(() => items.map(({ id }) => id), [items]);
@@ -176,7 +195,8 @@ function Row({ table, items, groups, fields, target, name, isPrivate }: RowProps
               own={givenOf(plan, items, target, field)}
               falls={target ? value : null}
               groups={group ? [group] : groups}
-              onChange={(given) => store.draft([setting(itemIds, target, field, given)])}
+              onChange={(given) => store.draft([setting(itemIds, target, { [field]: given })])}
+              onPaste={(text) => paste(target, field, text)}
             />
             {differ > 0 && <span className={base.soft}> {plural(differ, "differs", "differ")}</span>}
           </td>

@@ -1,7 +1,7 @@
 /** What a value that is being typed comes to: for each group of the layer, as if it were drafted. */
 
 import { v7 } from "uuid";
-import { apply, type Command, type NewCommand } from "../../../../core/commands.ts";
+import { apply, type Command } from "../../../../core/commands.ts";
 import { isRefusal } from "../../../../core/plan/command.ts";
 import type { DateField, Group, Target } from "../../../../core/plan/types.ts";
 import { isForGroup } from "../../../../core/reach/for-groups.ts";
@@ -9,17 +9,7 @@ import { type Reach, reachAt } from "../../../../core/reach/reach.ts";
 import type { GivenValue } from "../../../../core/timing/resolving/resolve.ts";
 import { dateTable } from "../../../../core/timing/resolving/table.ts";
 import { usualInGroup } from "../../../../core/timing/resolving/usual.ts";
-
-/** The command that sets a field for everyone, or for one target. */
-export const setting = (
-  itemIds: string[],
-  target: Target | null,
-  field: DateField,
-  value: GivenValue | null,
-): NewCommand =>
-  target
-    ? { kind: "override.set", itemIds, target, dates: { [field]: value } }
-    : { kind: "dates.set", itemIds, dates: { [field]: value } };
+import { setting } from "../../../../core/timing/typing/pasted-dates.ts";
 
 export interface Preview {
   group: Group;
@@ -37,7 +27,7 @@ export function previewOf(
   value: GivenValue | null,
   groups: Group[],
 ): Preview[] {
-  const command = { ...setting(itemIds, target, field, value), id: v7() } as Command;
+  const command = { ...setting(itemIds, target, { [field]: value }), id: v7() } as Command;
   const plan = apply(reach.plan, command, { now: reach.t });
   if (isRefusal(plan)) return [];
   const items = itemIds.flatMap((id) => plan.items[id] ?? []);
