@@ -181,3 +181,27 @@ test("what is written stands among the crossings before it is drafted, stays ove
   await page.getByRole("button", { name: "New item" }).click();
   await expect(card.getByLabel("Title")).toHaveValue("");
 });
+
+test("a line goes on with names of the course, and shows what it would do and to whom before Enter drafts it", async ({
+  page,
+}) => {
+  await openWorkbench(page, code, "reach");
+  const field = page.getByRole("combobox", { name: "Find any student, group, item or action" });
+  // While the list is open a reader of the screen is told of nothing else, so this goes by the text.
+  const kit = (whom: string) => page.locator("[role=row]").filter({ hasText: "Kit list" }).filter({ hasText: whom });
+  await field.fill("Kit list for eve");
+  await page.getByRole("option", { name: /^Evening group$/ }).click();
+  await expect(field).toHaveValue("Kit list for Evening");
+  await field.press("End");
+  await page.keyboard.type(" ");
+  await expect(page.getByRole("option", { name: /Kit list for Evening.*touches 82 students/ })).toBeVisible();
+  await expect(kit("Evening, 22 of 104")).toHaveCount(1);
+  await expect(page.getByText("Nothing is drafted.")).toBeVisible();
+  // What is emptied again was never drafted.
+  await field.fill("");
+  await expect(kit("everyone")).toHaveCount(1);
+  await field.fill("Kit list for Evening");
+  await field.press("Enter");
+  await expect(drafted(page)).toContainText("Kit list for Evening");
+  await expect(page.getByTestId("touched")).toHaveText("touches 82 students");
+});

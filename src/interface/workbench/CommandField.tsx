@@ -10,6 +10,7 @@ import { useWorkbench } from "./context.tsx";
 import { type Found, findable } from "./findable.ts";
 import styles from "./frame.module.css";
 import { LinesDialog } from "./LinesDialog.tsx";
+import { sayTouched } from "./sayTouched.ts";
 import { useLine } from "./useLine.ts";
 
 const most = 40;
@@ -73,7 +74,7 @@ function useKey(field: React.RefObject<HTMLInputElement | null>): void {
 
 /** What is offered for a text: what it does, then what is called so, then how it could be written. */
 function useOffers(text: string, line: ReturnType<typeof useLine>, showShortcuts: () => void): Offer[] {
-  const { store, plan } = useWorkbench();
+  const { store, plan, review } = useWorkbench();
   const all = useMemo(() => findable(plan, store, showShortcuts), [plan, store, showShortcuts]);
   const found = useMemo(() => {
     const fits = holdsWords(text);
@@ -82,12 +83,30 @@ function useOffers(text: string, line: ReturnType<typeof useLine>, showShortcuts
       text,
     ).slice(0, most);
   }, [all, text]);
-  const read = text.trim() === "" ? null : line.read(text);
+  const read = useMemo(() => (text.trim() === "" ? null : line.read(text)), [text, line.read]);
+  useTriedLine(read);
   const lines = read ? offersOf(read, text, line) : [];
+  const [change] = lines;
+  if (change?.go && review.tried) change.what = `Enter drafts it: ${sayTouched(review.tried)}`;
   // A name alone is looked for; what is a change comes before whatever is called so.
   const ways = formsFor(text).map(({ example, says }) => ({ id: example, name: example, what: says, fills: example }));
+  const { complete } = line;
+  const goOn = useMemo(() => complete(text).map((one) => ({ ...one, id: `go on ${one.fills}` })), [complete, text]);
   const isChange = lines.some(({ isNote }) => !isNote);
-  return isChange ? [...lines, ...found] : [...found, ...lines, ...ways.slice(0, 6)];
+  if (isChange) return [...lines, ...goOn, ...found];
+  // What is found by its name is not offered a second time as a beginning of a line.
+  const further = goOn.filter(({ fills, name }) => fills.trim() !== name);
+  return [...found, ...lines, ...further, ...ways.slice(0, 6)];
+}
+
+/** A change that the line would make is shown on every screen before it is drafted. */
+function useTriedLine(read: Line | null): void {
+  const { store } = useWorkbench();
+  const commands = read?.kind === "commands" && read.refused === null ? read.commands : null;
+  useEffect(() => {
+    const timer = setTimeout(() => store.tryOut("line", commands ?? []), 200);
+    return () => clearTimeout(timer);
+  }, [store, commands]);
 }
 
 /** Any student, group, item or action, found by typing; and any change that fits a line, typed as the tray says it. */
@@ -149,7 +168,12 @@ export function CommandField({ showShortcuts }: { showShortcuts(): void }) {
             renderEmptyState={() => <div className={kit.option}>Nothing is called that.</div>}
           >
             {({ id, name, what, isNote = false }: Offer) => (
-              <ListBoxItem id={id} textValue={name} isDisabled={isNote} className={kit.option as string}>
+              <ListBoxItem
+                id={id}
+                textValue={name}
+                isDisabled={isNote}
+                className={`${kit.option} ${id === "line" ? styles.change : ""}`}
+              >
                 {name} <span className={kit.aside}>{what}</span>
               </ListBoxItem>
             )}

@@ -1,5 +1,6 @@
 import { Dialog } from "../kit/Dialog.tsx";
 import styles from "./frame.module.css";
+import { glossary } from "./glossary.ts";
 import { LineForms } from "./LinesDialog.tsx";
 
 const shortcuts = [
@@ -8,13 +9,14 @@ const shortcuts = [
   ["Alt 6", "Review of the draft"],
   ["Ctrl Z", "Undo the last drafted change"],
   ["Ctrl Shift Z", "Redo"],
-  ["Arrow keys", "Move over crossings and gradebook cells; move the marker of the time rail"],
+  ["Arrow keys", "Move over crossings, dates and gradebook cells; move the marker of the time rail"],
   ["Alt arrows", "On Reach, move an item up, down, into the folder above, or out of its folder"],
   ["Left, Right, Space", "On an item's title: fold and unfold its folder, select it"],
   ["Space, Shift arrows", "Select people on the board; left and right lead from group to group"],
   ["o, d, c, then arrows", "On a bar of the spans: take its opens, due or closes; Alt by meetings, Shift by days"],
   ["Space, m", "On a bar of the spans: select it, move what is selected"],
   ["+ and -, Shift arrows", "On the spans: nearer and farther, to and fro"],
+  ["Ctrl D, Ctrl V", "On a date: take what stands above; paste a block from here on"],
   ["t", "On a gradebook cell: open the student's total"],
   ["Enter", "Put the selected people into the group that is reached; open what is selected; keep a typed mark"],
   ["Escape", "Close, or put back what was typed"],
@@ -25,16 +27,22 @@ const shortcuts = [
 export function Shortcuts({ onClose }: { onClose(): void }) {
   return (
     <Dialog title="Shortcuts" onClose={onClose}>
-      <dl className={styles.shortcuts}>
-        {shortcuts.map(([keys, says]) => (
-          <div key={keys}>
-            <dt>{keys}</dt>
-            <dd>{says}</dd>
-          </div>
-        ))}
-      </dl>
+      <Pairs pairs={shortcuts} />
       <h3>What can be typed after Ctrl K</h3>
       <LineForms />
+      <h3>Words</h3>
+      <Pairs pairs={glossary} />
     </Dialog>
   );
 }
+
+const Pairs = ({ pairs }: { pairs: readonly (readonly [string, string])[] }) => (
+  <dl className={styles.shortcuts}>
+    {pairs.map(([term, says]) => (
+      <div key={term}>
+        <dt>{term}</dt>
+        <dd>{says}</dd>
+      </div>
+    ))}
+  </dl>
+);

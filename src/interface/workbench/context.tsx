@@ -128,7 +128,11 @@ function useTried({ tried, drafted, now }: WorkbenchState): Plan | null {
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is tried does not hang on the minute
   return useMemo(() => {
     if (tried.length === 0) return null;
-    const { plan, refused } = replay(drafted.plan, tried, { now });
+    const { plan, refused } = replay(
+      drafted.plan,
+      tried.map(({ command }) => command),
+      { now },
+    );
     return refused.length > 0 ? null : plan;
   }, [tried, drafted.plan]);
 }

@@ -42,7 +42,7 @@ export interface WorkbenchState {
   /** The draft carried over the published plan. */
   drafted: Replay;
   /** Changes that are being written and tried on the draft: shown, and not drafted. */
-  tried: Command[];
+  tried: readonly { where: "card" | "line"; command: Command }[];
   progress: Progress;
   /** The present, epoch milliseconds; moves on with the clock unless the server's is fixed. */
   now: number;

@@ -269,10 +269,11 @@ export function createStore(courseId: string, firstStation: Station) {
       if (wrong) tell("wrong", wrong);
       return wrong === null;
     },
-    /** Shows what some changes would do, without drafting them; none: the draft as it is. */
-    tryOut(commands: NewCommand[]) {
-      if (commands.length > 0 || state.tried.length > 0)
-        set({ tried: commands.map((command) => ({ id: v7(), ...command }) as Command) });
+    /** Shows what the changes written somewhere would do, without drafting them; none: nothing is written there. */
+    tryOut(where: "card" | "line", commands: NewCommand[]) {
+      const others = state.tried.filter((one) => one.where !== where);
+      const tried = commands.map((command) => ({ where, command: { id: v7(), ...command } as Command }));
+      if (others.length + tried.length > 0 || state.tried.length > 0) set({ tried: [...others, ...tried] });
     },
     leaveOut(commandId: string, out: boolean) {
       const leftOut = new Set(state.leftOut);

@@ -39,7 +39,10 @@ export function useAudit(state: WorkbenchState, parted: Parted, t: number): Audi
 
   const { published, progress, now } = state;
   const { tried } = state;
-  const commands = useMemo(() => [...state.draft.commands, ...tried], [state.draft.commands, tried]);
+  const commands = useMemo(
+    () => [...state.draft.commands, ...tried.map(({ command }) => command)],
+    [state.draft.commands, tried],
+  );
   const taken = useMemo(
     () => (parted.staying.size === 0 ? null : parted.taken.applied.map(({ command }) => command)),
     [parted],

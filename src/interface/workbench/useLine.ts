@@ -1,7 +1,8 @@
 /** The line of the top rule: what is typed there, read as a change or a way, and done. */
-import { useState } from "react";
+import { useCallback, useState } from "react";
 import { v7 } from "uuid";
 import { dayOf } from "../../core/clock/local-time.ts";
+import { completionsOf } from "../../core/line/complete.ts";
 import { readLine, readLines, type Way } from "../../core/line/line.ts";
 import { readMoment } from "../../core/timing/typing/typed.ts";
 import type { MessageDraft } from "../messages/MessageDialog.tsx";
@@ -30,8 +31,11 @@ export function useLine() {
     open(`/look/${store.courseId}/${personId}?draft=1&${at}`, "_blank", "noreferrer");
   }
 
+  const read = useCallback((text: string) => readLine(text, context, v7), [context]);
+  const complete = useCallback((text: string) => completionsOf(text, context), [context]);
   return {
-    read: (text: string) => readLine(text, context, v7),
+    read,
+    complete,
     readAll: (texts: string[]) => readLines(texts, context, v7),
     draft: (commands: NewCommand[]) => store.draft(commands),
     follow(way: Way): void {

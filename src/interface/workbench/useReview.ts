@@ -1,5 +1,6 @@
 /** What the draft does to people: counted in a worker, so that no press waits for it. */
 import { useEffect, useMemo, useRef, useState } from "react";
+import type { Command } from "../../core/commands.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import type { Cause } from "../../core/review/causes.ts";
 import { nothingFound, type Review } from "../../core/review/effects.ts";
@@ -15,6 +16,12 @@ export interface ReviewState extends Review {
   failure: string | null;
   /** By command what each change does by itself, as far as that is counted; asked while the review is looked at. */
   causes: ReadonlyMap<string, Cause>;
+  /** What that which is being written would do; null where nothing is, and until it is counted. */
+  tried: Tried | null;
+}
+export interface Tried extends Pick<Review, "touched" | "losing"> {
+  /** Whether it is counted together with what is drafted. */
+  withDraft: boolean;
 }
 
 interface Found {
@@ -30,7 +37,8 @@ const none: Found = { id: 0, published: null, key: "", review: nothingFound, fai
 const noCauses: ReadonlyMap<string, Cause> = new Map();
 const make = () => new ReviewWorker();
 
-export function useReview({ published, progress, now, station }: WorkbenchState, parted: Parted): ReviewState {
+export function useReview(state: WorkbenchState, parted: Parted): ReviewState {
+  const { published, progress, now, station } = state;
   const ask = useWorker<ReviewQuestion, ReviewMessage>(make);
   const { applied } = parted.taken;
   const commands = useMemo(() => applied.map(({ command }) => command), [applied]);
@@ -70,6 +78,7 @@ export function useReview({ published, progress, now, station }: WorkbenchState,
   const isOf = found.published === published && found.key === key;
   const isAsked = isLookedAt && isOf && found.failure === null;
   const causes = useCauses({ ask, nextId: () => ++lastId.current, found, isAsked, published, progress });
+  const tried = useTried({ ask, nextId: () => ++lastId.current, state, commands });
   const isEmpty = commands.length === 0;
   return useMemo(
     () => ({
@@ -77,9 +86,49 @@ export function useReview({ published, progress, now, station }: WorkbenchState,
       isKnown: isEmpty || (isOf && found.failure === null),
       failure: isOf && !isEmpty ? found.failure : null,
       causes,
+      tried,
     }),
-    [isEmpty, isOf, found, causes],
+    [isEmpty, isOf, found, causes, tried],
   );
+}
+
+interface TriedAsked {
+  ask: Ask<ReviewQuestion, ReviewMessage>;
+  nextId(): number;
+  state: WorkbenchState;
+  /** What is drafted and published next. */
+  commands: Command[];
+}
+
+/** What is being written, counted with the draft a moment after the last key. */
+function useTried({ ask, nextId, state, commands }: TriedAsked): Tried | null {
+  const [found, setFound] = useState<{ of: WorkbenchState["tried"]; tried: Tried } | null>(null);
+  const { published, progress, tried } = state;
+  const latest = useRef({ nextId, commands, now: state.now });
+  latest.current = { nextId, commands, now: state.now };
+  useEffect(() => {
+    if (tried.length === 0) return;
+    let isOver = false;
+    const count = async () => {
+      const { nextId: next, commands: drafted, now } = latest.current;
+      const asked = {
+        kind: "review" as const,
+        id: next(),
+        now,
+        commands: [...drafted, ...tried.map(({ command }) => command)],
+      };
+      const message = await ask(asked, { plan: published, progress });
+      if (isOver || message.kind !== "reviewed") return;
+      const { touched, losing } = message.review;
+      setFound({ of: tried, tried: { touched, losing, withDraft: drafted.length > 0 } });
+    };
+    const timer = setTimeout(() => void count(), 250);
+    return () => {
+      isOver = true;
+      clearTimeout(timer);
+    };
+  }, [tried, published, progress, ask]);
+  return found?.of === tried ? found.tried : null;
 }
 
 interface CausesAsked extends Pick<WorkbenchState, "published" | "progress"> {

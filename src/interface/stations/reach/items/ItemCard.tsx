@@ -11,6 +11,7 @@ import { RichText } from "../../../kit/RichText.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { Views } from "../../../kit/Views.tsx";
 import { useWorkbench } from "../../../workbench/context.tsx";
+import { sayTouched } from "../../../workbench/sayTouched.ts";
 import { AudienceChooser } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
 import { FileField } from "./FileField.tsx";
@@ -70,6 +71,7 @@ export function ItemCard({ written, onClose, onMade, onShown }: ItemCardProps) {
         <Whom form={form} />
         <Rest form={form} />
         <CardActions>
+          <Tried />
           <Button onPress={leave}>Leave</Button>
           <Button strong type="submit" isDisabled={!isReady || isLineWrong}>
             {existing ? "Draft the change" : eachOf ? `Draft a ${fields.kind} for each` : `Draft the ${fields.kind}`}
@@ -87,12 +89,18 @@ function useTried(form: ItemForm, onShown: (itemId: string | null) => void): voi
   // biome-ignore lint/correctness/useExhaustiveDependencies: it is tried anew when the commands are others
   useEffect(() => {
     const timer = setTimeout(() => {
-      store.tryOut(commands);
+      store.tryOut("card", commands);
       onShown(form.existing || commands.length > 0 ? form.draftedId() : null);
     }, 200);
     return () => clearTimeout(timer);
   }, [commands]);
-  useEffect(() => () => store.tryOut([]), [store]);
+  useEffect(() => () => store.tryOut("card", []), [store]);
+}
+
+/** Whom it would touch, counted behind the typing. */
+function Tried() {
+  const { review } = useWorkbench();
+  return <span aria-live="polite">{review.tried && sayTouched(review.tried)}</span>;
 }
 
 interface PartProps {
