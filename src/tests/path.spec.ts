@@ -62,7 +62,7 @@ test("placement by hand is a draft: undo and redo, held, and published at once",
   await expect(page.getByTestId("touched")).toHaveText("touches 1 student");
   await expect(page.getByText("1 held", { exact: true })).toBeVisible();
   await page.getByRole("button", { name: "Undo" }).click();
-  await expect(page.getByText("0 held", { exact: true })).toBeVisible();
+  await expect(page.getByText(/^\d+ held$/)).toHaveCount(0);
   await page.getByRole("button", { name: "Redo" }).click();
   await expect(page.getByText("1 held", { exact: true })).toBeVisible();
   await settled(page);

@@ -78,7 +78,7 @@ test.describe("placement", () => {
     await expect(page.getByText("22 held", { exact: true })).toBeVisible();
     await page.getByText("Select people to move them").click();
     await page.getByRole("button", { name: "Release" }).click();
-    await expect(page.getByText("0 held", { exact: true })).toBeVisible();
+    await expect(page.getByText(/^\d+ held$/)).toHaveCount(0);
     // Released again, nothing is left of it in the draft.
     await expect(page.getByText("Nothing is drafted.")).toBeVisible();
   });

@@ -24,7 +24,7 @@ test.describe("totals", () => {
     await filterText(page).fill("Farrokhzad Thandiwe");
     const total = grid(page).getByRole("button", { name: /^Total of Farrokhzad, Thandiwe/ });
     const before = await total.textContent();
-    await page.getByRole("button", { name: "How totals are made" }).click();
+    await page.getByRole("button", { name: "Totals" }).click();
     const dialog = page.getByRole("dialog");
     await expect(dialog).toContainText("Tried on the marks as they are: 0 totals higher, 0 lower");
     await dialog.getByText("Missing counts as zero").click();

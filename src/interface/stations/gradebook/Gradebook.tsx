@@ -112,14 +112,6 @@ export function Gradebook() {
           <span>
             <strong>{rows.length.toLocaleString("en-GB")}</strong> of {plural(reach.students.length, "student")}
           </span>
-          <span>
-            <strong>{columns.length}</strong>{" "}
-            {columns.length < sheet.columns.length
-              ? `of ${plural(sheet.columns.length, "column")}`
-              : columns.length === 1
-                ? "column"
-                : "columns"}
-          </span>
         </span>
         <div className={styles.tools}>
           {marks.canUndo && (
@@ -132,7 +124,7 @@ export function Gradebook() {
           </Button>
           {state.scope === null && (
             <Button quiet onPress={() => setDialog("settings")}>
-              How totals are made
+              Totals
             </Button>
           )}
         </div>
@@ -151,7 +143,8 @@ export function Gradebook() {
               ]}
             />
             <Button quiet onPress={() => setDialog("columns")}>
-              Columns
+              {columns.length < sheet.columns.length && `${columns.length} of `}
+              {plural(sheet.columns.length, "column")}
             </Button>
           </>
         )}

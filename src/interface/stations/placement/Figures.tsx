@@ -46,18 +46,20 @@ export function Figures({ count, show, view, setView, addGroup, form }: FiguresP
           <strong>{unplaced.length}</strong> unplaced
         </button>
       )}
-      {layer.rule !== "any number" && (
+      {inTwo.length > 0 && (
         <button
           type="button"
-          className={`${base.plainButton} ${wrongIf(inTwo.length > 0)}`}
+          className={`${base.plainButton} ${base.wrong}`}
           onClick={() => show({ title: "In two groups", personIds: inTwo })}
         >
           <strong>{inTwo.length}</strong> in two
         </button>
       )}
-      <span>
-        <strong>{held}</strong> held
-      </span>
+      {held > 0 && (
+        <span title="Moved by hand, and left there when the sections change">
+          <strong>{held}</strong> held
+        </span>
+      )}
       <span>
         <strong>{groups.length}</strong> {groups.length === 1 ? "group" : "groups"}
       </span>

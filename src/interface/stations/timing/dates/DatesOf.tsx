@@ -198,7 +198,9 @@ function Row({ table, items, groups, fields, target, name, isPrivate, paste }: R
               onChange={(given) => store.draft([setting(itemIds, target, { [field]: given })])}
               onPaste={(text) => paste(target, field, text)}
             />
-            {differ > 0 && <span className={base.soft}> {plural(differ, "differs", "differ")}</span>}
+            {differ > 0 && (
+              <span className={`${base.soft} ${styles.differ}`}>{plural(differ, "differs", "differ")}</span>
+            )}
           </td>
         );
       })}
