@@ -238,6 +238,27 @@ test.describe("where one was", () => {
     await page.goForward();
     await expect(page.getByRole("tab", { name: /^River teams/ })).toHaveAttribute("aria-selected", "true");
   });
+  test("views and actions are found by name, the heading goes on from there, a link leads past the rest", async ({
+    page,
+  }) => {
+    await openWorkbench(page, code, "intake");
+    const find = page.getByRole("combobox", { name: "Find any student, group, item or action" });
+    await find.fill("overrides");
+    await page.keyboard.press("Enter");
+    await expect(page.getByRole("radio", { name: "Overrides" })).toBeChecked();
+    await find.fill("form groups");
+    await page.keyboard.press("Enter");
+    await expect(page.getByRole("heading", { name: "Placement" })).toBeVisible();
+    await expect(page.getByRole("button", { name: "Form the groups" })).toBeVisible();
+    await page.getByRole("link", { name: /^Timing/ }).press("Enter");
+    await expect(page.getByRole("heading", { name: "Timing" })).toBeFocused();
+    await page.goto(page.url());
+    await expect(page.getByRole("heading", { name: "Timing" })).toBeVisible();
+    await page.keyboard.press("Tab");
+    await expect(page.getByRole("link", { name: "To the station" })).toBeFocused();
+    await page.keyboard.press("Enter");
+    await expect(page.locator("#work")).toBeFocused();
+  });
   test("a course opens at the station that was used last", async ({ page }) => {
     await openWorkbench(page, code, "gradebook");
     await page.getByRole("link", { name: /^Timing/ }).click();

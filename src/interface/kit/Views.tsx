@@ -7,7 +7,7 @@ interface ViewsProps<Value extends string> {
   label: string;
   value: Value;
   onChange(value: NoInfer<Value>): void;
-  options: { value: Value; label: string }[];
+  options: readonly { readonly value: Value; readonly label: string }[];
 }
 
 /** One of a few, side by side: the views of a station. */

@@ -1,5 +1,5 @@
 import { BookOpenCheck, CalendarRange, ClipboardList, ListChecks, Moon, Spline, Sun, Users } from "lucide-react";
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { sayInstant } from "../../core/clock/local-time.ts";
 import { Button } from "../kit/Button.tsx";
 import { Gradebook } from "../stations/gradebook/Gradebook.tsx";
@@ -106,8 +106,12 @@ function Frame({ account, setWhyElement, folded, setFolded }: FrameProps) {
   const View = views[state.station];
   const showShortcuts = useCallback(() => setShortcuts(true), []);
   useKeys(showShortcuts);
+  useHeadingFocus(state.station);
   return (
     <div className={styles.frame} data-folded={folded || undefined}>
+      <a href="#work" className={styles.skip}>
+        To the station
+      </a>
       <header className={styles.top}>
         <div className={styles.topLine}>
           <a href="/" className={styles.brand}>
@@ -172,7 +176,7 @@ function Frame({ account, setWhyElement, folded, setFolded }: FrameProps) {
           ?
         </Button>
       </nav>
-      <main className={styles.work} id="work">
+      <main className={styles.work} id="work" tabIndex={-1}>
         <FirstSteps />
         <View />
       </main>
@@ -227,6 +231,20 @@ function NoticeLine() {
       )}
     </div>
   );
+}
+
+/** Whoever goes to another station goes on from its heading. */
+function useHeadingFocus(station: Station): void {
+  const before = useRef(station);
+  useEffect(() => {
+    if (before.current === station) return;
+    before.current = station;
+    const { activeElement } = document;
+    if (activeElement !== document.body && !activeElement?.closest("nav")) return;
+    const heading = document.querySelector<HTMLElement>("#work h2");
+    heading?.setAttribute("tabindex", "-1");
+    heading?.focus({ preventScroll: true });
+  }, [station]);
 }
 
 function useKeys(showShortcuts: () => void): void {

@@ -5,6 +5,7 @@ import {
   useCallback,
   useContext,
   useDeferredValue,
+  useEffect,
   useMemo,
   useRef,
   useState,
@@ -21,6 +22,7 @@ import { type Parted, partDraft } from "../../core/review/leaving.ts";
 import type { Store, WorkbenchState } from "./store.ts";
 import { type AuditState, useAudit } from "./useAudit.ts";
 import { type ReviewState, useReview } from "./useReview.ts";
+import type { ActionId } from "./views.ts";
 
 interface Workbench {
   store: Store;
@@ -74,6 +76,16 @@ export function usePlace<Value extends string>(name: string, usual: Value): [Val
     [store, name, usual],
   );
   return [(state.place[name] ?? usual) as Value, choose];
+}
+
+/** Begins what was found by its name in the field of the top rule. */
+export function useActions(begin: Partial<Record<ActionId, () => void>>): void {
+  const { target } = useWorkbench().state;
+  const latest = useRef(begin);
+  latest.current = begin;
+  useEffect(() => {
+    if (target?.kind === "action") latest.current[target.id as ActionId]?.();
+  }, [target]);
 }
 
 /** What is selected, as the address says it: the id of an item, group, person or layer. */

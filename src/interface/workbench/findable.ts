@@ -4,6 +4,7 @@ import type { Plan } from "../../core/plan/types.ts";
 import type { Findable } from "../kit/Finder.tsx";
 import { type Station, stations, type WorkbenchState } from "./state.ts";
 import type { Store } from "./store.ts";
+import { actions, views, wholeCourseViews } from "./views.ts";
 
 export interface Found extends Findable {
   /** More by which it is found. */
@@ -21,17 +22,40 @@ const stationWords: Record<Station, string> = {
   review: "publish draft journal history messages undo new term",
 };
 
+const nameOf = (station: Station): string => `${station[0]?.toUpperCase()}${station.slice(1)}`;
+
 export function findable(plan: Plan, store: Store, showShortcuts: () => void): Found[] {
   const to = (station: Station, kind: NonNullable<WorkbenchState["target"]>["kind"], id: string) => () =>
     store.go(station, { kind, id });
+  const isWhole = store.get().scope === null;
+  const shownViews = stations.flatMap((station) =>
+    views[station].filter(({ value }) => isWhole || !wholeCourseViews.has(value)).map((view) => ({ station, ...view })),
+  );
+  const begun = actions.filter(({ whole }) => isWhole || !whole);
   const action = (id: string, name: string, go: () => void): Found => ({ id, name, what: "action", go });
   const found: Found[] = [
     ...stations.map((station) => ({
       id: station,
-      name: `${station[0]?.toUpperCase()}${station.slice(1)}`,
+      name: nameOf(station),
       what: "station",
       words: stationWords[station],
       go: () => store.go(station),
+    })),
+    ...shownViews.map(({ station, value, label }) => ({
+      id: `${station} ${value}`,
+      name: label,
+      what: `view of ${nameOf(station)}`,
+      go() {
+        store.setPlace(`${station}.view`, value);
+        store.go(station);
+      },
+    })),
+    ...begun.map(({ id, station, name, words }) => ({
+      id,
+      name,
+      what: `action at ${nameOf(station)}`,
+      words,
+      go: () => store.go(station, { kind: "action", id }),
     })),
     action("undo", "Undo the last drafted change", () => store.step("undo")),
     action("redo", "Redo", () => store.step("redo")),

@@ -52,7 +52,7 @@ export interface WorkbenchState {
   /** What is looked at and selected, as the address says it. */
   place: Place;
   /** Words for the student, group or item that the command field chose. */
-  target: { kind: "person" | "group" | "item"; id: string } | null;
+  target: { kind: "person" | "group" | "item" | "action"; id: string } | null;
   notice: Notice | null;
   offer: Offer | null;
   sending: number;

@@ -10,7 +10,8 @@ import { Button } from "../../kit/Button.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { plural } from "../../kit/words.ts";
-import { useKept, usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
+import { useActions, useKept, usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
+import { type ViewOf, views } from "../../workbench/views.ts";
 import base from "../station.module.css";
 import { CellWhy } from "./CellWhy.tsx";
 import { ColumnsDialog } from "./ColumnsDialog.tsx";
@@ -26,13 +27,6 @@ import { MarkingView } from "./marking/MarkingView.tsx";
 import { TotalWhy } from "./TotalWhy.tsx";
 import { useMarks } from "./useMarks.ts";
 
-type View = "grid" | "marking" | "compare";
-const views: { value: View; label: string }[] = [
-  { value: "grid", label: "Grid" },
-  { value: "marking", label: "Marking" },
-  { value: "compare", label: "Comparison" },
-];
-
 /** The sheet of the workbench's reach: a mark that is given leaves most of it as it was. */
 function useSheet(reach: Reach): Sheet {
   const before = useRef<Sheet | null>(null);
@@ -45,7 +39,7 @@ function useSheet(reach: Reach): Sheet {
 export function Gradebook() {
   const { state, plan, reach } = useWorkbench();
   const filters = useFilters();
-  const [shown, setShown] = usePlace<View>("gradebook.view", "grid");
+  const [shown, setShown] = usePlace<ViewOf<"gradebook">>("gradebook.view", "grid");
   const [text, setText] = usePlace<string>("gradebook.filter", "");
   const [view, setView] = useKept<SavedView>("gradebook columns", usualView);
   const [at, setAt] = useState<At | null>(null);
@@ -85,6 +79,11 @@ export function Gradebook() {
     if (named) take(named);
   }, [filters.saved]);
   // Whom the command field found is whom the filter shows.
+  useActions({
+    totals: () => setDialog("settings"),
+    "mark files": () => setDialog("files"),
+    columns: () => setDialog("columns"),
+  });
   const { target } = state;
   const first = useRef<string | undefined>(undefined);
   [first.current] = rows;
@@ -107,7 +106,7 @@ export function Gradebook() {
     <div className={base.station}>
       <div className={base.head}>
         <h2>Gradebook</h2>
-        <Views label="View" value={shown} onChange={setShown} options={views} />
+        <Views label="View" value={shown} onChange={setShown} options={views.gradebook} />
         <span className={base.figures}>
           <span>
             <strong>{rows.length.toLocaleString("en-GB")}</strong> of {plural(reach.students.length, "student")}

@@ -1,10 +1,10 @@
-import { type ReactNode, useEffect, useState } from "react";
+import { type ReactNode, useEffect } from "react";
 import { Tab, TabList, TabPanel, Tabs } from "react-aria-components";
 import { doubleEnrolled } from "../../../core/placement/membership.ts";
 import { compareText, fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
 import type { Enrolment } from "../../../core/plan/types.ts";
 import { Button } from "../../kit/Button.tsx";
-import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
 import tabs from "../placement/placement.module.css";
 import base from "../station.module.css";
 import { Compared } from "./Compared.tsx";
@@ -48,10 +48,10 @@ interface PartsProps {
 }
 function Parts({ parts: shown, first, rosters }: PartsProps) {
   const { state } = useWorkbench();
-  const [part, setPart] = useState<Part>(first);
+  const [part, setPart] = usePlace<Part>("intake.view", first);
   useEffect(() => {
     if (state.target?.kind === "person") setPart("people");
-  }, [state.target]);
+  }, [state.target, setPart]);
   return (
     <Tabs
       className={base.station as string}

@@ -2,18 +2,13 @@ import type { LayerCount } from "../../../core/placement/membership.ts";
 import { Button, Toggle } from "../../kit/Button.tsx";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
 import { useWorkbench } from "../../workbench/context.tsx";
+import { type ViewOf, views } from "../../workbench/views.ts";
 import base from "../station.module.css";
 import { WriteTo } from "../WithPeople.tsx";
 import styles from "./placement.module.css";
 import type { Shown } from "./shown.ts";
 
-export type View = "flow" | "board" | "groups" | "layers";
-const views: [View, string][] = [
-  ["flow", "Flow"],
-  ["board", "Board"],
-  ["groups", "Groups"],
-  ["layers", "Side by side"],
-];
+export type View = ViewOf<"placement">;
 
 interface FiguresProps {
   count: LayerCount;
@@ -108,7 +103,7 @@ export function Figures({ count, show, view, setView, addGroup, form }: FiguresP
           />
         )}
         <span className={styles.views} role="group" aria-label="View">
-          {views.map(([id, name]) => (
+          {views.placement.map(({ value: id, label: name }) => (
             <Toggle key={id} isSelected={view === id} onChange={() => setView(id)}>
               {name}
             </Toggle>

@@ -6,7 +6,7 @@ import { lookup } from "../../../core/plan/lookup.ts";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { usePlace, useSelected, useWorkbench, Why } from "../../workbench/context.tsx";
+import { useActions, usePlace, useSelected, useWorkbench, Why } from "../../workbench/context.tsx";
 import { LayerChoice } from "../../workbench/LayerChoice.tsx";
 import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
@@ -40,6 +40,13 @@ export function Placement() {
   const [shown, setShown] = useState<Shown>(everyone);
   const [personId, setPersonId] = useSelected("person");
   const [groupId, setGroupId] = useSelected("group");
+  useActions({
+    "new layer": () => setDialog("layer"),
+    "new group": () => setDialog("group"),
+    "group files": () => setDialog("files"),
+    form: () => setForming(true),
+    "paste people": () => setPasting(true),
+  });
   const { target } = state;
   useEffect(() => {
     if (target?.kind === "person") setPersonId(target.id);

@@ -7,7 +7,8 @@ import { Choice } from "../../kit/Fields.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { withTicks } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { useKept, usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
+import { useActions, useKept, usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
+import { type ViewOf, views } from "../../workbench/views.ts";
 import base from "../station.module.css";
 import { AuditView } from "./audit/AuditView.tsx";
 import { AuditWords, FindingWhy } from "./audit/FindingWhy.tsx";
@@ -28,12 +29,6 @@ import styles from "./reach.module.css";
 import { type Show, useOutline, useStranded } from "./useOutline.ts";
 import { useReachPlace } from "./useReachPlace.ts";
 
-type View = "crossings" | "audit" | "lattice";
-const views: { value: View; label: string }[] = [
-  { value: "crossings", label: "Crossings" },
-  { value: "audit", label: "Audit" },
-  { value: "lattice", label: "Who sees whom" },
-];
 const shows: { value: Show; label: string }[] = [
   { value: "all", label: "every item" },
   { value: "differs", label: "only what differs" },
@@ -47,7 +42,7 @@ const isOfReach = (kind: FindingKind) => !isTiming(kind);
 export function ReachStation() {
   const { store, state, plan, audit } = useWorkbench();
   const { layers } = lookup(plan);
-  const [view, setView] = usePlace<View>("reach.view", "crossings");
+  const [view, setView] = usePlace<ViewOf<"reach">>("reach.view", "crossings");
   const { shown, columns, setColumnView, at, setAt } = useReachPlace();
   const [show, setShow] = useState<Show>("all");
   const [folded, setFolded] = useState(nothing);
@@ -68,6 +63,11 @@ export function ReachStation() {
     return found;
   }, [audit.findings]);
 
+  useActions({
+    "new item": () => setWritten({ itemId: null, parentId: null }),
+    look: () => setDialog("look"),
+    outline: () => setDialog("cartridge"),
+  });
   const { target } = state;
   useEffect(() => {
     if (target?.kind !== "item") return;
@@ -117,7 +117,7 @@ export function ReachStation() {
     <div className={base.station}>
       <div className={base.head}>
         <h2>Reach</h2>
-        <Views label="View" value={view} onChange={setView} options={views} />
+        <Views label="View" value={view} onChange={setView} options={views.reach} />
         <span className={base.figures} aria-live="polite">
           <span>
             <strong>{itemCount}</strong> items

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Views } from "../../kit/Views.tsx";
 import { usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
+import { type ViewOf, views, wholeCourseViews } from "../../workbench/views.ts";
 import base from "../station.module.css";
 import { ByGroup } from "./ByGroup.tsx";
 import { CourseView } from "./CourseView.tsx";
@@ -12,18 +13,10 @@ import { Proposals } from "./Proposals.tsx";
 import styles from "./review.module.css";
 import { Warnings } from "./Warnings.tsx";
 
-/** `whole`: of the whole course, and so for the coordinator alone. */
-const views = [
-  { value: "draft", label: "Draft", whole: false },
-  { value: "messages", label: "Messages", whole: false },
-  { value: "journal", label: "Journal", whole: true },
-  { value: "course", label: "Course", whole: true },
-] as const;
-
 /** What the draft does to people, before anyone is touched; and what was done. */
 export function ReviewStation() {
   const { state, review, parted } = useWorkbench();
-  const [view, setView] = usePlace<"draft" | "messages" | "journal" | "course">("review.view", "draft");
+  const [view, setView] = usePlace<ViewOf<"review">>("review.view", "draft");
   return (
     <div className={base.station}>
       <div className={base.head}>
@@ -32,7 +25,7 @@ export function ReviewStation() {
           label="View"
           value={view}
           onChange={setView}
-          options={views.filter(({ whole }) => !whole || state.scope === null)}
+          options={views.review.filter(({ value }) => state.scope === null || !wholeCourseViews.has(value))}
         />
         {view === "draft" && parted.taken.applied.length > 0 && review.isKnown && (
           <div className={base.figures}>

@@ -5,8 +5,9 @@ import { Button } from "../../kit/Button.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { usePlace, useSelected, useWorkbench } from "../../workbench/context.tsx";
+import { useActions, usePlace, useSelected, useWorkbench } from "../../workbench/context.tsx";
 import { LayerChoice } from "../../workbench/LayerChoice.tsx";
+import { type ViewOf, views } from "../../workbench/views.ts";
 import base from "../station.module.css";
 import { AllowancesView } from "./AllowancesView.tsx";
 import { CalendarsDialog } from "./CalendarsDialog.tsx";
@@ -19,23 +20,13 @@ import { RulesDialog } from "./RulesDialog.tsx";
 import { SpansView } from "./spans/SpansView.tsx";
 import { useDateTable } from "./useDateTable.ts";
 
-type View = "dates" | "spans" | "overrides" | "allowances" | "meetings" | "checks";
-const views: { value: View; label: string }[] = [
-  { value: "dates", label: "Dates" },
-  { value: "spans", label: "Spans" },
-  { value: "overrides", label: "Overrides" },
-  { value: "allowances", label: "Allowances" },
-  { value: "meetings", label: "Meetings" },
-  { value: "checks", label: "Checks" },
-];
-
 /** One plan of dates that fits every section, group and person. */
 export function Timing() {
   const { state, plan, audit } = useWorkbench();
   const { layers, groupsOfLayer, overridesOfItem } = lookup(plan);
   const [layerId, setLayerId] = useSelected("layer");
   const [itemId, setItemId] = useSelected("item");
-  const [view, setView] = usePlace<View>("timing.view", "dates");
+  const [view, setView] = usePlace<ViewOf<"timing">>("timing.view", "dates");
   const [open, setOpen] = useState<"rules" | "table" | "calendars" | null>(null);
   const close = () => setOpen(null);
   const table = useDateTable();
@@ -59,6 +50,11 @@ export function Timing() {
     setItemId(id);
   };
   const layerChoice = <LayerChoice layer={layer} choose={setLayerId} />;
+  useActions({
+    "date rules": () => setOpen("rules"),
+    "date table": () => setOpen("table"),
+    calendars: () => setOpen("calendars"),
+  });
   const { target } = state;
   useEffect(() => {
     if (target?.kind !== "item") return;
@@ -70,7 +66,7 @@ export function Timing() {
     <div className={base.station}>
       <div className={base.head}>
         <h2>Timing</h2>
-        <Views label="View" value={view} onChange={setView} options={views} />
+        <Views label="View" value={view} onChange={setView} options={views.timing} />
         <span className={base.figures}>
           <span>
             <strong>{dated.length}</strong> of {plural(items.length, "item has dates", "items have dates")}

@@ -19,7 +19,8 @@ interface BoardProps {
   count: LayerCount;
   onWhy(personId: string): void;
 }
-const columnWidth = 208;
+/** Many groups are as narrow as names. */
+const widthOf = (columns: number): number => (columns > 6 ? 152 : 208);
 
 /** Groups side by side: people are dragged from one to another, and what that breaks is said before they are let go. */
 export function Board({ count, onWhy }: BoardProps) {
@@ -36,7 +37,7 @@ export function Board({ count, onWhy }: BoardProps) {
     horizontal: true,
     count: columns.length,
     getScrollElement: () => frame.current,
-    estimateSize: () => columnWidth,
+    estimateSize: () => widthOf(columns.length),
     overscan: 2,
   });
   const places = [...selection.places.values()];
@@ -201,7 +202,7 @@ export function Board({ count, onWhy }: BoardProps) {
               <div
                 key={groupId ?? "none"}
                 className={styles.place}
-                style={{ width: columnWidth, transform: `translateX(${start}px)` }}
+                style={{ width: widthOf(columns.length), transform: `translateX(${start}px)` }}
               >
                 <BoardColumn
                   column={column}

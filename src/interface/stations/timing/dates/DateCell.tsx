@@ -52,6 +52,10 @@ export function DateCell(props: DateCellProps) {
     else if (back.current !== null) (cellBeside(opener.current, [back.current, 0]) ?? opener.current)?.focus();
     back.current = null;
   }, [isOpen]);
+  useEffect(() => {
+    // The button that asked for it is gone, and the focus with it.
+    if (picking) popover.current?.querySelector<HTMLElement>("button, input")?.focus();
+  }, [picking]);
   // "+2d" counts from the date that the cell shows.
   const { plan, t } = useWorkbench();
   const { course } = plan;
