@@ -8,6 +8,7 @@ import { windowAt } from "../../../core/placement/self-placement.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
 import { Button } from "../../kit/Button.tsx";
+import { Few } from "../../kit/Few.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
@@ -47,14 +48,16 @@ export function LayerWhy({ layer, onLayer, files }: WhyProps) {
         <>
           <p style={{ marginTop: 8 }}>It follows the sections. The first rule that fits decides:</p>
           <ol className={styles.rules}>
-            {rules.map((rule) => (
-              <li key={JSON.stringify(rule)}>
-                {rule.sectionIds.map((id) => plan.sections[id]?.code).join(" or ") || "any section"}
-                {rule.attribute &&
-                  `, ${rule.attribute.column} ${rule.attribute.test} ${rule.attribute.values.join(" and ")}`}{" "}
-                into {plan.groups[rule.groupId]?.name}
-              </li>
-            ))}
+            <Few of={rules}>
+              {(rule) => (
+                <li key={JSON.stringify(rule)}>
+                  {rule.sectionIds.map((id) => plan.sections[id]?.code).join(" or ") || "any section"}
+                  {rule.attribute &&
+                    `, ${rule.attribute.column} ${rule.attribute.test} ${rule.attribute.values.join(" and ")}`}{" "}
+                  into {plan.groups[rule.groupId]?.name}
+                </li>
+              )}
+            </Few>
           </ol>
           <p className={base.soft}>Whoever you move by hand is held, and stays when sections change.</p>
         </>

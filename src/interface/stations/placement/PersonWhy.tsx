@@ -3,6 +3,7 @@ import * as api from "../../../api/intake.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import { fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
 import type { Enrolment } from "../../../core/plan/types.ts";
+import { Few } from "../../kit/Few.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
@@ -73,29 +74,33 @@ export function PersonWhy({ personId }: { personId: string }) {
       {isStudent && <IntoOne personId={personId} />}
       <h4 className={styles.whyHead}>Sections</h4>
       <ul className={styles.history}>
-        {enrolments.map((row) => (
-          <li key={row.id} data-over={row.until !== null || undefined}>
-            {plan.sections[row.sectionId ?? ""]?.code ?? row.role}
-            {row.home && " (home)"}, {sayOrigin(row)}, from {say(row.since)}
-            {row.until !== null && ` until ${say(row.until)}`}
-          </li>
-        ))}
+        <Few of={enrolments}>
+          {(row) => (
+            <li key={row.id} data-over={row.until !== null || undefined}>
+              {plan.sections[row.sectionId ?? ""]?.code ?? row.role}
+              {row.home && " (home)"}, {sayOrigin(row)}, from {say(row.since)}
+              {row.until !== null && ` until ${say(row.until)}`}
+            </li>
+          )}
+        </Few>
       </ul>
       <h4 className={styles.whyHead}>Groups</h4>
       <HistoryStrip personId={personId} />
       <ul className={styles.history}>
-        {placements.map((row) => {
-          const group = plan.groups[row.groupId];
-          return (
-            group && (
-              <li key={row.id} data-over={row.until !== null || undefined}>
-                <GroupName group={group} />
-                {row.held && " (held)"}, from {say(row.since)}
-                {row.until !== null && ` until ${say(row.until)}`}
-              </li>
-            )
-          );
-        })}
+        <Few of={placements}>
+          {(row) => {
+            const group = plan.groups[row.groupId];
+            return (
+              group && (
+                <li key={row.id} data-over={row.until !== null || undefined}>
+                  <GroupName group={group} />
+                  {row.held && " (held)"}, from {say(row.since)}
+                  {row.until !== null && ` until ${say(row.until)}`}
+                </li>
+              )
+            );
+          }}
+        </Few>
         {placements.length === 0 && <li>In no group.</li>}
       </ul>
       <h4 className={styles.whyHead}>What they did</h4>

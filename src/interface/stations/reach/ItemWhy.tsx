@@ -8,6 +8,7 @@ import { sayAudience } from "../../../core/reach/explain.ts";
 import { isWork } from "../../../core/reach/reach.ts";
 import { countBits } from "../../../core/sets/bits.ts";
 import { Button } from "../../kit/Button.tsx";
+import { Few } from "../../kit/Few.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
 import { useWorkbench } from "../../workbench/context.tsx";
@@ -164,21 +165,23 @@ function Ways({ item }: { item: Item }) {
       <h4 className={styles.waysTitle}>Ways in</h4>
       <ul className={styles.ways}>
         <li>{name(item.parentId)}, its home</li>
-        {(lookup(plan).entrancesOfItem.get(item.id) ?? []).map((entrance) => (
-          <li key={entrance.id}>
-            {name(entrance.folderId)}
-            <CoordinatorOnly>
-              {" "}
-              <Button
-                quiet
-                aria-label={`Remove the entrance in ${name(entrance.folderId)}`}
-                onPress={() => store.draft([{ kind: "entrance.remove", entranceId: entrance.id }])}
-              >
-                <X size={13} aria-hidden />
-              </Button>
-            </CoordinatorOnly>{" "}
-          </li>
-        ))}
+        <Few of={lookup(plan).entrancesOfItem.get(item.id) ?? []}>
+          {(entrance) => (
+            <li key={entrance.id}>
+              {name(entrance.folderId)}
+              <CoordinatorOnly>
+                {" "}
+                <Button
+                  quiet
+                  aria-label={`Remove the entrance in ${name(entrance.folderId)}`}
+                  onPress={() => store.draft([{ kind: "entrance.remove", entranceId: entrance.id }])}
+                >
+                  <X size={13} aria-hidden />
+                </Button>
+              </CoordinatorOnly>{" "}
+            </li>
+          )}
+        </Few>
         {listed.map((one) => (
           <li key={one}>the index of {one}</li>
         ))}

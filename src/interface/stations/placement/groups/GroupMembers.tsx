@@ -1,22 +1,20 @@
 /** On a group's card: who is in it and who leads it, the course as one of them sees it, and the items that are for it. */
-import { useMemo, useState } from "react";
+import { useMemo } from "react";
 import { groupFilter } from "../../../../core/gradebook/naming-groups.ts";
 import { referencesToGroups } from "../../../../core/placement/groups/group-references.ts";
 import { studentsOf } from "../../../../core/placement/membership.ts";
 import { compareNames, fullName } from "../../../../core/plan/lookup.ts";
 import type { Group, Person } from "../../../../core/plan/types.ts";
 import { Button } from "../../../kit/Button.tsx";
+import { Few } from "../../../kit/Few.tsx";
 import { CoordinatorOnly } from "../../../workbench/CoordinatorOnly.tsx";
 import { useSelected, useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "../placement.module.css";
 
-const shownAtFirst = 10;
-
 export function GroupMembers({ group }: { group: Group }) {
   const { store, plan, t } = useWorkbench();
   const [, selectPerson] = useSelected("person");
-  const [isWhole, setWhole] = useState(false);
   const members = useMemo(
     () =>
       studentsOf(plan, group.id, t)
@@ -26,7 +24,6 @@ export function GroupMembers({ group }: { group: Group }) {
   );
   const [first] = members;
   if (!first) return null;
-  const shown = isWhole ? members : members.slice(0, shownAtFirst);
   const toGradebook = () => {
     store.setPlace("gradebook.filter", groupFilter(group.name));
     store.go("gradebook");
@@ -45,31 +42,28 @@ export function GroupMembers({ group }: { group: Group }) {
         </Button>
       </p>
       <ul className={styles.members}>
-        {shown.map((one) => (
-          <li key={one.id}>
-            <button type="button" className={base.plainButton} onClick={() => selectPerson(one.id)}>
-              {fullName(one)}
-            </button>
-            {group.leads.includes(one.id) && <strong>leads</strong>}
-            <CoordinatorOnly>
-              <Button
-                quiet
-                aria-label={`${group.leads.includes(one.id) ? "No longer led by" : "Led by"} ${fullName(one)}`}
-                onPress={() =>
-                  store.draft([{ kind: "groups.leads", leads: [{ groupId: group.id, personIds: toggled(one.id) }] }])
-                }
-              >
-                {group.leads.includes(one.id) ? "No longer" : "Lead"}
-              </Button>
-            </CoordinatorOnly>
-          </li>
-        ))}
+        <Few of={members}>
+          {(one) => (
+            <li key={one.id}>
+              <button type="button" className={base.plainButton} onClick={() => selectPerson(one.id)}>
+                {fullName(one)}
+              </button>
+              {group.leads.includes(one.id) && <strong>leads</strong>}
+              <CoordinatorOnly>
+                <Button
+                  quiet
+                  aria-label={`${group.leads.includes(one.id) ? "No longer led by" : "Led by"} ${fullName(one)}`}
+                  onPress={() =>
+                    store.draft([{ kind: "groups.leads", leads: [{ groupId: group.id, personIds: toggled(one.id) }] }])
+                  }
+                >
+                  {group.leads.includes(one.id) ? "No longer" : "Lead"}
+                </Button>
+              </CoordinatorOnly>
+            </li>
+          )}
+        </Few>
       </ul>
-      {members.length > shown.length && (
-        <Button quiet onPress={() => setWhole(true)}>
-          {members.length - shown.length} more
-        </Button>
-      )}
     </>
   );
 }
@@ -83,15 +77,16 @@ export function GroupItems({ group }: { group: Group }) {
     <>
       <h4 className={styles.whyHead}>For it</h4>
       <ul className={styles.members}>
-        {items.slice(0, shownAtFirst).map(({ id, title }) => (
-          <li key={id}>
-            <Button quiet onPress={() => store.go("reach", { kind: "item", id })}>
-              {title}
-            </Button>
-            <span className={base.soft}>{plan.items[id]?.kind}</span>
-          </li>
-        ))}
-        {items.length > shownAtFirst && <li className={base.soft}>and {items.length - shownAtFirst} more</li>}
+        <Few of={items}>
+          {({ id, title }) => (
+            <li key={id}>
+              <Button quiet onPress={() => store.go("reach", { kind: "item", id })}>
+                {title}
+              </Button>
+              <span className={base.soft}>{plan.items[id]?.kind}</span>
+            </li>
+          )}
+        </Few>
       </ul>
     </>
   );
