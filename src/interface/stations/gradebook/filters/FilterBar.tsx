@@ -110,7 +110,7 @@ export function FilterBar(props: FilterBarProps) {
               <Choice
                 label="A filter for each group of a layer"
                 hideLabel
-                placeholder="Pin a filter for each group of"
+                placeholder="Filters for a layer"
                 value={null}
                 onChange={(layerId) =>
                   void filters.save(
