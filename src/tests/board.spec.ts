@@ -227,7 +227,7 @@ test("a layer is renamed, and its rule changed: whoever is in two is then told o
 test("threads run on into a further layer, strays and the unplaced with them", async ({ page }) => {
   await open(page, /^Sections/, "Flow");
   await choose(page, "On into", "River teams");
-  const strip = page.getByRole("region", { name: /^Weave strip/ });
+  const strip = page.getByRole("region", { name: /^Flow: / });
   await strip.getByRole("button", { name: /^Day 1 to Unplaced: 1 student/ }).press("Enter");
   await expect(page.getByRole("button", { name: /^Day 1 to Unplaced, 1/ })).toBeVisible();
   await page.getByRole("button", { name: "Leave out on into River teams" }).click();

@@ -37,12 +37,12 @@ test("intake: one CSV gives four sections and a group for each, in drop, look, a
   await expect(page.getByRole("heading", { name: "The outline is empty" })).toBeVisible();
 });
 
-test("placement: everyone is placed, the weave strip shows it, and counts add up", async ({ page }) => {
+test("placement: everyone is placed, the flow shows it, and counts add up", async ({ page }) => {
   await signIn(page, "coordinator");
   await openWorkbench(page, code, "placement");
   await expect(page.getByText("103 placed")).toBeVisible();
   await expect(page.getByText("0 unplaced", { exact: true })).toBeVisible();
-  const threads = page.getByRole("region", { name: /Weave strip/ }).getByRole("button");
+  const threads = page.getByRole("region", { name: /^Flow: / }).getByRole("button");
   const names = await threads.evaluateAll((all) => all.map((one) => one.getAttribute("aria-label") ?? ""));
   const counts = names.map((name) => Number(/(\d+) student/.exec(name)?.[1]));
   expect(counts.reduce((sum, count) => sum + count, 0)).toBe(103);

@@ -109,7 +109,7 @@ test.describe("placement", () => {
     await page.getByRole("button", { name: "Draft the layer" }).click();
     await expect(page.getByRole("alert")).toContainText("There is a layer called seminar HALVES already.");
   });
-  test("a thread of the weave strip is opened by key, and lists whom it is", async ({ page }) => {
+  test("a thread of the flow is opened by key, and lists whom it is", async ({ page }) => {
     await openWorkbench(page, code, "placement");
     await page.getByRole("tab", { name: /River teams/ }).click();
     const thread = page.getByRole("button", { name: /^D1 to .+: \d+ student/ }).first();
@@ -122,6 +122,18 @@ test.describe("placement", () => {
     await expect(rows).toHaveCount(Number(count) + 1);
     await filter.click();
     await expect(page.getByText("104 students", { exact: true })).toBeVisible();
+  });
+  test("arrows lead down a list of people, however far it scrolls, and back", async ({ page }) => {
+    await openWorkbench(page, code, "placement");
+    await page.getByRole("region", { name: "People" }).getByRole("checkbox").nth(1).focus();
+    const at = () => page.evaluate(() => document.activeElement?.closest<HTMLElement>("[data-row]")?.dataset.row);
+    for (let row = 1; row <= 40; row++) {
+      await page.keyboard.press("ArrowDown");
+      await expect.poll(at).toBe(String(row));
+    }
+    await page.keyboard.press("ArrowUp");
+    await expect.poll(at).toBe("39");
+    await expect(page.locator("[data-row='39'] input:focus")).toBeInViewport();
   });
   test("at an earlier moment of the time rail the groups are those of that moment", async ({ page }) => {
     await openWorkbench(page, code, "placement");

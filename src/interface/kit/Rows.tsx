@@ -1,6 +1,6 @@
 /** A virtualised list of rows: any length, one height. */
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type ReactNode, useRef } from "react";
+import { type KeyboardEvent, type ReactNode, useRef } from "react";
 
 interface RowsProps {
   count: number;
@@ -20,6 +20,20 @@ export function Rows({ count, height = 30, className, upTo, label, children }: R
     estimateSize: () => height,
     overscan: 12,
   });
+  /** Arrows lead from a control of a row to the same one of the next. */
+  const step = (event: KeyboardEvent) => {
+    const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const from = (event.target as HTMLElement).closest<HTMLElement>("[data-row]");
+    if (!by || !from || event.defaultPrevented || !isPassive(event.target as HTMLElement)) return;
+    const next = Number(from.dataset.row) + by;
+    if (next < 0 || next >= count) return;
+    event.preventDefault();
+    const place = controlsOf(from).indexOf(event.target as HTMLElement);
+    rows.scrollToIndex(next);
+    const row = frame.current?.querySelector<HTMLElement>(`[data-row="${next}"]`);
+    const controls = row ? controlsOf(row) : [];
+    (controls[place] ?? controls[0])?.focus();
+  };
   return (
     // A list that scrolls must be reachable by keyboard even where none of its rows is.
     <section
@@ -29,11 +43,13 @@ export function Rows({ count, height = 30, className, upTo, label, children }: R
       aria-label={label}
       // biome-ignore lint/a11y/noNoninteractiveTabindex: scrollable region
       tabIndex={0}
+      onKeyDown={step}
     >
       <div style={{ height: rows.getTotalSize(), position: "relative" }}>
         {rows.getVirtualItems().map((row) => (
           <div
             key={row.key}
+            data-row={row.index}
             style={{
               position: "absolute",
               top: 0,
@@ -50,3 +66,10 @@ export function Rows({ count, height = 30, className, upTo, label, children }: R
     </section>
   );
 }
+
+const controlsOf = (row: HTMLElement): HTMLElement[] => [
+  ...row.querySelectorAll<HTMLElement>("button:not(:disabled), a[href], input"),
+];
+/** Whether arrows mean nothing to a control itself. */
+const isPassive = (control: HTMLElement): boolean =>
+  control.matches("button:not([aria-haspopup]), a[href], input[type=checkbox]");

@@ -103,7 +103,7 @@ export function FlowStrip({ count, further, show }: StripProps) {
       personIds: link.bundle.personIds,
     });
   return (
-    <section className={styles.strip} aria-label="Weave strip: sections on the left, groups on the right">
+    <section className={styles.strip} aria-label="Flow: sections on the left, groups on the right">
       <svg viewBox={`0 0 ${width} ${graph.height}`} width="100%" className={styles.stripPicture}>
         <title>{`How the sections run into the groups of ${count.layer.name}`}</title>
         {(graph.links as Thread[])
@@ -173,6 +173,7 @@ export function FlowStrip({ count, further, show }: StripProps) {
           );
         })}
       </svg>
+      <Legend links={graph.links as Thread[]} />
       {empty.length > 0 && (
         <ul className={styles.emptyGroups} aria-label="Groups without anyone">
           {empty.map(({ group }) => (
@@ -185,6 +186,29 @@ export function FlowStrip({ count, further, show }: StripProps) {
     </section>
   );
 }
+
+/** What the two colours that are no group's mean, where they are in the picture. */
+function Legend({ links }: { links: Thread[] }) {
+  const kinds = [
+    { says: "elsewhere than their fellows", colour: "var(--amber)", isOf: isStray },
+    { says: "in no group", colour: "var(--brick)", isOf: isLost },
+  ].filter(({ isOf }) => links.some(isOf));
+  if (kinds.length === 0) return null;
+  return (
+    <p className={styles.stripLegend}>
+      {kinds.map(({ says, colour }) => (
+        <span key={says}>
+          <svg viewBox="0 0 26 8" width="26" height="8" aria-hidden="true">
+            <path d="M1 4h24" stroke={colour} strokeWidth="3" />
+          </svg>
+          {says}
+        </span>
+      ))}
+    </p>
+  );
+}
+const isLost = ({ bundle }: Thread): boolean => bundle.to === null;
+const isStray = (thread: Thread): boolean => !isLost(thread) && thread.bundle.stray;
 
 /** Offsets of the fine lines that make a ribbon read as threads; a dozen at most. */
 function threads({ width = 1, bundle }: Thread): number[] {
