@@ -2,20 +2,19 @@ import { useState } from "react";
 import { v7 } from "uuid";
 import { sayWall } from "../../../core/clock/local-time.ts";
 import { saySoft } from "../../../core/placement/forming/say.ts";
-import { type HowToLead, leadsOfLayer } from "../../../core/placement/groups/leads.ts";
 import { freeName } from "../../../core/placement/groups/parts.ts";
 import { windowAt } from "../../../core/placement/self-placement.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Few } from "../../kit/Few.tsx";
-import { Choice } from "../../kit/Fields.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
 import { useWorkbench } from "../../workbench/context.tsx";
 import { LayerSplitting } from "../Splitting.tsx";
 import base from "../station.module.css";
 import { LayerEdit } from "./dialogs.tsx";
+import { LeadsChoice } from "./LeadsChoice.tsx";
 import styles from "./placement.module.css";
 import { RulesDialog } from "./RulesDialog.tsx";
 import { SelfPlacementDialog } from "./self/SelfPlacementDialog.tsx";
@@ -107,36 +106,16 @@ export function LayerWhy({ layer, onLayer, files }: WhyProps) {
           </p>
         )}
         {!layer.private && groups.length > 0 && <LayerSplitting layer={layer} />}
-        <Leads layer={layer} />
+        {groups.length > 0 && (
+          <div style={{ marginTop: 8 }}>
+            <LeadsChoice layer={layer} />
+          </div>
+        )}
         <LayerTools layer={layer} onLayer={onLayer} files={files} />
       </CoordinatorOnly>
       {placing && <SelfPlacementDialog layer={layer} onClose={() => setPlacing(false)} />}
       {editing && <RulesDialog layer={layer} onClose={() => setEditing(false)} />}
     </section>
-  );
-}
-
-const waysToLead: HowToLead[] = ["first by name", "at random", "nobody"];
-
-/** One lead for each of the layer's groups, chosen at once. */
-function Leads({ layer }: { layer: Layer }) {
-  const { store, plan, t } = useWorkbench();
-  if ((lookup(plan).groupsOfLayer.get(layer.id) ?? []).length === 0) return null;
-  const choose = (how: HowToLead) => {
-    const leads = leadsOfLayer(plan, layer.id, how, { t, seed: Math.floor(Math.random() * 2 ** 31) });
-    if (leads.length === 0) store.tell("wrong", "No group here would be led otherwise than it is.");
-    else store.draft([{ kind: "groups.leads", leads }]);
-  };
-  return (
-    <div style={{ marginTop: 8 }}>
-      <Choice
-        label="A lead for each group"
-        placeholder="Choose for all"
-        value={null}
-        onChange={choose}
-        options={waysToLead.map((how) => ({ value: how, label: how }))}
-      />
-    </div>
   );
 }
 

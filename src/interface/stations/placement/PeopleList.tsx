@@ -74,6 +74,13 @@ export function PeopleList({ count, shown, showAll, chosen, choose, paste }: Lis
         ),
       ),
     );
+  const lead = () => {
+    const leads = inGroups.map((groupId) => {
+      const those = picked.filter((personId) => groupsOf.get(personId)?.includes(groupId));
+      return { groupId, personIds: [...new Set([...(plan.groups[groupId]?.leads ?? []), ...those])] };
+    });
+    done(store.draft([{ kind: "groups.leads", leads }]));
+  };
   const isHeld = (personId: string) =>
     (lookup(plan).placementsOfPerson.get(personId) ?? []).some(
       ({ held, until, groupId }) => held && until === null && groupsOf.get(personId)?.includes(groupId),
@@ -139,6 +146,13 @@ export function PeopleList({ count, shown, showAll, chosen, choose, paste }: Lis
               >
                 Remove
               </Button>
+            )}
+            {inGroups.length > 0 && (
+              <CoordinatorOnly>
+                <Button quiet onPress={lead}>
+                  Lead
+                </Button>
+              </CoordinatorOnly>
             )}
             {layer.following && inGroups.length > 0 && (
               <Button

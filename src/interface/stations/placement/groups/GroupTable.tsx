@@ -17,6 +17,8 @@ import { plural } from "../../../kit/words.ts";
 import { CoordinatorOnly } from "../../../workbench/CoordinatorOnly.tsx";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
+import { WriteTo } from "../../WithPeople.tsx";
+import { LeadsChoice } from "../LeadsChoice.tsx";
 import styles from "./groups.module.css";
 import { PageDialog } from "./PageDialog.tsx";
 import { RenameDialog } from "./RenameDialog.tsx";
@@ -108,6 +110,8 @@ export function GroupTable({ count, chosen, choose }: TableProps) {
               <Button quiet onPress={() => setEdited(picked)}>
                 As a set
               </Button>
+              <WriteTo quiet to={picked.map((id) => ({ kind: "group", id }))} says="Write to them" />
+              <LeadsChoice layer={layer} groupIds={picked} />
               {!layer.private && (
                 <Button quiet onPress={() => setDialog("page")}>
                   {picked.length === 1 ? "Page" : "Pages"}

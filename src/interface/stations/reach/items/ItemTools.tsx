@@ -13,12 +13,13 @@ import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { AudienceChooser, EachOf, isForNobody, withGroups } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
+import { DatesDialog } from "./DatesDialog.tsx";
 import { folderOf, folderOptions, top } from "./folders.ts";
 import styles from "./items.module.css";
 import { rememberAudience } from "./recent.ts";
 import { betweenWords, SplitField } from "./SplitField.tsx";
 
-type Tool = "audience" | "each" | "condition" | "move" | "pages" | "combine" | "split";
+type Tool = "audience" | "dates" | "each" | "condition" | "move" | "pages" | "combine" | "split";
 
 interface ToolsProps {
   items: Item[];
@@ -39,6 +40,7 @@ export function ItemTools({ items, clear }: ToolsProps) {
       <Button onPress={() => setTool("each")} isDisabled={state.scope !== null}>
         One for each group
       </Button>
+      <Button onPress={() => setTool("dates")}>Dates</Button>
       <Button onPress={() => setTool("condition")}>Condition</Button>
       {items.some(({ kind }) => splitKinds.has(kind)) && <Button onPress={() => setTool("split")}>Split</Button>}
       <Button onPress={() => publish(true)} isDisabled={items.every(({ published }) => published)}>
@@ -61,6 +63,7 @@ export function ItemTools({ items, clear }: ToolsProps) {
         Clear
       </Button>
       {tool === "audience" && <AudienceDialog items={items} onClose={close} />}
+      {tool === "dates" && <DatesDialog items={items} onClose={close} />}
       {tool === "each" && <EachDialog items={items} onClose={close} />}
       {tool === "condition" && <ConditionDialog items={items} onClose={close} />}
       {tool === "split" && <SplitDialog items={items} onClose={close} />}
