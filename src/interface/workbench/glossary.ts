@@ -32,7 +32,7 @@ export const glossary: readonly (readonly [word: string, meaning: string])[] = [
   ["Release condition", "What must hold before an item opens: a moment, a mark, a hand-in, being in a group."],
   ["Split", "Each group of a layer has its own thread, or hands in together, in one item."],
   [
-    "Sealed, readable, together",
+    "Sealed, readable, shared",
     "Between groups of a split: they see nothing of each other, may read, or may write too.",
   ],
   ["Override", "Dates and limits of one item that are otherwise for a group, section or student."],

@@ -15,6 +15,13 @@ export class Hand {
     this.actions.push(`press ${await nameOf(what)}`);
     await what.click();
   }
+  /** Presses at a place along something, as on a ruler. */
+  async pressAt(what: Locator, share: number): Promise<void> {
+    this.actions.push(`press ${await nameOf(what)}`);
+    const box = await what.boundingBox();
+    if (!box) throw new Error("not on the screen");
+    await what.click({ position: { x: box.width * share, y: box.height / 2 } });
+  }
   async drag(what: Locator, onto: Locator): Promise<void> {
     this.actions.push(`drag ${await nameOf(what)}`);
     await what.scrollIntoViewIfNeeded();

@@ -40,6 +40,14 @@ export function done(hand: Hand, job: number, how: "by screen" | "by line" = "by
   expect(counted, hand.actions.join("; ")).toBeLessThanOrEqual(most ?? 0);
 }
 
+/** How far into the term a moment is, 0 to 1: where it stands on the time rail. */
+export async function shareOfTerm(page: Page, moment: string): Promise<number> {
+  const course = new URL(page.url()).pathname.split("/")[2];
+  const { plan } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
+  const [start, end] = [Date.parse(`${plan.course.termStart}T00:00Z`), Date.parse(`${plan.course.termEnd}T23:00Z`)];
+  return (Date.parse(moment) - start) / (end - start);
+}
+
 /** The registrar's number of the nth student of the demo. */
 export const idOf = (at: number) => String(240_037 + 37 * at).padStart(8, "0");
 export const ten = Array.from({ length: 10 }, (_, at) => idOf(at));

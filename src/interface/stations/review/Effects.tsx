@@ -1,3 +1,4 @@
+import { sayInstant } from "../../../core/clock/local-time.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
 import type { Plan } from "../../../core/plan/types.ts";
 import { type EffectLine, weightOf } from "../../../core/review/effect.ts";
@@ -83,12 +84,17 @@ function nameFew(plan: Plan, personIds: string[]): string {
 /** Whom a line is about, each with what they see before and after. */
 export function People({ line }: { line: EffectLine }) {
   const { store, state, plan } = useWorkbench();
+  // At the moment of the time rail, as everything else.
+  const at = state.moment === null ? "" : `&at=${state.moment}&bt=${state.moment}`;
   const leave = state.leftOut.size > 0 ? `&leave=${[...state.leftOut].join(",")}` : "";
   return (
     <section>
       <h3 className={base.whyTitle}>{plural(line.personIds.length, "student")}</h3>
       <WithPeople quiet personIds={line.personIds} />
-      <p className={base.soft}>A name opens what they see before and after, side by side.</p>
+      <p className={base.soft}>
+        A name opens what they see before and after, side by side
+        {state.moment !== null && `, on ${sayInstant(state.moment, plan.course.timeZone)}`}.
+      </p>
       <ul className={styles.people}>
         {line.personIds.slice(0, 300).map((personId) => {
           const person = plan.people[personId];
@@ -96,7 +102,7 @@ export function People({ line }: { line: EffectLine }) {
             person && (
               <li key={personId}>
                 <a
-                  href={`/look/${store.courseId}/beside?a=${personId}&b=${personId}&change=1${leave}`}
+                  href={`/look/${store.courseId}/beside?a=${personId}&b=${personId}&change=1${at}${leave}`}
                   target="_blank"
                   rel="noreferrer"
                 >
