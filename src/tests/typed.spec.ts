@@ -142,6 +142,9 @@ test("codes of a timetable are typed a group a line; a line without one is told"
   await codes.fill("Day 1: KITE-1\nDay 9: KITE-9");
   await expect(dialog).toContainText("No group and code: Day 9: KITE-9");
   await expect(dialog.getByRole("radio", { name: "by typing a code" })).toBeChecked();
+  // What students will be told stands there, and is not only drafted.
+  const told = dialog.getByRole("textbox", { name: "What students are told" });
+  await expect(told).toContainText("Type the code that stands on your timetable.");
   await dialog.getByRole("button", { name: "Draft it" }).click();
   await expect(dialog).toBeVisible();
   await codes.fill("Day 1: KITE-1");

@@ -82,7 +82,7 @@ export function SelfPlacementDialog({ layer, onClose }: { layer: Layer; onClose(
           <DateTime label="From" value={self.opens} onChange={(opens) => set({ opens })} />
           <DateTime label="Until" value={self.closes} onChange={(closes) => set({ closes })} />
         </div>
-        <RichText label="What students are told" value={self.help} onChange={(help) => set({ help })} />
+        <RichText key={self.by} label="What students are told" value={self.help} onChange={(help) => set({ help })} />
         <Checkbox isSelected={self.showNames} onChange={(showNames) => set({ showNames })}>
           Students see the names of a group's members before they choose
         </Checkbox>
