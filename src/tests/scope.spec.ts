@@ -80,3 +80,14 @@ test("an instructor reads and marks the students of their section, and no others
     expect((await own.request.get(address)).status()).toBe(404);
   await own.context().close();
 });
+
+test("an address from somebody who sees more leads an instructor to what they may see", async ({ page, browser }) => {
+  await signIn(page, "coordinator");
+  const id = await courseId(page, "WSH 240");
+  const own = await pageOf(browser, "instructor.d1");
+  await own.goto(new URL(`/workbench/${id}/intake?view=staff`, page.url()).href);
+  await expect(own.getByRole("tab", { name: "People" })).toHaveAttribute("aria-selected", "true");
+  await expect(own.getByRole("tab", { name: "Staff" })).toHaveCount(0);
+  await expect(own.getByRole("tabpanel")).toContainText("Castellano");
+  await own.context().close();
+});

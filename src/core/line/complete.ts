@@ -12,19 +12,29 @@ export interface Completion {
 }
 type Kind = "item" | "folder" | "layer" | "group" | "section" | "person" | "setting";
 
-/** What can stand behind a word; in the order in which it is offered. */
-const behind: [RegExp, Kind[]][] = [
-  [/\b(?:along|each of|each group of)\s+$/i, ["layer"]],
-  [/\b(?:for|write to|message)\s+$/i, ["group", "section", "person"]],
-  [/\b(?:look as|as)\s+$/i, ["person"]],
-  [/\b(?:into|out of|to)\s+$/i, ["group", "folder"]],
-  [/\bin\s+$/i, ["folder", "layer"]],
-  [/\bof\s+$/i, ["person", "layer"]],
-  [/^(?:publish|unpublish|show|hide|split|rename|move|copy|remove)\s+$/i, ["item", "group"]],
-  [/:\s*$/, ["setting"]],
-  [/,\s*$/, ["setting", "group", "section", "person"]],
-  [/^$/, ["item", "person"]],
+/** What can stand behind some words or a sign, in the order in which it is offered. The longer word stands first. */
+const behind: [words: string[], Kind[]][] = [
+  [["along", "each group of", "each of"], ["layer"]],
+  [
+    ["for", "write to", "message"],
+    ["group", "section", "person"],
+  ],
+  [["as"], ["person"]],
+  [
+    ["into", "out of", "to"],
+    ["group", "folder"],
+  ],
+  [["in"], ["folder", "layer"]],
+  [["of"], ["person", "layer"]],
+  [
+    ["publish", "unpublish", "show", "hide", "split", "rename", "move", "copy", "remove"],
+    ["item", "group"],
+  ],
+  [[":"], ["setting"]],
+  [[","], ["setting", "group", "section", "person"]],
 ];
+const kindsBehind = new Map(behind.flatMap(([words, kinds]) => words.map((word): [string, Kind[]] => [word, kinds])));
+const atStart: Kind[] = ["item", "person"];
 const settings = ["due ", "opens ", "closes ", "attempts ", "minutes ", "password ", "for ", "one for each group of "];
 /** So many are offered, and a person only once so much of a name is typed. */
 const most = 6;
@@ -51,20 +61,22 @@ function namesOf({ plan, personIds }: LineContext, kind: Kind): string[] {
   }
 }
 
-/** What a name may begin behind, beside the start of the line. */
-const beginnings =
-  /\b(?:along|each of|each group of|for|write to|message|as|into|out of|to|in|of|publish|unpublish|show|hide|split|rename|move|copy|remove)\s+|[:,]\s*/gi;
+const words = [...kindsBehind.keys()].filter((word) => /\w/.test(word));
+/** A name begins behind one of them. */
+const beginnings = new RegExp(`\\b(${words.join("|")})\\s+|([:,])\\s*`, "gi");
 
 /**
  * How a line may go on from its last name. Where that is not begun yet only layers, groups and settings are offered; of
  * what can stand there the longest that is typed counts, so that a title with a comma or "for" in it is found.
  */
 export function completionsOf(text: string, context: LineContext): Completion[] {
-  const places = [0, ...[...text.matchAll(beginnings)].map(({ index, 0: word }) => index + word.length)];
-  for (const at of places) {
+  const places = [...text.matchAll(beginnings)].map(({ index, 0: whole, 1: word, 2: sign = "" }) => ({
+    at: index + whole.length,
+    kinds: kindsBehind.get((word ?? sign).toLowerCase()) ?? [],
+  }));
+  for (const { at, kinds } of [{ at: 0, kinds: atStart }, ...places]) {
     const [head, typed] = [text.slice(0, at), fold(text.slice(at))];
-    const kinds = behind.find(([before]) => before.test(head))?.[1];
-    if (!kinds || (at === 0 && typed.length < 2)) continue;
+    if (at === 0 && typed.length < 2) continue;
     const found = kinds.flatMap((kind) => {
       if (typed === "" && !["layer", "group", "setting"].includes(kind)) return [];
       if (kind === "person" && typed.length < leastOfPerson) return [];

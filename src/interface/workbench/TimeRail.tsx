@@ -6,7 +6,7 @@ import { compareText } from "../../core/plan/lookup.ts";
 import { meetingsOf } from "../../core/timing/meetings.ts";
 import { Button } from "../kit/Button.tsx";
 import { useWorkbench } from "./context.tsx";
-import styles from "./frame.module.css";
+import styles from "./rail.module.css";
 
 const width = 1000;
 const hour = 3600_000;

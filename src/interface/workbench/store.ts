@@ -273,7 +273,7 @@ export function createStore(courseId: string, firstStation: Station) {
     tryOut(where: "card" | "line", commands: NewCommand[]) {
       const others = state.tried.filter((one) => one.where !== where);
       const tried = commands.map((command) => ({ where, command: { id: v7(), ...command } as Command }));
-      if (others.length + tried.length > 0 || state.tried.length > 0) set({ tried: [...others, ...tried] });
+      if (tried.length > 0 || others.length < state.tried.length) set({ tried: [...others, ...tried] });
     },
     leaveOut(commandId: string, out: boolean) {
       const leftOut = new Set(state.leftOut);

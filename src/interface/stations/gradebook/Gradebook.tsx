@@ -78,12 +78,12 @@ export function Gradebook() {
     const named = view === usualView ? filters.saved.find((one) => one.text === text && one.view !== null) : undefined;
     if (named) take(named);
   }, [filters.saved]);
-  // Whom the command field found is whom the filter shows.
   useActions({
     totals: () => setDialog("settings"),
     "mark files": () => setDialog("files"),
     columns: () => setDialog("columns"),
   });
+  // Whom the command field found is whom the filter shows.
   const { target } = state;
   const first = useRef<string | undefined>(undefined);
   [first.current] = rows;

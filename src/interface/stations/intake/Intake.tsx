@@ -5,6 +5,7 @@ import { compareText, fullName, holdsAt, lookup } from "../../../core/plan/looku
 import type { Enrolment } from "../../../core/plan/types.ts";
 import { Button } from "../../kit/Button.tsx";
 import { usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
+import { type ViewOf, views, wholeCourseViews } from "../../workbench/views.ts";
 import tabs from "../placement/placement.module.css";
 import base from "../station.module.css";
 import { Compared } from "./Compared.tsx";
@@ -16,14 +17,11 @@ import { TakeIn } from "./TakeIn.tsx";
 import { useIntake } from "./useIntake.ts";
 import { Verdicts } from "./Verdicts.tsx";
 
-/** Within a scope rosters and staff are not one's own to change: sections and people are looked at. */
-const within = { sections: "Sections", people: "People" };
-const parts = { rosters: "Rosters", sections: "Sections", people: "People", staff: "Staff" };
-type Part = keyof typeof parts;
+type Part = ViewOf<"intake">;
 
 export function Intake() {
   const { state } = useWorkbench();
-  return state.scope === null ? <WholeIntake /> : <Parts parts={within} first="people" rosters={null} />;
+  return state.scope === null ? <WholeIntake /> : <Parts first="people" rosters={null} />;
 }
 
 function WholeIntake() {
@@ -38,17 +36,20 @@ function WholeIntake() {
       <DoubleEnrolled />
     </>
   );
-  return <Parts parts={parts} first="rosters" rosters={rosters} />;
+  return <Parts first="rosters" rosters={rosters} />;
 }
 
 interface PartsProps {
-  parts: Partial<typeof parts>;
   first: Part;
+  /** Null within a scope: rosters and staff are not one's own to change, and sections and people are looked at. */
   rosters: ReactNode;
 }
-function Parts({ parts: shown, first, rosters }: PartsProps) {
+function Parts({ first, rosters }: PartsProps) {
   const { state } = useWorkbench();
-  const [part, setPart] = usePlace<Part>("intake.view", first);
+  const [asked, setPart] = usePlace<Part>("intake.view", first);
+  const shown = views.intake.filter(({ value }) => rosters !== null || !wholeCourseViews.has(value));
+  // An address may come from somebody who sees more.
+  const part = shown.some(({ value }) => value === asked) ? asked : first;
   useEffect(() => {
     if (state.target?.kind === "person") setPart("people");
   }, [state.target, setPart]);
@@ -61,9 +62,9 @@ function Parts({ parts: shown, first, rosters }: PartsProps) {
       <div className={base.head}>
         <h2>Intake</h2>
         <TabList aria-label="Parts of the intake" className={tabs.tabs as string}>
-          {Object.entries(shown).map(([id, name]) => (
-            <Tab key={id} id={id} className={tabs.tab as string}>
-              {name}
+          {shown.map(({ value, label }) => (
+            <Tab key={value} id={value} className={tabs.tab as string}>
+              {label}
             </Tab>
           ))}
         </TabList>
