@@ -314,3 +314,32 @@ test("groups of two layers are named as a set, which an item can be for and date
   await page.keyboard.press("Alt+2");
   await undo(page, 1);
 });
+
+test("many groups stand in rows of short columns, one in full at a press, and arrows lead to rows out of sight", async ({
+  page,
+}) => {
+  await open(page, /^River teams/, "Board");
+  const frame = page.getByRole("group", { name: "Groups", exact: true });
+  const first = column(page, "Day 1 team 1");
+  await expect(column(page, "Unplaced")).toBeVisible();
+  // All columns of a row begin at one height, and the next row below it.
+  const tops = await frame.getByRole("listbox").evaluateAll((all) => all.map((one) => one.getBoundingClientRect().top));
+  expect(new Set(tops.slice(1)).size).toBeGreaterThan(1);
+  expect(await frame.evaluate((one) => one.scrollWidth <= one.clientWidth)).toBe(true);
+  await expect(column(page, "Evening team 1")).toHaveCount(0);
+  await first.focus();
+  for (let press = 0; press < 30 && (await column(page, "Evening team 1").count()) === 0; press++)
+    await page.keyboard.press("ArrowRight");
+  await column(page, "Evening team 1").focus();
+  await expect(column(page, "Evening team 1")).toBeInViewport();
+  // A group of many is short among others, until it is asked for in full.
+  await page.setViewportSize({ width: 1024, height: 768 });
+  await page.getByRole("tab", { name: /^Sections/ }).click();
+  const day = column(page, "Day 1");
+  const height = async () => (await day.boundingBox())?.height ?? 0;
+  const short = await height();
+  await page.getByRole("button", { name: "Day 1, in full" }).click();
+  await expect.poll(height).toBeGreaterThan(short);
+  await page.getByRole("button", { name: "Day 1, short" }).click();
+  await expect.poll(height).toBe(short);
+});

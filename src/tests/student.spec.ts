@@ -179,13 +179,31 @@ test("nothing that a student can fetch names a private layer, its groups or a no
   }
 });
 
+/** What is pressed and is less than 24 pixels wide or high; words in a sentence are as high as their line. */
+const smallTargets = (page: Page): Promise<string[]> =>
+  page.locator("a[href], button, input, select, textarea, summary").evaluateAll((all) =>
+    all
+      .filter((one) => getComputedStyle(one).display !== "inline" && getComputedStyle(one).visibility === "visible")
+      .map((one) => ({ one, box: (one.closest("label") ?? one).getBoundingClientRect() }))
+      // What is only for the screen reader has one pixel.
+      .filter(({ box: { width, height } }) => Math.min(width, height) > 1 && Math.min(width, height) < 24)
+      .map(({ one, box }) => `${one.textContent?.trim()} ${box.width} x ${box.height}`),
+  );
+
 test("the page works on a phone, without a sideways scroll", async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 800 });
-  await openCourse(page, "student.day");
+  const id = await openCourse(page, "student.day");
   const wider = await page.evaluate(() => document.documentElement.scrollWidth > document.documentElement.clientWidth);
   expect(wider).toBe(false);
+  expect(await smallTargets(page)).toEqual([]);
+  for (const address of ["/groups", "/marks", "/calendar", "/notices"]) {
+    await page.goto(`/course/${id}${address}`);
+    expect([address, ...(await smallTargets(page))]).toEqual([address]);
+  }
+  await page.goto(`/course/${id}`);
   await page.getByRole("link", { name: "Lab 4: Rating the weir" }).first().click();
   await expect(page.getByRole("heading", { name: "Lab 4: Rating the weir" })).toBeVisible();
+  expect(await smallTargets(page)).toEqual([]);
 });
 
 test("own marks and the total with its steps stand on a page of their own, and nobody else's", async ({ browser }) => {

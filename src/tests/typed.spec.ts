@@ -179,6 +179,15 @@ test("what is written stands among the crossings before it is drafted, stays ove
   await expect(card.getByLabel("Title")).toHaveValue("Contours");
   await expect(card.getByLabel("Attempts")).toHaveValue("2");
   await expect(open).toBeVisible();
+  // What is not the same for all groups is said in the card; Escape puts it away and drops nothing.
+  await card.getByRole("combobox", { name: "Groups, sections and persons" }).fill("Evening");
+  await page.keyboard.press("Enter");
+  await card.getByRole("textbox", { name: "Due" }).fill("m6 start");
+  await expect(card.getByRole("region", { name: "What each group gets" })).toContainText(/Due.*Day 1: \w.*Evening: \w/);
+  await page.keyboard.press("Escape");
+  await expect(card).toHaveCount(0);
+  await page.getByRole("button", { name: "New item" }).click();
+  await expect(card.getByLabel("Title")).toHaveValue("Contours");
   await card.getByRole("button", { name: "Leave", exact: true }).click();
   await expect(open).toHaveCount(0);
   await page.getByRole("button", { name: "New item" }).click();

@@ -25,7 +25,9 @@ export function CrossingGrid(props: GridProps) {
     paddingStart: 46,
   });
   const width = columns.length > 24 ? 40 : columns.length > 12 ? 46 : 62;
-  const template = `24px minmax(240px, 1fr) 196px repeat(${columns.length}, ${width}px)`;
+  // Titles take what they need first; where there is more room (cqi: of the grid's own width) the crossings spread out.
+  const spread = `clamp(${width}px, (100cqi - 760px) / ${Math.max(1, columns.length)}, 120px)`;
+  const template = `24px minmax(210px, 620px) clamp(120px, 20cqi, 260px) repeat(${columns.length}, ${spread})`;
   const row = Math.max(
     0,
     rows.findIndex(({ item }) => item.id === at?.itemId),

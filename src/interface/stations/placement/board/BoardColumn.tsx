@@ -1,9 +1,12 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
+import { ChevronDown, ChevronUp } from "lucide-react";
 import { type DragEvent, type KeyboardEvent, type ReactNode, useRef, useState } from "react";
 import { fullName } from "../../../../core/plan/lookup.ts";
+import { Button } from "../../../kit/Button.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import styles from "./board.module.css";
+import { personHeight } from "./rows.ts";
 import type { Column } from "./useBoard.ts";
 import type { Selection } from "./useSelection.ts";
 
@@ -14,7 +17,10 @@ interface ColumnProps {
   /** Who are not students, and are not counted. */
   staff: ReadonlySet<string>;
   /** Something of the selection would come here: what it makes of the group. */
+  isOver: boolean;
   over: ReactNode;
+  /** Whether a short column is shown in full, and the press that changes it; null where it has all its room. */
+  full: { isFull: boolean; toggle(): void } | null;
   onDragStart(event: DragEvent, index: number): void;
   onDragOver(event: DragEvent): void;
   onDrop(event: DragEvent): void;
@@ -28,8 +34,22 @@ interface ColumnProps {
 
 /** A group as a column: a list box whose people can be selected, dragged, and moved by key. */
 export function BoardColumn(props: ColumnProps) {
-  const { column, isPrivate, selection, staff, over, onDragStart, onDragOver, onDrop, onHere, onPut, onWhy, onSide } =
-    props;
+  const {
+    column,
+    isPrivate,
+    selection,
+    staff,
+    isOver,
+    over,
+    full,
+    onDragStart,
+    onDragOver,
+    onDrop,
+    onHere,
+    onPut,
+    onWhy,
+    onSide,
+  } = props;
   const { plan } = useWorkbench();
   const { group, places, size, held } = column;
   const frame = useRef<HTMLDivElement>(null);
@@ -37,7 +57,7 @@ export function BoardColumn(props: ColumnProps) {
   const rows = useVirtualizer({
     count: places.length,
     getScrollElement: () => frame.current,
-    estimateSize: () => 27,
+    estimateSize: () => personHeight,
     overscan: 6,
   });
   const title = group?.name ?? "Unplaced";
@@ -77,17 +97,29 @@ export function BoardColumn(props: ColumnProps) {
       role="group"
       aria-label={title}
       className={styles.column}
-      data-over={over !== null || undefined}
+      data-over={isOver || undefined}
       onDragOver={onDragOver}
       onDrop={onDrop}
     >
       <header className={styles.columnHead}>
         {group && <Stripe stripe={group.stripe} isPrivate={isPrivate} />}
-        <strong className={styles.columnName}>{title}</strong>
+        <strong className={styles.columnName} title={title}>
+          {title}
+        </strong>
         <span className={styles.size} data-off={isOff(group, size) || undefined}>
           {size}
           {group?.max != null && ` of ${group.max}`}
         </span>
+        {full && (
+          <Button
+            quiet
+            className={styles.open}
+            aria-label={`${title}, ${full.isFull ? "short" : "in full"}`}
+            onPress={full.toggle}
+          >
+            {full.isFull ? <ChevronUp size={14} /> : <ChevronDown size={14} />}
+          </Button>
+        )}
       </header>
       <div className={styles.over} aria-live="polite">
         {over}
@@ -135,7 +167,9 @@ export function BoardColumn(props: ColumnProps) {
                 }}
                 onDoubleClick={() => onWhy(place.personId)}
               >
-                <span className={styles.personName}>{person ? fullName(person) : ""}</span>
+                <span className={styles.personName} title={person && fullName(person)}>
+                  {person ? fullName(person) : ""}
+                </span>
                 {group?.leads.includes(place.personId) && <span className={styles.aside}>leads</span>}
                 {staff.has(place.personId) && <span className={styles.aside}>staff</span>}
                 {held.has(place.personId) && <span className={styles.aside}>held</span>}

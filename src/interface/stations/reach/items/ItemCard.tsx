@@ -14,6 +14,7 @@ import { useWorkbench } from "../../../workbench/context.tsx";
 import { sayTouched } from "../../../workbench/sayTouched.ts";
 import { AudienceChooser } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
+import { EachGroupGets } from "./EachGroupGets.tsx";
 import { FileField } from "./FileField.tsx";
 import { ItemDates } from "./ItemDates.tsx";
 import { markableKinds, workKinds } from "./item-commands.ts";
@@ -56,7 +57,8 @@ export function ItemCard({ written, onClose, onMade, onShown }: ItemCardProps) {
     onClose();
   };
   return (
-    <Card title={existing ? `Change ${existing.title}` : "New item"} onClose={leave}>
+    // Escape puts the card away, and what is filled in is there when it is opened again; only Leave drops it.
+    <Card title={existing ? `Change ${existing.title}` : "New item"} onClose={onClose}>
       <SubmitForm onSubmit={keep}>
         {!existing && <NewInOneLine onRead={form.fill} onWrong={setLineWrong} />}
         {!existing && (
@@ -164,6 +166,7 @@ function Whom({ form }: PartProps) {
         {...(existing || state.scope ? {} : { each: { layerId: eachOf, choose: form.chooseEach } })}
       />
       <ItemDates kind={kind} dates={dates} type={form.typeDate} />
+      <EachGroupGets itemId={form.draftedId()} kind={kind} />
       {markableKinds.has(kind) && (
         <TextField
           label="Points"

@@ -1,13 +1,14 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
 import { termOf } from "../../../../core/timing/instants.ts";
 import type { MomentField } from "../../../../core/timing/resolving/resolve.ts";
+import { useSize } from "../../../kit/useSize.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import { GroupName } from "../../GroupName.tsx";
 import { type Drag, dragged, dropped, snapTo } from "./drag.ts";
 import { axis } from "./draw.ts";
 import { atX, type Bar, barTop, day, type Hit, hitAt, layOut, type Row, type View, xOf } from "./model.ts";
 import styles from "./spans.module.css";
-import { usePicture, useSize } from "./usePicture.ts";
+import { usePicture } from "./usePicture.ts";
 import { barsOf, neighbour, placeOf, sayBar } from "./walking.ts";
 
 export type Scale = "term" | "month" | "week";
@@ -38,12 +39,13 @@ export function SpansCanvas(props: SpansCanvasProps) {
   const { course } = plan;
   const canvas = useRef<HTMLCanvasElement>(null);
   const frame = useRef<HTMLDivElement>(null);
+  const room = useRef<HTMLDivElement>(null);
   const keys = useRef<HTMLDivElement>(null);
   const [view, setView] = useState<View>({ from: 0, scale: 1 });
   const [drag, setDrag] = useState<Drag | null>(null);
   const [pan, setPan] = useState<{ x: number; from: number } | null>(null);
   const [cursor, setCursor] = useState("default");
-  const size = useSize(canvas);
+  const size = useSize(room);
   const rows = useMemo(() => layOut(bars, size.height - axis), [bars, size.height]);
   const held = drag && dragged(drag, view, course.timeZone);
   const redraw = usePicture(canvas, frame, size, {
@@ -211,7 +213,7 @@ export function SpansCanvas(props: SpansCanvasProps) {
             </div>
           ))}
         </div>
-        <div className={styles.sheet}>
+        <div ref={room} className={styles.sheet}>
           <canvas
             ref={canvas}
             className={styles.canvas}

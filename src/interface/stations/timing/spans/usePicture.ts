@@ -1,24 +1,7 @@
-/** The canvas of the spans: its size, the theme's colours, and drawing at most once a frame. */
-import { type RefObject, useEffect, useLayoutEffect, useRef, useState } from "react";
+/** The canvas of the spans: the theme's colours, and drawing at most once a frame. */
+import { type RefObject, useEffect, useRef, useState } from "react";
+import type { Size } from "../../../kit/useSize.ts";
 import { type Colours, coloursOf, draw, type Scene } from "./draw.ts";
-
-export interface Size {
-  width: number;
-  height: number;
-}
-
-/** The room that the picture has. */
-export function useSize(canvas: RefObject<HTMLCanvasElement | null>): Size {
-  const [size, setSize] = useState<Size>({ width: 0, height: 0 });
-  useLayoutEffect(() => {
-    const element = canvas.current?.parentElement;
-    if (!element) return;
-    const observer = new ResizeObserver(() => setSize({ width: element.clientWidth, height: element.clientHeight }));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, [canvas]);
-  return size;
-}
 
 /** Draws the scene after every change of it; gives what draws it again after scrolling. */
 export function usePicture(
