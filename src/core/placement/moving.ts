@@ -1,6 +1,8 @@
 /** What moving some people into a group would make of it, said before they are let go. Source: semantics.md section 3. */
+
 import { fullName, isStudentAt } from "../plan/lookup.ts";
 import type { Group, Layer, Plan } from "../plan/types.ts";
+import { sayNames } from "../text/names.ts";
 import { ruleFor } from "./following.ts";
 import { studentsOf } from "./membership.ts";
 
@@ -45,14 +47,14 @@ export function effectOfMove(
   for (const set of apart) {
     const met = set.filter((id) => then.has(id));
     if (met.length < 2 || !met.some((id) => moving.has(id) && !there.includes(id))) continue;
-    told.add(`${met.map((id) => name(plan, id)).join(" and ")} are kept apart`);
+    told.add(`${sayNames(met.map((id) => name(plan, id)))} are kept apart`);
   }
   if (!copies) {
     for (const set of layer.forming?.together ?? []) {
       const stays = set.filter((id) => !moving.has(id) && !then.has(id));
       const goes = set.filter((id) => moving.has(id) && !there.includes(id));
       if (stays.length > 0 && goes.length > 0)
-        told.add(`${[...goes, ...stays].map((id) => name(plan, id)).join(" and ")} are kept together`);
+        told.add(`${sayNames([...goes, ...stays].map((id) => name(plan, id)))} are kept together`);
     }
     const left = new Map<string, number>();
     for (const place of students)

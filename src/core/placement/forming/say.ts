@@ -1,13 +1,11 @@
 /** What forming says in words: wishes, and where they are not quite met. Source: semantics.md section 3. */
 
 import type { HardWish, SoftWish } from "../../plan/forming.ts";
+import { sayNames } from "../../text/names.ts";
 import { type Formed, instancesOf } from "./form.ts";
 import { type FormingInput, numberIn } from "./input.ts";
 
 type NameOf = (id: string) => string;
-
-const listed = (names: string[]) =>
-  names.length < 3 ? names.join(" and ") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;
 
 export function saySoft(wish: SoftWish, layerName: NameOf): string {
   switch (wish.kind) {
@@ -18,16 +16,16 @@ export function saySoft(wish: SoftWish, layerName: NameOf): string {
     case "gather":
       return `Gather by ${wish.column}: levels`;
     case "new partners":
-      return `New partners, not those of ${listed(wish.layerIds.map(layerName))}`;
+      return `New partners, not those of ${sayNames(wish.layerIds.map(layerName))}`;
   }
 }
 
 export function sayHard(wish: HardWish, name: NameOf, groupName: (bin: number) => string): string {
   switch (wish.kind) {
     case "apart":
-      return `Keep ${listed(wish.people.map(name))} apart`;
+      return `Keep ${sayNames(wish.people.map(name))} apart`;
     case "together":
-      return `Keep ${listed(wish.people.map(name))} together`;
+      return `Keep ${sayNames(wish.people.map(name))} together`;
     case "held":
       return `${name(wish.person)} is held in ${groupName(wish.bin)}`;
     case "sizes":

@@ -1,7 +1,9 @@
 /** What the audit asks about rather than accuses: copies that leave a group out, items for everyone that look narrow. Section 4. */
+
 import { lookup, outlineOrder } from "../../plan/lookup.ts";
 import type { Group, Item, Plan, Target } from "../../plan/types.ts";
 import { type Bits, countBits, hasBit, isEmpty, isSubset, or, sameBits } from "../../sets/bits.ts";
+import { sayNames } from "../../text/names.ts";
 import { targetKey } from "../mentions.ts";
 import { isPublished, type Reach } from "../reach.ts";
 import { type Finding, finding } from "./finding.ts";
@@ -63,7 +65,7 @@ export function leftOut(reach: Reach): Finding[] {
       key: `left out/${first.id}/${layer.id}`,
       kind: "left out",
       item: first,
-      says: `${left.join(" and ")} ${left.length === 1 ? "has" : "have"} no copy of ${first.title}; ${items.length} others do.`,
+      says: `${sayNames(left)} ${left.length === 1 ? "has" : "have"} no copy of ${first.title}; ${items.length} others do.`,
       why: `${items.map(({ title }) => title).join(", ")} are for the other groups of ${layer.name}.`,
       personIds: layer.left.flatMap((group) => peopleIn(reach, group)),
       about: [layer.left.map(({ id }) => id), items.map(({ id }) => id)],

@@ -1,8 +1,10 @@
 /** Findings about conditions: circles, items asked about in vain, windows that are empty, parts that never or always hold. Section 5. */
+
 import { foldersAbove, outlineOrder } from "../../plan/lookup.ts";
 import { itemsAskedBy } from "../../plan/references.ts";
 import type { Condition, Item, Plan } from "../../plan/types.ts";
 import { type Bits, countBits, isEmpty, overlap } from "../../sets/bits.ts";
+import { sayNames } from "../../text/names.ts";
 import { isPublished, type Reach } from "../reach.ts";
 import { type Finding, finding, studentsSay } from "./finding.ts";
 import { sayPart } from "./say.ts";
@@ -57,7 +59,7 @@ export function circles({ plan }: Reach): Finding[] {
         .slice(0, 250)}`,
       kind: "circle",
       item,
-      says: items.length === 1 ? `${item.title} waits for itself.` : `${titles.join(" and ")} wait for each other.`,
+      says: items.length === 1 ? `${item.title} waits for itself.` : `${sayNames(titles)} wait for each other.`,
       why: "A folder that seals counts as what its contents wait for. Nobody can be the first to do either.",
       about: inOrder.map((one) => [one.condition, one.variants]),
     });

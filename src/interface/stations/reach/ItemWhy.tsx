@@ -7,6 +7,7 @@ import { sayPart } from "../../../core/reach/audit/say.ts";
 import { sayAudience } from "../../../core/reach/explain.ts";
 import { isWork } from "../../../core/reach/reach.ts";
 import { countBits } from "../../../core/sets/bits.ts";
+import { sayNames } from "../../../core/text/names.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Few } from "../../kit/Few.tsx";
 import { plural } from "../../kit/words.ts";
@@ -143,7 +144,7 @@ function Owners({ item }: { item: Item }) {
     <p className={base.soft} style={{ marginTop: 10 }}>
       {names.length === 0
         ? "It is the coordinator's, who alone may change it."
-        : `Owned by ${names.join(" and ")}, who may change it, as the coordinator may.`}
+        : `Owned by ${sayNames(names)}, who may change it, as the coordinator may.`}
     </p>
   );
 }

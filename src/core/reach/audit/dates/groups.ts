@@ -4,6 +4,7 @@ import { dayOf, sayDay } from "../../../clock/local-time.ts";
 import { lookup } from "../../../plan/lookup.ts";
 import type { Group, Item } from "../../../plan/types.ts";
 import { listBits } from "../../../sets/bits.ts";
+import { sayNames } from "../../../text/names.ts";
 import { plural } from "../../../text/plural.ts";
 import type { Calendar } from "../../../timing/anchors.ts";
 import { unequalBy, type WorkingTime, workingTime } from "../../../timing/moving/working-time.ts";
@@ -70,7 +71,7 @@ export function sameDay(dated: Dated, dues: Dues): Finding[] {
       subject: sayDay(day),
       about: groups.map(({ id }) => id),
       personIds,
-      says: `${sayDay(day)}: ${list.map(({ title }) => title).join(" and ")} are due, for ${studentsSay(personIds.length)} of ${names.length > 4 ? `${names.length} groups` : names.join(", ")}.`,
+      says: `${sayDay(day)}: ${sayNames(list.map(({ title }) => title))} are due, for ${studentsSay(personIds.length)} of ${names.length > 4 ? `${names.length} groups` : names.join(", ")}.`,
       why: "Two or more dues of one group fall on one day.",
     });
   });

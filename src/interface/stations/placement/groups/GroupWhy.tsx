@@ -4,6 +4,7 @@ import { type GroupReferences, referencesToGroups } from "../../../../core/place
 import { sayParts } from "../../../../core/placement/groups/page.ts";
 import { studentsOf } from "../../../../core/placement/membership.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
+import { sayNames } from "../../../../core/text/names.ts";
 import { sayPattern } from "../../../../core/timing/meetings.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { plural } from "../../../kit/words.ts";
@@ -93,7 +94,7 @@ export function GroupWhy({ groupId }: { groupId: string }) {
       )}
       {group.description !== "" && <p style={{ marginTop: 6 }}>{group.description}</p>}
       {group.pattern.length > 0 && <p style={{ marginTop: 6 }}>It meets {sayPattern(group.pattern)}.</p>}
-      {leads.length > 0 && <p style={{ marginTop: 6 }}>Led by {leads.map(fullName).join(" and ")}.</p>}
+      {leads.length > 0 && <p style={{ marginTop: 6 }}>Led by {sayNames(leads.map(fullName))}.</p>}
       <p style={{ margin: "10px 0" }}>
         <CoordinatorOnly>
           {" "}

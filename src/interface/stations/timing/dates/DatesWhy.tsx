@@ -5,6 +5,7 @@ import { listBits } from "../../../../core/sets/bits.ts";
 import { isSetAnywhere } from "../../../../core/timing/resolving/chain.ts";
 import { dateFields } from "../../../../core/timing/resolving/resolve.ts";
 import type { DateTable } from "../../../../core/timing/resolving/table.ts";
+import { Few } from "../../../kit/Few.tsx";
 import { plural } from "../../../kit/words.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import { Person } from "../../Person.tsx";
@@ -21,11 +22,17 @@ export function DatesWhy({ table, item, findings }: { table: DateTable; item: It
   return (
     <section>
       <h3 className={base.whyTitle}>{item.title}</h3>
-      {findings.map(({ key, says, asks }) => (
-        <p key={key} className={asks ? "" : base.wrong}>
-          {says}
-        </p>
-      ))}
+      {findings.length > 0 && (
+        <ul className={base.steps}>
+          <Few of={findings} most={3}>
+            {({ key, says, asks }) => (
+              <li key={key} className={asks ? "" : base.wrong}>
+                {says}
+              </li>
+            )}
+          </Few>
+        </ul>
+      )}
       {fields.length === 0 && <p className={base.soft}>No date or limit is set for anybody.</p>}
       <Person label="Why this date, for" personId={personId} onChange={setPersonId} />
       {fields.map((field) => (
