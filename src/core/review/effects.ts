@@ -53,16 +53,19 @@ export const nothingFound: Review = {
   pressing: 0,
 };
 
-/** Whether students can see that they are in a group: of a named layer, while neither was put away. */
-const isShown = ({ plans }: World, groupId: string): boolean =>
-  sides.some((side) => {
-    const group = plans[side].groups[groupId];
-    const layer = plans[side].layers[group?.layerId ?? ""];
-    return group && layer && group.archivedAt === null && layer.archivedAt === null && !layer.private;
-  });
+/** Whether students can see that they are in a group, in the plan of a side: of a named layer, while neither was put away. */
+function isShown({ plans }: World, side: Side, groupId: string): boolean {
+  const group = plans[side].groups[groupId];
+  const layer = plans[side].layers[group?.layerId ?? ""];
+  return Boolean(group && layer && group.archivedAt === null && layer.archivedAt === null && !layer.private);
+}
 /** Whether a student can notice an effect: a leak, or a private group, shows by what it leads to alone. */
-const isNoticed = (world: World, { kind, groupId }: Effect): boolean =>
-  kind === "joins" || kind === "leaves" ? isShown(world, groupId ?? "") : kind !== "leak" && kind !== "leak ends";
+function isNoticed(world: World, { kind, groupId }: Effect): boolean {
+  // Where one is placed is seen after it, where one was before it: a layer may become private by the same draft.
+  if (kind === "joins" || kind === "leaves")
+    return isShown(world, kind === "joins" ? "after" : "before", groupId ?? "");
+  return kind !== "leak" && kind !== "leak ends";
+}
 
 /** Effects as they are found, each kept once as a number: thousands of students share a few hundred. */
 class Found {
@@ -167,7 +170,7 @@ function compareMembers(world: World, changes: RowChange[], add: Add): Bits {
     for (const [groupId, personIds] of people) {
       const bits = bitsOfPeople(world, personIds);
       add({ ...plain, kind, groupId }, bits);
-      if (isShown(world, groupId)) movers = or(movers, bits);
+      if (isShown(world, side, groupId)) movers = or(movers, bits);
     }
   };
   each("before", "after", "leaves");

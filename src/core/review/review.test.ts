@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { noProgress } from "../plan/progress.ts";
-import type { Plan } from "../plan/types.ts";
+import type { Layer, Plan } from "../plan/types.ts";
 import { visibilityOf } from "../reach/explain.ts";
 import { reachAt } from "../reach/reach.ts";
 import { studentIndex, studentItem, studentOutline, studentPage } from "../reach/student-page.ts";
@@ -81,6 +81,20 @@ describe("what a draft does to people", () => {
       t0,
     );
     expect(found.lines[0]?.effects).toMatchObject([{ kind: "gains later", itemId: "new" }]);
+  });
+  test("who is placed in a layer that becomes private by the same draft has nothing otherwise", () => {
+    const before = course();
+    addStudent(before, "dee", []);
+    const placements = {
+      ...before.placements,
+      new: { ...Object.values(before.placements)[0], id: "new", personId: "dee" },
+    };
+    const layers = { ...before.layers, Banks: { ...before.layers.Banks, private: true } as Layer };
+    const touched = (after: Partial<Plan>) => [
+      ...review(before, { ...before, ...after } as Plan, noProgress, t0).touchedIds,
+    ];
+    expect(touched({ placements } as Partial<Plan>)).toContain("dee");
+    expect(touched({ placements, layers } as Partial<Plan>)).not.toContain("dee");
   });
   test("who changes group joins and leaves, and a new leak is counted", () => {
     const before = course();
