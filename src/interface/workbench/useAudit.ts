@@ -2,9 +2,10 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Audit } from "../../core/reach/audit/audit.ts";
 import type { Finding } from "../../core/reach/audit/finding.ts";
+import { type Added, nothingAdded } from "../../core/review/added.ts";
 import type { Parted } from "../../core/review/leaving.ts";
 import type { Mend } from "../../core/review/mends/mends.ts";
-import type { Added, AuditMessage, AuditQuestion, AuditSubject } from "../../workers/audit.ts";
+import type { AuditMessage, AuditQuestion, AuditSubject } from "../../workers/audit.ts";
 import AuditWorker from "../../workers/audit.ts?worker";
 import type { WorkbenchState } from "./store.ts";
 import { useWorker } from "./useWorker.ts";
@@ -25,7 +26,7 @@ export interface AuditState extends Audit {
 const nothing = {
   findings: [],
   sightlines: null,
-  added: { stranded: 0, leaks: 0, findings: [], sightlines: null },
+  added: nothingAdded,
 };
 
 const make = () => new AuditWorker();

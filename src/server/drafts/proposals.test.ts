@@ -8,6 +8,7 @@ import { Command } from "../../core/commands.ts";
 import { studentsOf } from "../../core/placement/membership.ts";
 import { isRefusal } from "../../core/plan/command.ts";
 import { blankItem } from "../../core/plan/types.ts";
+import { whyNotDraftAll } from "../../core/review/within-scope.ts";
 import { coordinatorOf, type Desk, openDesk } from "../../tests/desk.ts";
 import { createAccount } from "../accounts/accounts.ts";
 import { now } from "../clock.ts";
@@ -19,7 +20,7 @@ import type { CourseAccess } from "../http/guard.ts";
 import { course } from "../store/courses.ts";
 import { closeDatabase, rows, run } from "../store/database.ts";
 import { addCommands, readDraft, stepDraft } from "./drafts.ts";
-import { drafterOf, proposalsOf, propose, takeProposal, takeProposalBack, whyNotAll } from "./proposals.ts";
+import { drafterOf, proposalsOf, propose, takeProposal, takeProposalBack } from "./proposals.ts";
 
 let desk: Desk;
 let courseId = "";
@@ -162,8 +163,8 @@ test("a draft is held to the scope command by command, each over what was drafte
     itemId: made.item.id,
     fields: { title: "Still mine" },
   });
-  expect(whyNotAll(desk.plan, drafter, [made, rename])).toBeNull();
-  expect(whyNotAll(desk.plan, drafter, [rename])?.code).toBe("scope.owner");
+  expect(whyNotDraftAll(desk.plan, drafter, [made, rename], Date.now())).toBeNull();
+  expect(whyNotDraftAll(desk.plan, drafter, [rename], Date.now())?.code).toBe("scope.owner");
   expect(drafterOf(await coordinators())).toBeNull();
 });
 

@@ -1,14 +1,12 @@
 /** What instructors and support people propose, and what the coordinator takes of it, whole or in part. Source: semantics.md section 9. */
 import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
-import { type Drafter, isAllTheirs, whyNotDraft } from "../../core/access/drafting.ts";
-import { apply, Command, replay } from "../../core/commands.ts";
-import { isRefusal, type Refusal, refuse } from "../../core/plan/command.ts";
-import type { Progress } from "../../core/plan/progress.ts";
-import type { Plan } from "../../core/plan/types.ts";
-import { review } from "../../core/review/effects.ts";
+import type { Drafter } from "../../core/access/drafting.ts";
+import { Command, replay } from "../../core/commands.ts";
+import { type Refusal, refuse } from "../../core/plan/command.ts";
 import { partDraft } from "../../core/review/leaving.ts";
 import type { Proposal, ProposalState } from "../../core/review/proposal.ts";
+import { whyNotDraftAll } from "../../core/review/within-scope.ts";
 import { now } from "../clock.ts";
 import type { CourseAccess } from "../http/guard.ts";
 import { fromJson, parameters, rows, run, transaction } from "../store/database.ts";
@@ -23,39 +21,6 @@ export const drafterOf = ({ scope, membership, plan }: CourseAccess): Drafter | 
     may: plan.course.staffMay[membership.personId] ?? [],
     knows: (itemId) => plan.items[itemId] !== undefined,
   };
-
-/** Why commands may not be drafted over a plan, one after another; null where they may. */
-export function whyNotAll(plan: Plan, drafter: Drafter, commands: Command[]): Refusal | null {
-  let next = plan;
-  for (const command of commands) {
-    const refused = whyNotDraft(next, drafter, command);
-    if (refused) return refused;
-    const after = apply(next, command, { now: now() });
-    // What no longer applies changes nothing; it is told where it is looked at.
-    if (!isRefusal(after)) next = after;
-  }
-  return null;
-}
-
-/** Why a draft may not be published by whoever drafted it: not allowed, or somebody outside is touched. */
-export function whyNotPublish(
-  before: Plan,
-  after: Plan,
-  commands: Command[],
-  drafter: Drafter,
-  progress: Progress,
-): Refusal | null {
-  if (!drafter.may.includes("publish"))
-    return refuse("scope.publish", "The coordinator publishes in this course. Propose it to them.");
-  const refused = whyNotAll(before, drafter, commands);
-  if (refused) return refused;
-  return isAllTheirs(before, after, review(before, after, progress, now()).lines, drafter.scope)
-    ? null
-    : refuse(
-        "scope.effect",
-        "It touches students outside the sections and groups you were given. Propose it to the coordinator.",
-      );
-}
 
 interface Row {
   id: string;
@@ -120,7 +85,7 @@ export async function propose(
     const commands = taken.applied.map(({ command }) => command);
     if (commands.length === 0)
       return refuse("proposal.empty", "Nothing is taken into the proposal. Take something in.");
-    const beyond = whyNotAll(plan, drafter, commands);
+    const beyond = whyNotDraftAll(plan, drafter, commands, now());
     if (beyond) return beyond;
     const id = v7();
     const says = taken.applied.map((one) => one.says).join("; ");

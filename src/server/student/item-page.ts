@@ -4,10 +4,9 @@ import { sayInstant } from "../../core/clock/local-time.ts";
 import { commentHolders, type StudentMarks, studentMarks } from "../../core/gradebook/student-marks.ts";
 import { lookup } from "../../core/plan/lookup.ts";
 import type { Item, Plan } from "../../core/plan/types.ts";
-import { threadOfCopy } from "../../core/reach/combined.ts";
 import { groupsThen, isGroupWork } from "../../core/reach/group-work.ts";
 import { type StudentItem, studentItem } from "../../core/reach/student-page.ts";
-import { membershipsAt } from "../../core/timing/resolving/resolve.ts";
+import { type Thread, threadsFor } from "../../core/reach/threads.ts";
 import { commentsFor, workOf } from "../course/marking.ts";
 import { type Attached, handInsOf, type Post, postsOf, type WorkContent } from "./posts-and-hand-ins.ts";
 import type { ShownCourse } from "./shown-course.ts";
@@ -21,14 +20,7 @@ export interface ItemPage {
   /** What markers wrote, for the student or for their group. */
   comments: Comment[];
   /** One thread a group, or a single one without a group; null where the item has none. */
-  threads:
-    | {
-        groupId: string | null;
-        label: string | null;
-        own: boolean;
-        posts: ShownPost[];
-      }[]
-    | null;
+  threads: Thread<ShownPost>[] | null;
 }
 
 export interface ShownPost {
@@ -128,36 +120,13 @@ export async function itemPage(view: ShownCourse, itemId: string): Promise<ItemP
   const itemIds = [...new Set([itemId, ...row.combines.map((one) => one.itemId)])];
   const handIns = item.kind === "assignment" ? await workOf(courseId, page, itemId) : [];
   const posts = item.kind === "discussion" ? await postsOf(courseId, itemIds) : [];
-  const threadOf = (post: Post): string | null =>
-    post.groupId ?? threadOfCopy(row, post.placeId, membershipsAt(plan, post.personId, post.at).groupIds);
   const nameOf = plainNameOf(plan);
   const show = showPost(plan, nameOf, (personId) => personId === page.personId && !page.visits);
-  const shown = (list: Post[]) => list.filter(({ at }) => at <= page.reach.t).map(show);
-  const threads: ItemPage["threads"] =
-    item.kind !== "discussion"
-      ? null
-      : item.threads === null
-        ? [
-            {
-              groupId: null,
-              label: null,
-              own: true,
-              posts: shown(posts.filter(({ groupId }) => groupId === null)),
-            },
-          ]
-        : item.threads.map(({ group, own }) => ({
-            groupId: group.id,
-            label: group.label,
-            own,
-            posts: shown(posts.filter((post) => threadOf(post) === group.id)),
-          }));
-  // Who changed groups keeps sight of what they wrote themselves, and of nothing else in the old thread. Section 3.
-  if (threads && item.threads) {
-    const here = new Set(item.threads.map(({ group }) => group.id));
-    const earlier = posts.filter((post) => post.personId === page.personId && !here.has(threadOf(post) ?? ""));
-    if (earlier.length > 0)
-      threads.push({ groupId: null, label: "What you wrote before", own: false, posts: shown(earlier) });
-  }
+  const reader = { personId: page.personId, shown: item, t: page.reach.t };
+  const threads =
+    item.kind === "discussion"
+      ? threadsFor(plan, row, posts, reader).map((one) => ({ ...one, posts: one.posts.map(show) }))
+      : null;
   return {
     item,
     handIns: handIns

@@ -1,9 +1,10 @@
 import * as api from "../../../../api/drafting.ts";
 import type { Command } from "../../../../core/commands.ts";
 import { placeholderMistakes } from "../../../../core/messages/placeholders.ts";
+import { whyNotDraftAll } from "../../../../core/review/within-scope.ts";
 import { clockFixed, now } from "../../../../server/clock.ts";
 import { addCommands, draftedPlan, keepMessages, readDraft, stepDraft } from "../../../../server/drafts/drafts.ts";
-import { drafterOf, whyNotAll } from "../../../../server/drafts/proposals.ts";
+import { drafterOf } from "../../../../server/drafts/proposals.ts";
 import { answering } from "../../../../server/http/answer.ts";
 import { problem } from "../../../../server/http/problem.ts";
 import { storedAll } from "../../../../server/store/files.ts";
@@ -44,7 +45,7 @@ export const POST = answering(api.changeDraft, async ({ body, locals }) => {
     return problem(409, "Not drafted", "That file is not one that you stored. Choose your own and send it again.");
   const draft = await addCommands(courseId, locals.account.id, body.commands, (plan, commands) => {
     const drafter = drafterOf(locals.access);
-    return drafter && whyNotAll(plan, drafter, commands);
+    return drafter && whyNotDraftAll(plan, drafter, commands, now());
   });
   return "refused" in draft ? problem(409, "Not drafted", draft.sentence, { code: draft.code }) : draft;
 });

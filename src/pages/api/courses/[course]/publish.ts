@@ -1,8 +1,9 @@
 import * as api from "../../../../api/drafting.ts";
 import { sayCommand } from "../../../../core/commands.ts";
+import { whyNotPublish } from "../../../../core/review/within-scope.ts";
 import { now } from "../../../../server/clock.ts";
 import { movePlanned, planPublication, takeBack } from "../../../../server/drafts/planned.ts";
-import { drafterOf, whyNotPublish } from "../../../../server/drafts/proposals.ts";
+import { drafterOf } from "../../../../server/drafts/proposals.ts";
 import { type Published, publish } from "../../../../server/drafts/publishing.ts";
 import { answered, answering } from "../../../../server/http/answer.ts";
 import type { CourseAccess } from "../../../../server/http/guard.ts";
@@ -63,7 +64,7 @@ export const POST = answering(api.publish, async ({ request, body, locals }) => 
   const done = drafter && (await courseProgress(access.courseId));
   const work = async (told?: (done: number, of: number) => void) => {
     const result = await publish(access.courseId, account.id, body, told, (before, after, commands) =>
-      drafter && done ? whyNotPublish(before, after, commands, drafter, done.progress) : null,
+      drafter && done ? whyNotPublish(drafter, { before, after, commands, progress: done.progress, now: now() }) : null,
     );
     return result.published ? answered(api.publish, result) : refusal(access, result);
   };
