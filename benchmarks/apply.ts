@@ -1,5 +1,6 @@
 import { join } from "node:path";
 import { v4, v7 } from "uuid";
+import { wholeRoster } from "../src/core/intake/verdict.ts";
 import { createAccount } from "../src/server/accounts/accounts.ts";
 import { applyIntake } from "../src/server/intake/intakes.ts";
 import { course } from "../src/server/store/courses.ts";
@@ -29,7 +30,7 @@ export async function applyRows(): Promise<Row[]> {
       intakeId: v7(),
       revision: 1,
       rows: judged,
-      options: { partial: false, acceptedSections: [], chosen: [], samePeople: {} },
+      options: wholeRoster,
       sectionLayer: null,
       files: ["roster.csv"],
     });

@@ -2,12 +2,14 @@
  * The filter of the gradebook bench asked of MariaDB and of arquero, each as its documentation advises; and a pasted
  * block of 5,000 marks stored, beside a bare batched write of the same rows. Equal answers, checked.
  */
+
 import { join } from "node:path";
 import * as arquero from "arquero";
 import { v4, v7 } from "uuid";
 import { isMistake, parseFilter } from "../src/core/gradebook/filter.ts";
 import { matcher } from "../src/core/gradebook/match.ts";
 import { sheetOf } from "../src/core/gradebook/sheet.ts";
+import { wholeRoster } from "../src/core/intake/verdict.ts";
 import { reachAt } from "../src/core/reach/reach.ts";
 import { createAccount } from "../src/server/accounts/accounts.ts";
 import { recordMarks } from "../src/server/course/marking.ts";
@@ -113,7 +115,7 @@ async function pasteRow(): Promise<Row> {
     intakeId: v7(),
     revision: 1,
     rows: read(rosterText(sized(5000, 200), false)),
-    options: { partial: false, acceptedSections: [], chosen: [], samePeople: {} },
+    options: wholeRoster,
     sectionLayer: null,
     files: ["roster.csv"],
   });

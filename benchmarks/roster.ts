@@ -4,11 +4,11 @@ import { matchColumns } from "../src/core/intake/columns.ts";
 import { reconcile } from "../src/core/intake/reconcile.ts";
 import { type RosterRow, rosterRows } from "../src/core/intake/rows.ts";
 import { takeIn } from "../src/core/intake/take-in.ts";
-import type { ReconcileOptions } from "../src/core/intake/verdict.ts";
+import { type ReconcileOptions, wholeRoster } from "../src/core/intake/verdict.ts";
 import { blankCourse, type Course, emptyPlan, type Plan } from "../src/core/plan/types.ts";
 
 export const now = Date.UTC(2026, 10, 25, 10);
-export const options: ReconcileOptions = { partial: false, acceptedSections: [], chosen: [], samePeople: {}, now };
+export const options: ReconcileOptions = { ...wholeRoster, now };
 
 /** The demo registrar's columns (demo/rosters), for any number of students; of every twentieth the name is another. */
 export function rosterText(rows: number, changed: boolean): string {

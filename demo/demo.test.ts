@@ -8,6 +8,7 @@ import { matchColumns } from "../src/core/intake/columns.ts";
 import { reconcile } from "../src/core/intake/reconcile.ts";
 import { rosterRows } from "../src/core/intake/rows.ts";
 import { takeIn } from "../src/core/intake/take-in.ts";
+import { wholeRoster } from "../src/core/intake/verdict.ts";
 import { countLayer, doubleEnrolled, studentsOf } from "../src/core/placement/membership.ts";
 import { studentsAt } from "../src/core/plan/lookup.ts";
 import {
@@ -204,7 +205,7 @@ describe("the registrar's files", () => {
     expect(apart.map(key).sort()).toEqual(merged.map(key).sort());
   });
   test("week 3 after week 1: arrivals, leavers, a switcher, a duplicate and two bad rows", () => {
-    const options = { partial: false, acceptedSections: [], chosen: [], samePeople: {}, now };
+    const options = { ...wholeRoster, now };
     const first = reconcile(emptyCourse, rowsOf("week-1-merged.csv"), options);
     expect(first.counts).toMatchObject({ new: 103, unreadable: 0 });
     const after = takeIn(emptyCourse, first, namespace, now - 1000, "Sections");

@@ -63,12 +63,16 @@ export const applyIntake = endpoint("POST", "/intake", "coordinator", {
     intakeId: Id,
     /** The revision that was looked at. */
     revision: z.number().int(),
-    rows: z.array(Row).min(1).max(200_000),
+    rows: z.array(Row).max(200_000),
     options: z.object({
       partial: z.boolean(),
       acceptedSections: z.array(Text),
       chosen: z.array(Text),
       samePeople: z.record(z.string(), Text.nullable()),
+      /** What a list that holds only what changed names as ended; null of whole lists. */
+      changesOnly: z
+        .object({ ended: z.array(z.object({ sourcedId: Text, sectionCode: Text })).max(200_000) })
+        .nullable(),
     }),
     sectionLayer: z.string().trim().min(1).max(200).nullable(),
     files: z.array(Text).max(200),

@@ -1,10 +1,12 @@
 /** Reading, reconciling, comparing and applying rosters away from the page. No logic of its own. */
 
+import type { ReadOn } from "../core/formats/oneroster.ts";
 import type { SourceFile } from "../core/formats/read.ts";
 import { type TextTable, type Unreadable, writeCsv } from "../core/formats/text.ts";
 import type { Comparison, Scope } from "../core/intake/compare.ts";
 import { plainRow, type RosterRow } from "../core/intake/rows.ts";
 import {
+  changesOf,
   compare,
   type Looked,
   look,
@@ -18,16 +20,18 @@ import {
 import type { Judged, ReconcileOptions } from "../core/intake/verdict.ts";
 import type { Plan } from "../core/plan/types.ts";
 
+/** What a person chose; what the files themselves name as ended is known here. */
+type Choices = Omit<ReconcileOptions, "changesOnly">;
 export type IntakeRequest =
   | { kind: "plan"; plan: Plan }
-  | { kind: "read"; files: SourceFile[]; codes: string[] }
+  | { kind: "read"; files: SourceFile[]; codes: string[]; on: ReadOn }
   /** A roster that was pulled: a table already. */
   | { kind: "table"; table: TextTable; codes: string[] }
   | { kind: "sheet"; source: number; sheet: number; codes: string[] }
-  | { kind: "look"; choices: TableChoice[]; options: ReconcileOptions; sectionLayer: string | null }
+  | { kind: "look"; choices: TableChoice[]; options: Choices; sectionLayer: string | null }
   | { kind: "compare"; choices: TableChoice[]; scope: Scope; now: number }
   | { kind: "mend" }
-  | { kind: "apply"; address: string; body: Record<string, unknown> };
+  | { kind: "apply"; address: string; body: Record<string, unknown>; options: Omit<Choices, "now"> };
 
 export type IntakeAnswer =
   | { kind: "read"; samples: Sample[]; unreadable: Unreadable[] }
@@ -60,7 +64,7 @@ async function answer(id: number, request: IntakeRequest): Promise<IntakeAnswer 
       plan = request.plan;
       return null;
     case "read": {
-      const read = await readFiles(request.files, request.codes, progress("Reading"));
+      const read = await readFiles(request.files, request.codes, progress("Reading"), request.on);
       sources = read.sources;
       return {
         kind: "read",
@@ -101,7 +105,11 @@ async function answer(id: number, request: IntakeRequest): Promise<IntakeAnswer 
       const response = await fetch(request.address, {
         method: "POST",
         headers: { "content-type": "application/json" },
-        body: JSON.stringify({ ...request.body, rows: rows.map(plainRow) }),
+        body: JSON.stringify({
+          ...request.body,
+          options: { ...request.options, changesOnly: changesOf(sources) },
+          rows: rows.map(plainRow),
+        }),
       });
       const body = (await response.json().catch(() => ({}))) as Record<string, unknown>;
       return { kind: "applied", status: response.status, body };

@@ -190,7 +190,7 @@ describe("OneRoster archives", () => {
       "export/enrollments.csv":
         "sourcedId,status,dateLastModified,classSourcedId,schoolSourcedId,userSourcedId,role\n1,active,,k1,,007,student\n2,tobedeleted,,k1,,007,student\n3,active,,k2,,009,student\n",
     };
-    const table = readOneRoster("r.zip", openArchive("r.zip", zip(files)) as never) as TextTable;
+    const table = readOneRoster("r.zip", openArchive("r.zip", zip(files)) as never, null) as TextTable;
     expect(table.rows).toEqual([
       ["007", "ada", "", "Ada", "Test", "D1", "Day", "student"],
       // Nothing is dropped in silence: the row stays, and is unreadable for want of an id.
@@ -200,7 +200,9 @@ describe("OneRoster archives", () => {
   });
   test("one without enrolments is told so", () => {
     const files = { "classes.csv": "sourcedId\n1\n", "users.csv": "sourcedId\n1\n", "enrollments.csv": "sourcedId\n" };
-    expect(sentence(readOneRoster("r.zip", openArchive("r.zip", zip(files)) as never))).toContain("without enrolments");
+    expect(sentence(readOneRoster("r.zip", openArchive("r.zip", zip(files)) as never, null))).toContain(
+      "without enrolments",
+    );
   });
 });
 

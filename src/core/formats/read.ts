@@ -1,6 +1,6 @@
 /** Any file that a registrar may send, as tables: delimited text, a workbook, a roster archive, or a zip of those texts. */
 import { isArchive, openArchive } from "./archive.ts";
-import { looksLikeOneRoster, readOneRoster } from "./oneroster.ts";
+import { looksLikeOneRoster, type ReadOn, readOneRoster } from "./oneroster.ts";
 import { readWorkbook } from "./spreadsheet.ts";
 import { type Progressed, readTable, refused, type TextTable, type Unreadable } from "./text.ts";
 
@@ -26,13 +26,19 @@ const isUnreadable = (value: object): value is Unreadable => "unreadable" in val
 const oneTable = (table: TextTable | Unreadable): Contents =>
   isUnreadable(table) ? table : { kind: "tables", tables: [table] };
 
-export async function readFile({ name, content }: SourceFile, progressed?: Progressed): Promise<Contents> {
+interface ReadOptions {
+  progressed?: Progressed;
+  /** The day and the term that a roster is read for; left out where days do not matter. */
+  on?: ReadOn;
+}
+
+export async function readFile({ name, content }: SourceFile, options: ReadOptions = {}): Promise<Contents> {
   if (content.length > fileLimit)
     return refused(name, `${name} is larger than 200 MB. Ask for a roster of this course alone, or split the file.`);
   const read =
     typeof content !== "string" && isArchive(content)
-      ? await readArchive(name, content)
-      : oneTable(readTable(name, content, progressed));
+      ? await readArchive(name, content, options.on ?? null)
+      : oneTable(readTable(name, content, options.progressed));
   if (isUnreadable(read)) return read;
   const rows = read.kind === "sheets" ? 0 : read.tables.reduce((sum, table) => sum + table.lines.length, 0);
   if (rows > rowLimit)
@@ -43,14 +49,14 @@ export async function readFile({ name, content }: SourceFile, progressed?: Progr
   return read;
 }
 
-async function readArchive(name: string, bytes: Uint8Array): Promise<Contents> {
+async function readArchive(name: string, bytes: Uint8Array, on: ReadOn | null): Promise<Contents> {
   const files = openArchive(name, bytes);
   if (isUnreadable(files)) return files;
   if (files["xl/workbook.xml"]) {
     const sheets = await readWorkbook(name, bytes);
     return isUnreadable(sheets) ? sheets : { kind: "sheets", tables: sheets };
   }
-  if (looksLikeOneRoster(files)) return oneTable(readOneRoster(name, files));
+  if (looksLikeOneRoster(files)) return oneTable(readOneRoster(name, files, on));
   const texts = Object.entries(files).filter(([path]) => /\.(csv|tsv|txt)$/i.test(path) && !path.includes("__MACOSX"));
   if (texts.length === 0)
     return refused(name, `${name} holds no roster: neither a OneRoster export, nor a workbook, nor CSV files.`);

@@ -1,6 +1,7 @@
 /** Spreadsheet workbooks (Office Open XML): a table a sheet in, one sheet out. */
 import type { Cell, Worksheet } from "exceljs";
 import { openArchive, repackStored } from "./archive.ts";
+import { headerAt, saysAbove } from "./leading.ts";
 import { isBlank, refused, type TextTable, type Unreadable } from "./text.ts";
 
 // The library is large; it is loaded when the first workbook is.
@@ -27,7 +28,6 @@ function cellText({ value, numFmt, text }: Cell): string {
 
 /** The sheet's name as part of a table's, where a workbook has more than one sheet. */
 function tableOf(name: string, sheet: Worksheet): TextTable | null {
-  let header: string[] | null = null;
   const rows: string[][] = [];
   const lines: number[] = [];
   sheet.eachRow((row, line) => {
@@ -37,13 +37,14 @@ function tableOf(name: string, sheet: Worksheet): TextTable | null {
     });
     for (let column = 0; column < cells.length; column++) cells[column] ??= "";
     if (isBlank(cells)) return;
-    if (!header) header = cells;
-    else {
-      rows.push(cells);
-      lines.push(line);
-    }
+    rows.push(cells);
+    lines.push(line);
   });
-  return header && rows.length > 0 ? { name, header, rows, lines, sheet: sheet.name } : null;
+  const at = headerAt(rows);
+  const [header, above] = [rows[at], saysAbove(rows.slice(0, at))];
+  if (!header || rows.length <= at + 1) return null;
+  const table = { name, header, rows: rows.slice(at + 1), lines: lines.slice(at + 1), sheet: sheet.name };
+  return above.length > 0 ? { ...table, notes: above } : table;
 }
 
 /** Every sheet that holds a header and rows, in the workbook's order. */

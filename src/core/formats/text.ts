@@ -1,6 +1,8 @@
 /** Bytes of a delimited file in, rows of cells out. Encodings, quotes and embedded newlines are taken as they come. */
 import Papa, { type ParseResult } from "papaparse";
 import { type Cells, type CutCells, cutCells, ListedCells, withoutGuard } from "./cells.ts";
+import { decode } from "./encoding.ts";
+import { headerAt, saysAbove, withoutInvisible, withoutSeparatorLine, withoutTextMark } from "./leading.ts";
 
 export interface TextTable {
   name: string;
@@ -11,6 +13,10 @@ export interface TextTable {
   lines: number[];
   /** The sheet that it stands on, where it comes from a workbook. */
   sheet?: string;
+  /** What of the file was left out or taken otherwise than it stands, a sentence each. */
+  notes?: string[];
+  /** Of a list that holds only what changed: whom it names as gone, and from which section (empty: from all). */
+  changesOnly?: { ended: { sourcedId: string; sectionCode: string }[] };
   /** The same cells where they stand in the text: `rows` are cut out of it when all are asked for. */
   cells?: Cells;
 }
@@ -30,24 +36,6 @@ export interface Unreadable {
 /** Told now and then while something long goes on: how much of the whole is done, 0 to 1. */
 export type Progressed = (share: number) => void;
 
-/** UTF-8 and UTF-16 by their marks or zero bytes, UTF-8 where it is valid, otherwise Windows-1252, as office programs write it. */
-export function decode(bytes: Uint8Array): string {
-  if (bytes[0] === 0xff && bytes[1] === 0xfe) return new TextDecoder("utf-16le").decode(bytes);
-  if (bytes[0] === 0xfe && bytes[1] === 0xff) return new TextDecoder("utf-16be").decode(bytes);
-  const zeros = [0, 0];
-  const start = bytes.subarray(0, 512);
-  for (let at = 0; at < start.length; at++) if (start[at] === 0) (zeros[at % 2] as number)++;
-  if (start.length > 8 && zeros[0] === 0 && (zeros[1] as number) * 3 > start.length)
-    return new TextDecoder("utf-16le").decode(bytes);
-  if (start.length > 8 && zeros[1] === 0 && (zeros[0] as number) * 3 > start.length)
-    return new TextDecoder("utf-16be").decode(bytes);
-  try {
-    return new TextDecoder("utf-8", { fatal: true }).decode(bytes);
-  } catch {
-    return new TextDecoder("windows-1252").decode(bytes);
-  }
-}
-
 export const refused = (name: string, sentence: string): Unreadable => ({
   unreadable: true,
   name,
@@ -61,21 +49,25 @@ export const isBlank = (cells: string[]): boolean => {
 
 /** A table from text: comma, semicolon, tab or bar, whichever the text uses. Cells are NFC. */
 export function readTable(name: string, content: Uint8Array | string, progressed?: Progressed): TextTable | Unreadable {
-  const text = typeof content === "string" ? content : decode(content);
+  const { text, notes: guessed } = typeof content === "string" ? { text: content, notes: [] } : decode(content);
   // Text files hold no NUL; pictures and older spreadsheets do.
   if (text.includes("\u0000") || text.startsWith("PK\u0003\u0004"))
     return refused(name, `${name} is not a text file. Export the roster as CSV or XLSX and drop that.`);
-  const unmarked = text.charCodeAt(0) === 0xfeff ? text.slice(1) : text;
+  const { text: seen, notes: taken } = withoutInvisible(text.charCodeAt(0) === 0xfeff ? text.slice(1) : text);
+  const { text: unmarked, delimiter: said } = withoutSeparatorLine(seen);
+  const notes = [...guessed, ...taken];
   // Only combining characters and what lies beyond them is ever composed.
   const plain = /[\u0300-\uffff]/.test(unmarked) ? unmarked.normalize("NFC") : unmarked;
   // The delimiter is guessed without the blank lines, which are kept below so that line numbers stay right.
-  const { delimiter, linebreak } = Papa.parse(plain.slice(0, 100_000), {
+  const guess = Papa.parse(plain.slice(0, 100_000), {
     preview: 20,
     skipEmptyLines: "greedy",
     delimitersToGuess: [",", "\t", ";", "|"],
   }).meta;
+  const { linebreak } = guess;
+  const delimiter = said ?? guess.delimiter;
   const cut = cutCells(plain, delimiter, linebreak, progressed);
-  if (cut) return whole(cutTable(name, cut.cells, cut.lines));
+  if (cut) return whole(cutTable(name, cut.cells, cut.lines), notes);
   const chunks: string[][][] = [];
   let openQuote = false;
   // The types know chunks of streams only; the parser gives them of a text as well.
@@ -96,22 +88,20 @@ export function readTable(name: string, content: Uint8Array | string, progressed
   const embedded = countLines(plain) > records.length;
   const guarded = plain.includes("'") && /'[=+\-@\t\r]/.test(plain);
   let line = 1;
-  let header: string[] | null = null;
+  const isMarked = plain.includes('="');
   const rows: string[][] = [];
   const lines: number[] = [];
   for (const cells of records) {
     const at = line++;
     if (embedded) for (const cell of cells) if (cell.includes("\n")) line += cell.split("\n").length - 1;
     for (let column = 0; column < cells.length; column++) {
-      const cell = (cells[column] as string).trim();
+      const trimmed = (cells[column] as string).trim();
+      const cell = isMarked ? withoutTextMark(trimmed) : trimmed;
       cells[column] = guarded ? withoutGuard(cell) : cell;
     }
     if (isBlank(cells)) continue;
-    if (!header) header = cells;
-    else {
-      rows.push(cells);
-      lines.push(at);
-    }
+    rows.push(cells);
+    lines.push(at);
   }
   if (openQuote) {
     const last = lines.at(-1) ?? 1;
@@ -120,31 +110,43 @@ export function readTable(name: string, content: Uint8Array | string, progressed
       `${name}, line ${last}: a quotation mark is opened and never closed, so the rest cannot be told apart. Close it, and drop the file again.`,
     );
   }
-  return whole({ name, header: header ?? [], rows, lines });
+  const header = headerAt(rows);
+  notes.push(...saysAbove(rows.slice(0, header)));
+  return whole(
+    { name, header: rows[header] ?? [], rows: rows.slice(header + 1), lines: lines.slice(header + 1) },
+    notes,
+  );
 }
 
-/** A text whose first row is the header, and whose others are cut out when they are asked for. */
+/** A text of which the rows under the header are cut out when they are asked for. */
 function cutTable(name: string, cells: CutCells, lines: number[]): TextTable {
-  const [header, under] = [cells.row(0), cells.from(1)];
+  const first = Array.from({ length: Math.min(cells.count, 10) }, (_, row) => cells.row(row));
+  const at = headerAt(first);
+  const [header, under] = [first[at] ?? [], cells.from(Math.min(at + 1, cells.count))];
   let rows: string[][] | null = null;
   return {
     name,
-    header: cells.count > 0 ? header : [],
+    header,
     get rows() {
-      rows ??= lines.slice(1).map((_, row) => under.row(row));
+      rows ??= lines.slice(at + 1).map((_, row) => under.row(row));
       return rows;
     },
-    lines: lines.slice(1),
+    lines: lines.slice(at + 1),
     cells: under,
+    notes: saysAbove(first.slice(0, at)),
   };
 }
 
-/** The table, if it has a header and rows. */
-function whole(table: TextTable): TextTable | Unreadable {
+/** The table, if it has a header and rows, with what is to be said of the file. */
+function whole(table: TextTable, notes: string[]): TextTable | Unreadable {
   const { name, header, lines } = table;
   if (header.length === 0) return refused(name, `${name} is empty. Export the roster again and drop it here.`);
   if (lines.length === 0)
     return refused(name, `${name} has a header and no rows under it. Export the roster again and drop it here.`);
+  // The rows of a long text are cut out when they are asked for: the table itself is kept.
+  const all = [...notes, ...(table.notes ?? [])];
+  if (all.length > 0) table.notes = all;
+  else delete table.notes;
   return table;
 }
 

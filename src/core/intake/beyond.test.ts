@@ -15,9 +15,9 @@ import { reconcile } from "./reconcile.ts";
 import { type RosterRow, rosterRows } from "./rows.ts";
 import { takeIn } from "./take-in.ts";
 import { invert, undoChanges } from "./undo.ts";
-import type { ReconcileOptions } from "./verdict.ts";
+import { type ReconcileOptions, wholeRoster } from "./verdict.ts";
 
-const options: ReconcileOptions = { partial: false, acceptedSections: [], chosen: [], samePeople: {}, now: t0 };
+const options: ReconcileOptions = { ...wholeRoster, now: t0 };
 const intakeId = "6f0e3a52-4a53-4c5c-9a52-0f7f3a1d2b4c";
 const rowsOf = (csv: string, known: string[] = []): RosterRow[] => {
   const table = readTable("r.csv", csv) as TextTable;

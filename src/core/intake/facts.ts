@@ -2,6 +2,7 @@
 import type { Person } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
 import type { RosterRow } from "./rows.ts";
+import { lostZeros } from "./same-id.ts";
 
 export interface FieldChange {
   field: string;
@@ -29,7 +30,8 @@ export function changesTo(person: Person, row: RosterRow, renamed: boolean): rea
   const compare = (field: string, from: string, to: string) => {
     if (differs(field, from, to)) changes.push({ field, from, to });
   };
-  compare("id", person.sourcedId, row.sourcedId);
+  // An id that only lost its zeros is mended, and stays as the registrar writes it.
+  if (!lostZeros(row.sourcedId, person.sourcedId)) compare("id", person.sourcedId, row.sourcedId);
   for (const field of personFields) compare(field, person[field] ?? "", row[field]);
   const { attributes } = row;
   for (const field in attributes) compare(field, person.attributes[field] ?? "", attributes[field] as string);

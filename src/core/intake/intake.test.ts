@@ -6,9 +6,9 @@ import { addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { reconcile } from "./reconcile.ts";
 import type { RosterRow } from "./rows.ts";
 import { takeIn, unusableRows } from "./take-in.ts";
-import { type Reconciled, type ReconcileOptions, verdicts } from "./verdict.ts";
+import { type Reconciled, type ReconcileOptions, verdicts, wholeRoster } from "./verdict.ts";
 
-const options: ReconcileOptions = { partial: false, acceptedSections: [], chosen: [], samePeople: {}, now: t0 };
+const options: ReconcileOptions = { ...wholeRoster, now: t0 };
 
 let line = 1;
 const row = (sourcedId: string, sectionCode: string, fields: Partial<RosterRow> = {}): RosterRow => ({

@@ -108,6 +108,9 @@ export class Ids {
     return this.addedList.length > 0;
   }
 
+  /** Somebody by the registrar's id; undefined where neither the course nor a row names it. */
+  of = (sourcedId: string): RosterIdentity | undefined => this.people.byId.get(sourcedId) ?? this.added.get(sourcedId);
+
   isListed = (known: RosterIdentity): boolean => (this.firstRow[known.index] as number) >= 0;
 
   /** Known people whom no row names. */

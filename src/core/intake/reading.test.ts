@@ -27,6 +27,40 @@ describe("reading", () => {
     for (const bytes of [utf16, windows, new TextEncoder().encode("\ufeffid,name\n1,Zoë")])
       expect(table(bytes).rows[0]?.[1]).toBe("Zoë");
   });
+  test("old Mac and DOS code pages are recognised by where letters stand, and said; a few bad bytes are told with their line", () => {
+    const names = "id,name\n1,Zoë Müller\n2,René Núñez\n3,Søren Åberg";
+    const dos: Record<string, number> = { ë: 0x89, ü: 0x81, é: 0x82, ú: 0xa3, ñ: 0xa4, ø: 0x9b, Å: 0x8f };
+    const mac: Record<string, number> = { ë: 0x91, ü: 0x9f, é: 0x8e, ú: 0x9c, ñ: 0x96, ø: 0xbf, Å: 0x81 };
+    const written = (page: Record<string, number>) =>
+      new Uint8Array([...names].map((letter) => page[letter] ?? letter.charCodeAt(0)));
+    for (const [page, says] of [
+      [dos, "DOS code page 850"],
+      [mac, "Mac Roman"],
+    ] as const) {
+      const read = table(written(page));
+      expect(read.rows.map(([, name]) => name)).toEqual(["Zoë Müller", "René Núñez", "Søren Åberg"]);
+      expect(read.notes?.join()).toContain(says);
+    }
+    expect(table(written({})).notes).toBeUndefined();
+    const broken = new TextEncoder().encode(names);
+    const at = broken.lastIndexOf(0xc3);
+    broken[at] = 0xff;
+    expect(table(broken).rows[0]).toEqual(["1", "Zoë Müller"]);
+    expect(table(broken).notes?.[0]).toMatch(/^Line 4: a letter was damaged/);
+  });
+  test("what spreadsheets put around a list is taken off and said: sep=, titles above, ids kept as text, invisible marks", () => {
+    const read = table(
+      'sep=;\nAutumn list;;\n\nid;name;section\n="0012";Ada;D1\n"=""0013""";Ben;D1\n00\u200b14;Cas;D1',
+    );
+    expect(read.header).toEqual(["id", "name", "section"]);
+    expect(read.rows.map(([id]) => id)).toEqual(["0012", "0013", "0014"]);
+    expect(read.lines).toEqual([5, 6, 7]);
+    expect(read.notes).toEqual(["Taken off: 1 invisible character.", 'Left out above the header: "Autumn list".']);
+    const plain = table("Autumn list,,\nid,name,section\n0012,Ada,D1");
+    expect([plain.header[0], plain.rows, plain.lines]).toEqual(["id", [["0012", "Ada", "D1"]], [3]]);
+    // Joiners stay where a script needs them.
+    expect(table("id,name\n1,\u0645\u06cc\u200c\u0631\u0648\u0645").rows[0]?.[1]).toContain("\u200c");
+  });
   test("quotes with newlines inside keep the line numbers right", () => {
     const read = table('id,name\n1,"Ada\nLovelace"\n\n2,Ben');
     expect(read.lines).toEqual([2, 5]);

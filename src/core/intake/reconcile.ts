@@ -1,13 +1,21 @@
 /** Reconciling an intake: every row gets exactly one verdict, before anything changes. Source: semantics.md section 2. */
-import { compareNames, compareText, holdsAt } from "../plan/lookup.ts";
+import { compareNames, compareText, holdsAt, openEnrolments } from "../plan/lookup.ts";
 import type { Enrolment, Plan, Section } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
 import { judgeClashes } from "./clashes.ts";
 import { Ids, type RosterIdentity } from "./known.ts";
-import { findLikenesses } from "./likeness.ts";
+import { findLikenesses, meantOtherwise } from "./likeness.ts";
 import { judgeRepeats } from "./repeats.ts";
 import type { RosterRow } from "./rows.ts";
-import { Judging, type Reconciled, type ReconcileOptions, type Unlisted } from "./verdict.ts";
+import {
+  type Ended,
+  Judging,
+  type Likeness,
+  type ManyLeaving,
+  type Reconciled,
+  type ReconcileOptions,
+  type Unlisted,
+} from "./verdict.ts";
 
 /** The sections of a course by their folded codes. */
 class Codes {
@@ -28,12 +36,13 @@ export function reconcile(plan: Plan, rows: RosterRow[], options: ReconcileOptio
   judgeClashes(judging);
   for (let at = 0; at < rows.length; at++) if (judging.isOpen(at)) judgeEnrolment(judging, at, codes, options.now);
   const covered = sectionsCovered(judging, codes);
-  const { missing, byHand } = options.partial ? { missing: [], byHand: [] } : unlisted(judging, covered, options.now);
+  const questions = findLikenesses(judging, options.samePeople);
+  const { missing, byHand } = whoLeaves(judging, covered, questions, options);
   return {
     rows: judging.judged(),
     missing,
     byHand,
-    questions: findLikenesses(judging, options.samePeople),
+    questions,
     counts: judging.counts(),
     newSections: [...covered]
       .filter(([code]) => !codes.sections.has(code))
@@ -41,12 +50,14 @@ export function reconcile(plan: Plan, rows: RosterRow[], options: ReconcileOptio
       .sort(compareText),
     covered: [...covered.values()].sort(compareText),
     sizes: sectionSizes(judging, covered),
+    manyLeaving: manyLeaving(plan, judging, missing, options.now),
     unknownSections,
   };
 }
 
 /** Settles what cannot be read, and gives the codes that the course does not have. */
-function judgeReadability(judging: Judging, codes: Codes, { acceptedSections }: ReconcileOptions): string[] {
+function judgeReadability(judging: Judging, codes: Codes, options: ReconcileOptions): string[] {
+  const { acceptedSections, changesOnly } = options;
   const accepted = new Set(acceptedSections.map(fold));
   const unknown = new Map<string, string>();
   const lacking = judging.codes.map(
@@ -54,6 +65,13 @@ function judgeReadability(judging: Judging, codes: Codes, { acceptedSections }: 
   );
   for (const [at, row] of judging.rows.entries()) {
     if (row.problem !== null) judging.settle(at, "unreadable", row.problem);
+    else if (changesOnly && row.givenName === "" && row.familyName === "" && !judging.known[at]?.person)
+      // Whoever did not change need not be described again; whoever is new must be.
+      judging.settle(
+        at,
+        "unreadable",
+        `${row.sourcedId}: the course does not know them, and the file does not describe them`,
+      );
     else if (lacking[judging.codeOf[at] as number]) {
       unknown.set(judging.code(at), row.sectionCode);
       judging.settle(at, "unreadable", `section: the course has no section "${row.sectionCode}"`);
@@ -124,15 +142,74 @@ function sectionSizes(judging: Judging, covered: Map<string, string>): Record<st
   );
 }
 
-/** Students of covered sections whom no row lists there, not even an unusable one of theirs. */
-function unlisted(judging: Judging, covered: Map<string, string>, now: number) {
+type Leaving = Pick<Reconciled, "missing" | "byHand">;
+
+/** Whom the roster does not list: of a whole list, of a part of one (nobody), or of a list of changes. */
+function whoLeaves(
+  judging: Judging,
+  covered: Map<string, string>,
+  questions: readonly Likeness[],
+  { partial, changesOnly, now }: ReconcileOptions,
+): Leaving {
+  if (changesOnly) return namedAsEnded(judging, changesOnly.ended, now);
+  return partial ? { missing: [], byHand: [] } : unlisted(judging, covered, questions, now);
+}
+
+/** Open enrolments that a list of changes names as ended, if no row of it lists them again. */
+function namedAsEnded(judging: Judging, ended: readonly Ended[], now: number): Leaving {
+  const found = new Map<Enrolment, Unlisted>();
+  for (const { sourcedId, sectionCode } of ended) {
+    const known = judging.ids.of(sourcedId);
+    if (!known?.person) continue;
+    const { person } = known;
+    const listed = new Set(judging.ids.rowsOf(known).map(judging.code));
+    for (const [place, enrolment] of known.enrolments.entries()) {
+      const code = known.codes[place] as string;
+      const isNamed = sectionCode === "" || code === fold(sectionCode);
+      if (isNamed && holdsAt(enrolment, now) && !listed.has(code)) found.set(enrolment, { person, enrolment });
+    }
+  }
+  const all = [...found.values()].sort(byName);
+  return {
+    missing: all.filter(({ enrolment }) => enrolment.origin === "roster"),
+    byHand: all.filter(({ enrolment }) => enrolment.origin !== "roster"),
+  };
+}
+
+/** Sections of which more than a tenth of the students would leave: whether missing, moved on, or named as ended. */
+function manyLeaving(plan: Plan, judging: Judging, missing: readonly Unlisted[], now: number): ManyLeaving[] {
+  const leaves = new Set(missing.map(({ enrolment }) => enrolment));
+  for (let at = 0; at < judging.rows.length; at++)
+    if (judging.verdictOf(at) === "moved")
+      for (const enrolment of judging.known[at]?.enrolments ?? []) leaves.add(enrolment);
+  if (leaves.size === 0) return [];
+  const counts = new Map<string, { leaving: number; of: number }>();
+  for (const enrolment of openEnrolments(plan, now)) {
+    if (enrolment.role !== "student" || enrolment.sectionId === null) continue;
+    const count = counts.get(enrolment.sectionId) ?? { leaving: 0, of: 0 };
+    counts.set(enrolment.sectionId, { leaving: count.leaving + Number(leaves.has(enrolment)), of: count.of + 1 });
+  }
+  return [...counts]
+    .filter(([, { leaving, of }]) => leaving * 10 > of)
+    .map(([id, count]) => ({ code: plan.sections[id]?.code ?? "", ...count }))
+    .sort((a, b) => compareText(a.code, b.code));
+}
+
+/** Students of covered sections whom no row lists there, not even an unusable one that may mean them. */
+function unlisted(
+  judging: Judging,
+  covered: Map<string, string>,
+  questions: readonly Likeness[],
+  now: number,
+): Leaving {
   const { ids, elsewhere } = judging;
+  const meant = meantOtherwise(judging, questions);
   const missing: Unlisted[] = [];
   const byHand: Unlisted[] = [];
   // Whoever is listed where they are, and is nowhere else, is not missing anywhere.
   for (const known of [...ids.unlisted(), ...elsewhere]) {
     const { person } = known;
-    if (!person) continue;
+    if (!person || meant.has(known)) continue;
     for (const [place, enrolment] of known.enrolments.entries()) {
       if (enrolment.role !== "student" || !holdsAt(enrolment, now)) continue;
       const code = known.codes[place] as string;
@@ -144,7 +221,8 @@ function unlisted(judging: Judging, covered: Map<string, string>, now: number) {
         missing.push({ person, enrolment });
     }
   }
-  const byName = (a: Unlisted, b: Unlisted) =>
-    compareNames(a.person, b.person) || compareText(a.person.sourcedId, b.person.sourcedId);
   return { missing: missing.sort(byName), byHand: byHand.sort(byName) };
 }
+
+const byName = (a: Unlisted, b: Unlisted): number =>
+  compareNames(a.person, b.person) || compareText(a.person.sourcedId, b.person.sourcedId);

@@ -10,9 +10,9 @@ import { reconcile } from "./reconcile.ts";
 import { listPeople, rosterLines, rosterTable } from "./roster-out.ts";
 import { rosterRows } from "./rows.ts";
 import { sectionWeeks, studentsBySection } from "./section-history.ts";
-import type { ReconcileOptions } from "./verdict.ts";
+import { type ReconcileOptions, wholeRoster } from "./verdict.ts";
 
-const options: ReconcileOptions = { partial: false, acceptedSections: [], chosen: [], samePeople: {}, now: t0 };
+const options: ReconcileOptions = { ...wholeRoster, now: t0 };
 /** ada and ben in D1, cas in EV; a layer "Sections" that follows. */
 function course(): Plan {
   const plan = coursePlan();

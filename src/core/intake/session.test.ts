@@ -5,9 +5,9 @@ import { writeWorkbook } from "../formats/spreadsheet.ts";
 import type { Plan } from "../plan/types.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { compare, look, mendable, readFiles, type Source, sampleOf, tableOf } from "./session.ts";
-import type { ReconcileOptions } from "./verdict.ts";
+import { type ReconcileOptions, wholeRoster } from "./verdict.ts";
 
-const options: ReconcileOptions = { partial: false, acceptedSections: [], chosen: [], samePeople: {}, now: t0 };
+const options: ReconcileOptions = { ...wholeRoster, now: t0 };
 const silent = () => undefined;
 const read = async (files: { name: string; content: string | Uint8Array }[]) => {
   const { sources, unreadable } = await readFiles(files, ["D1", "EV"], silent);

@@ -2,6 +2,7 @@
  * An intake under way, as the worker keeps it: the plan it is held against, the tables read, and the rows judged.
  * The page is sent samples and verdicts, never the files.
  */
+import type { ReadOn } from "../formats/oneroster.ts";
 import type { Contents } from "../formats/read.ts";
 import { type Progressed, readFile, type SourceFile } from "../formats/read.ts";
 import { cellsOf, firstRows, type TextTable, type Unreadable } from "../formats/text.ts";
@@ -25,6 +26,10 @@ export interface Sample {
   sample: string[][];
   count: number;
   match: ColumnMatch;
+  /** What of the file was left out or taken otherwise, a sentence each. */
+  notes: string[];
+  /** Whether it holds only what changed: whoever it does not list is not missing. */
+  changesOnly: boolean;
 }
 /** What is said of each table: which column is what, and the section of one that has no section column. */
 export interface TableChoice {
@@ -80,20 +85,26 @@ export interface ReadFiles {
 }
 
 /** Reads files one after another. Names that come twice are told apart, so that a line is one line of one file. */
-export async function readFiles(files: SourceFile[], codes: string[], progressed: Progressed): Promise<ReadFiles> {
+export async function readFiles(
+  files: SourceFile[],
+  codes: string[],
+  progressed: Progressed,
+  on?: ReadOn,
+): Promise<ReadFiles> {
   const sources: Source[] = [];
   const unreadable: Unreadable[] = [];
   const names = new Set<string>();
   for (const [at, file] of files.entries()) {
-    const contents: Contents = await readFile(file, (share) => progressed((at + share) / files.length));
+    const told = (share: number) => progressed((at + share) / files.length);
+    const contents: Contents = await readFile(file, on ? { progressed: told, on } : { progressed: told });
     if ("unreadable" in contents) {
       unreadable.push(contents);
       continue;
     }
-    for (const table of contents.tables) {
-      if (contents.kind === "sheets" && table !== contents.tables[0]) continue;
-      const name = freeName(table.name, names);
-      const own = contents.kind === "sheets" ? contents.tables : [table];
+    // Of a workbook's sheets one is chosen; what else a file holds is taken in together.
+    const lists = contents.kind === "sheets" ? [contents.tables] : contents.tables.map((table) => [table]);
+    for (const own of lists) {
+      const name = freeName(own[0]?.name ?? "", names);
       for (const each of own) each.name = name;
       sources.push({ contents: own, chosen: likeliest(own, codes) });
     }
@@ -120,7 +131,15 @@ export function sampleOf(source: Source, codes: string[]): Sample {
     sample: firstRows(table, 3),
     count: table.lines.length,
     match: matchColumns(table, codes),
+    notes: table.notes ?? [],
+    changesOnly: table.changesOnly !== undefined,
   };
+}
+
+/** What the tables name as ended, where one of them is a list of changes; null of whole lists alone. */
+export function changesOf(sources: Source[]): ReconcileOptions["changesOnly"] {
+  const lists = sources.flatMap((source) => tableOf(source).changesOnly ?? []);
+  return lists.length > 0 ? { ended: lists.flatMap(({ ended }) => ended) } : null;
 }
 
 /** Verdicts of every row, and what applying would do beyond the roster. */
@@ -128,7 +147,7 @@ export function look(
   plan: Plan,
   sources: Source[],
   choices: TableChoice[],
-  options: ReconcileOptions,
+  options: Omit<ReconcileOptions, "changesOnly">,
   sectionLayer: string | null,
 ): Looked & { rows: RosterRow[] } {
   const known = attributeNames(plan.people);
@@ -136,7 +155,7 @@ export function look(
     const choice = choices[at] as TableChoice;
     return rosterRows(tableOf(source), choice.match, choice.sectionCode, known);
   });
-  const reconciled = reconcile(plan, rows, options);
+  const reconciled = reconcile(plan, rows, { ...options, changesOnly: changesOf(sources) });
   const { now, samePeople } = options;
   const next = takeIn(plan, reconciled, lookedAt, now, sectionLayer, samePeople, (_id, ...parts) => parts.join(" "));
   return { rows, reconciled, consequences: withoutNew(plan, downstream(plan, next, options.now)) };

@@ -14,6 +14,7 @@ import {
 } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
 import { readPattern } from "../timing/meetings.ts";
+import { lostZeros } from "./same-id.ts";
 import { isUnusable, isUsed, type Judged, type Reconciled, type ReconcileOptions } from "./verdict.ts";
 
 /** `own` are the rows of the section. */
@@ -84,7 +85,8 @@ export function takeIn(
     // A blank cell keeps what is stored.
     const updated: Person = {
       ...person,
-      sourcedId: bySourcedId.has(named) ? row.sourcedId : person.sourcedId,
+      sourcedId:
+        bySourcedId.has(named) && !lostZeros(row.sourcedId, person.sourcedId) ? row.sourcedId : person.sourcedId,
       username: row.username || person.username,
       email: row.email || person.email,
       givenName: row.givenName || person.givenName,

@@ -22,6 +22,9 @@ export interface Unlisted {
   person: Person;
   enrolment: Enrolment;
 }
+/** What two who may be the same have in common, the likeliest first. */
+export const likenessKinds = ["zeros", "login", "e-mail", "birthday", "section"] as const;
+export type LikenessKind = (typeof likenessKinds)[number];
 /** Somebody new who may be someone known, or listed, under another id. Asked, never guessed. */
 export interface Likeness {
   row: RosterRow;
@@ -29,7 +32,19 @@ export interface Likeness {
   sourcedId: string;
   /** The other's name, and where it is from. */
   other: string;
+  kind: LikenessKind;
   because: string;
+}
+/** What a list of changes names as ended; an empty section code: every section of that person. */
+export interface Ended {
+  sourcedId: string;
+  sectionCode: string;
+}
+/** A section that would lose more than a tenth of its students at once. */
+export interface ManyLeaving {
+  code: string;
+  leaving: number;
+  of: number;
 }
 export interface Reconciled {
   rows: Judged[];
@@ -45,6 +60,8 @@ export interface Reconciled {
   covered: string[];
   /** People whom usable rows list, by those codes. */
   sizes: Record<string, number>;
+  /** Sections that would lose more than a tenth of their students: asked about, whatever the verdicts. */
+  manyLeaving: ManyLeaving[];
   /** Codes in rows that could not be used because the course has no such section. */
   unknownSections: string[];
 }
@@ -57,8 +74,22 @@ export interface ReconcileOptions {
   chosen: string[];
   /** Answers to possible same people: a new id, and the id whose person it is, or null for two people. */
   samePeople: Record<string, string | null>;
+  /**
+   * Of a list that holds only what changed, what it names as ended: whoever else it does not list is not missing. Null of
+   * whole lists.
+   */
+  changesOnly: { ended: Ended[] } | null;
   now: number;
 }
+
+/** A whole roster about which nobody has answered anything yet. */
+export const wholeRoster: Omit<ReconcileOptions, "now"> = {
+  partial: false,
+  acceptedSections: [],
+  chosen: [],
+  samePeople: {},
+  changesOnly: null,
+};
 
 const open = 255;
 /** The first three are those of rows that are not used, in conflict or not. */

@@ -4,7 +4,8 @@
  * rest of its answers with the plan before.
  */
 import { once, onceOfTwo } from "../memo.ts";
-import { collect, rowsBy } from "./tables.ts";
+import { collect } from "../sets/collect.ts";
+import { rowsBy } from "./tables.ts";
 import type { Allowance, Enrolment, Entrance, Group, Item, Layer, Override, Placement, Plan, Target } from "./types.ts";
 
 export interface Lookup {

@@ -1,3 +1,4 @@
+import { collect } from "../sets/collect.ts";
 /**
  * Tables that differ in a few rows from one before. A draft changes a table of a hundred thousand rows again and
  * again and seldom looks at the whole of it: a changed table is its changes until somebody asks for the rest, and
@@ -194,18 +195,6 @@ function indexAfter(
       }
     }
   return index;
-}
-
-/** Rows by a key of theirs, in their order. */
-export function collect<Row, Key>(rows: readonly Row[], key: (row: Row) => Key): Map<Key, Row[]> {
-  const found = new Map<Key, Row[]>();
-  for (const row of rows) {
-    const at = key(row);
-    const list = found.get(at);
-    if (list) list.push(row);
-    else found.set(at, [row]);
-  }
-  return found;
 }
 
 /**

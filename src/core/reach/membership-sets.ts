@@ -13,9 +13,10 @@ import {
   rowsValidUntil,
   studentsAt,
 } from "../plan/lookup.ts";
-import { collect, sourceOf } from "../plan/tables.ts";
+import { sourceOf } from "../plan/tables.ts";
 import type { Enrolment, Placement, Plan, Target } from "../plan/types.ts";
 import { type Bits, copyBits, emptyBits, hasBit, or, setBit } from "../sets/bits.ts";
+import { collect } from "../sets/collect.ts";
 import { type Calendar, calendarOf, meetingGroups } from "../timing/anchors.ts";
 import { type Memberships, membershipsIn } from "../timing/resolving/resolve.ts";
 

@@ -1,6 +1,7 @@
 /** Which posts stand in which thread of a discussion, for one student. Source: semantics.md section 3, and section 4, split items. */
-import { collect } from "../plan/tables.ts";
+
 import type { Item, Plan } from "../plan/types.ts";
+import { collect } from "../sets/collect.ts";
 import { membershipsAt } from "../timing/resolving/resolve.ts";
 import { threadOfCopy } from "./combined.ts";
 import type { StudentItem } from "./student-page.ts";

@@ -1,4 +1,5 @@
 /** Rosters from the registrar, and undoing intakes, on the real database and the real stand-in. */
+
 import { spawn } from "node:child_process";
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -9,6 +10,7 @@ import { storePlan } from "../../../demo/load.ts";
 import { makeScenario } from "../../../demo/scenario.ts";
 import { startRegistrar } from "../../../scripts/lib/registrar.mjs";
 import type { RosterRow } from "../../core/intake/rows.ts";
+import { wholeRoster } from "../../core/intake/verdict.ts";
 import { same } from "../../core/plan/difference.ts";
 import { holdsAt } from "../../core/plan/lookup.ts";
 import type { Plan } from "../../core/plan/types.ts";
@@ -191,7 +193,7 @@ describe("an applied intake", () => {
       intakeId: v7(),
       revision: (await course(courseId))?.revision ?? 0,
       rows: judged,
-      options: { partial: true, acceptedSections: [], chosen: [], samePeople: {} },
+      options: { ...wholeRoster, partial: true },
       sectionLayer: null,
       files: ["late.csv"],
     };
@@ -282,7 +284,7 @@ describe("an applied intake", () => {
         intakeId: v7(),
         revision: (await course(courseId))?.revision,
         rows: everyone,
-        options: { partial: true, acceptedSections: [], chosen: [], samePeople: {} },
+        options: { ...wholeRoster, partial: true },
         sectionLayer: null,
         files: ["many.csv"],
       };

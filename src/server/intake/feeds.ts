@@ -7,7 +7,7 @@ import type { TextTable } from "../../core/formats/text.ts";
 import { matchColumns } from "../../core/intake/columns.ts";
 import { reconcile } from "../../core/intake/reconcile.ts";
 import { attributeNames, rosterRows } from "../../core/intake/rows.ts";
-import { isUnusable, type Reconciled } from "../../core/intake/verdict.ts";
+import { isUnusable, type Reconciled, wholeRoster } from "../../core/intake/verdict.ts";
 import { studentsAt } from "../../core/plan/lookup.ts";
 import { plural } from "../../core/text/plural.ts";
 import { log } from "../log.ts";
@@ -140,8 +140,7 @@ export async function pull(courseId: string, at: number): Promise<Pull> {
     );
   const table = roster;
   const judged = rosterRows(table, matchColumns(table), "", attributeNames(stored.plan.people));
-  const options = { partial: false, acceptedSections: [], chosen: [], samePeople: {} };
-  const reconciled = reconcile(stored.plan, judged, { ...options, now: at });
+  const reconciled = reconcile(stored.plan, judged, { ...wholeRoster, now: at });
   const { counts, missing } = reconciled;
   const brings = `${counts.new} new, ${counts.moved} moved, ${counts.returning} returning, ${counts.changed} changed, ${missing.length} missing`;
   if (counts.same === judged.length && missing.length === 0) return keep("applied", "nothing was different", null);
@@ -152,7 +151,7 @@ export async function pull(courseId: string, at: number): Promise<Pull> {
     intakeId: v7(),
     revision: stored.revision,
     rows: judged,
-    options,
+    options: wholeRoster,
     sectionLayer: null,
     files: [roster.name],
   });

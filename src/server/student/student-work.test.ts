@@ -1,6 +1,7 @@
 import { v7 } from "uuid";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { RosterRow } from "../../core/intake/rows.ts";
+import { wholeRoster } from "../../core/intake/verdict.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { type Desk, giveMark, openDesk } from "../../tests/desk.ts";
 import { removeFilter, savedFilters, saveFilter } from "../course/filters.ts";
@@ -43,7 +44,7 @@ describe("intakes", () => {
     intakeId,
     revision: await revision(),
     rows: rowsOf,
-    options: { partial: true, acceptedSections: [], chosen: [], samePeople: {} },
+    options: { ...wholeRoster, partial: true },
     sectionLayer: null,
     files: ["f.csv"],
   });

@@ -1,8 +1,9 @@
 import { useMemo, useState } from "react";
 import { ToggleButtonGroup } from "react-aria-components";
 import { unusableRows } from "../../../core/intake/take-in.ts";
-import { type Judged, type Likeness, rowKey, type Unlisted, verdicts } from "../../../core/intake/verdict.ts";
+import { type Judged, type ManyLeaving, rowKey, type Unlisted, verdicts } from "../../../core/intake/verdict.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
+import { sayNames } from "../../../core/text/names.ts";
 import { Button, Toggle } from "../../kit/Button.tsx";
 import { Checkbox } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
@@ -15,6 +16,7 @@ import { Columns } from "./Columns.tsx";
 import { Consequences } from "./Consequences.tsx";
 import styles from "./intake.module.css";
 import { Purpose } from "./Purpose.tsx";
+import { Questions } from "./Questions.tsx";
 import type { IntakeState } from "./useIntake.ts";
 import { Work } from "./Work.tsx";
 
@@ -33,6 +35,11 @@ export function Verdicts({ intake }: { intake: IntakeState }) {
   const unusable = useMemo(() => (reconciled ? unusableRows(reconciled).length : 0), [reconciled]);
   const used = (reconciled?.rows.length ?? 0) - unusable;
   const questions = reconciled?.questions ?? [];
+  const changesOnly = sources.some((source) => source.changesOnly);
+  // Nothing usable is no roster; of a list of changes what it ends is enough.
+  const acts = used > 0 || (changesOnly && (reconciled?.missing.length ?? 0) > 0);
+  const losing = acts ? (reconciled?.manyLeaving ?? []).filter(({ code }) => !intake.mayLose.includes(code)) : [];
+  const isAsked = questions.length > 0 || losing.length > 0;
   return (
     <>
       <div className={base.head}>
@@ -50,14 +57,22 @@ export function Verdicts({ intake }: { intake: IntakeState }) {
         <Button isDisabled={applying} onPress={clear}>
           Put away
         </Button>
-        <Button strong isDisabled={!reconciled || used === 0 || under !== null || questions.length > 0} onPress={apply}>
-          {applying ? "Applying" : questions.length > 0 ? "Answer first" : "Apply"}
+        <Button strong isDisabled={!reconciled || !acts || under !== null || isAsked} onPress={apply}>
+          {applying ? "Applying" : isAsked ? "Answer first" : "Apply"}
         </Button>
       </div>
       {intake.unreadable.map(({ name, sentence }) => (
         <Wrong key={name}>{sentence}</Wrong>
       ))}
-      {reconciled && used === 0 && (
+      {sources.flatMap(({ name, notes }) =>
+        notes.map((note) => (
+          <p key={`${name} ${note}`} role="status">
+            {sources.length > 1 && `${name}: `}
+            {note}
+          </p>
+        )),
+      )}
+      {reconciled && !acts && (
         <p role="alert" className={base.wrong}>
           No row of this can be used, so there is nothing to apply. Check the columns, or mend the rows and drop them
           again.
@@ -73,10 +88,15 @@ export function Verdicts({ intake }: { intake: IntakeState }) {
                 A group for each section
               </Checkbox>
             )}
-            <Checkbox isSelected={intake.partial} onChange={intake.setPartial}>
-              Part of a roster: nobody is missing
-            </Checkbox>
+            {changesOnly ? (
+              <span className={base.soft}>It lists only what changed: whoever it does not name stays.</span>
+            ) : (
+              <Checkbox isSelected={intake.partial} onChange={intake.setPartial}>
+                Part of a roster: nobody is missing
+              </Checkbox>
+            )}
           </div>
+          <ManyLeave losing={losing} intake={intake} />
           <Questions questions={questions} intake={intake} />
           <div className={base.bar}>
             <ToggleButtonGroup
@@ -130,25 +150,19 @@ export function Verdicts({ intake }: { intake: IntakeState }) {
   );
 }
 
-/** Possible same people under two ids: asked, never guessed. */
-function Questions({ questions, intake }: { questions: Likeness[]; intake: IntakeState }) {
-  const { samePeople, setSamePeople } = intake;
-  if (questions.length === 0) return null;
+/** A section that loses many at once is asked about: a part of a roster looks like that, and so does a wrong file. */
+function ManyLeave({ losing, intake }: { losing: ManyLeaving[]; intake: IntakeState }) {
+  if (losing.length === 0) return null;
+  const says = losing.map(({ code, leaving, of }) => `${leaving} of ${of} in ${code}`);
   return (
-    <section aria-label="Questions" className={styles.questions}>
-      {questions.slice(0, 20).map(({ row, sourcedId, other, because }) => {
-        const answer = (known: string | null) => setSamePeople({ ...samePeople, [row.sourcedId]: known });
-        return (
-          <div key={row.sourcedId} className={base.bar}>
-            <span>
-              Line {row.line}: is {fullName(row)}, {row.sourcedId}, the same person as {other}? They have {because}.
-            </span>
-            <Button onPress={() => answer(sourcedId)}>Same person</Button>
-            <Button onPress={() => answer(null)}>Two people</Button>
-          </div>
-        );
-      })}
-      {questions.length > 20 && <p className={base.soft}>and {questions.length - 20} more questions after these</p>}
+    <section aria-label="Many would leave" className={styles.questions} role="alert">
+      <div className={base.bar}>
+        <span className={base.wrong}>{sayNames(says)} would leave. Is the roster whole?</span>
+        <Button onPress={() => intake.setMayLose([...intake.mayLose, ...losing.map(({ code }) => code)])}>
+          They leave
+        </Button>
+        <Button onPress={() => intake.setPartial(true)}>It is a part: nobody is missing</Button>
+      </div>
     </section>
   );
 }

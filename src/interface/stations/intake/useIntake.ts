@@ -2,6 +2,7 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { v7 } from "uuid";
 import * as api from "../../../api/intake.ts";
+import { dayOf } from "../../../core/clock/local-time.ts";
 import type { SourceFile } from "../../../core/formats/read.ts";
 import type { Unreadable } from "../../../core/formats/text.ts";
 import { type ColumnMatch, headerKey, matchProblem } from "../../../core/intake/columns.ts";
@@ -40,6 +41,8 @@ export function useIntake() {
   const [accepted, setAccepted] = useState<string[]>([]);
   const [chosen, setChosen] = useState<string[]>([]);
   const [samePeople, setSamePeople] = useState<Record<string, string | null>>({});
+  /** Sections of which many leave, and somebody said that it is so. */
+  const [mayLose, setMayLose] = useState<string[]>([]);
   const [result, setResult] = useState<{ reconciled: Reconciled; consequences: Consequences } | null>(null);
   const [scope, setScope] = useState<Scope | null>(null);
   const [comparison, setComparison] = useState<Comparison | null>(null);
@@ -49,6 +52,9 @@ export function useIntake() {
   const intakeId = useRef(v7());
   const pullId = useRef<string | null>(null);
   const codes = useMemo(() => Object.values(plan.sections).map(({ code }) => code), [plan.sections]);
+  const { termStart, termEnd, timeZone } = plan.course;
+  const today = dayOf(state.now, timeZone);
+  const readOn = useMemo(() => ({ today, termStart, termEnd }), [today, termStart, termEnd]);
   const offersGroups = lookup(plan).layers.length === 0;
   const layerToMake = offersGroups && withGroups ? sectionLayer : null;
 
@@ -84,6 +90,7 @@ export function useIntake() {
       setAccepted([]);
       setChosen([]);
       setSamePeople({});
+      setMayLose([]);
       setResult(null);
       setComparison(null);
     },
@@ -91,13 +98,13 @@ export function useIntake() {
   );
   const take = useCallback(
     async (files: SourceFile[]) => {
-      const asked = await ask({ kind: "read", files, codes }, plan);
+      const asked = await ask({ kind: "read", files, codes, on: readOn }, plan);
       if (!asked) return;
       if ("failed" in asked) return store.tell("wrong", asked.failed);
       pullId.current = null;
       if (asked.answer.kind === "read") begin(asked.answer.samples, asked.answer.unreadable);
     },
-    [ask, begin, codes, plan, store],
+    [ask, begin, codes, plan, store, readOn],
   );
   /** A roster that waits since it was pulled. */
   const takePull = useCallback(
@@ -155,14 +162,18 @@ export function useIntake() {
     const body = {
       intakeId: intakeId.current,
       revision: state.revision,
-      options: { partial, acceptedSections: accepted, chosen, samePeople },
       sectionLayer: layerToMake,
       pullId: pullId.current,
       files: sources.map(({ name }) => name),
       remember: sources.filter(({ byHand }) => byHand).map(({ header, match }) => ({ header, match })),
     };
     const asked = await ask(
-      { kind: "apply", address: new URL(`${store.address}/intake`, location.href).href, body },
+      {
+        kind: "apply",
+        address: new URL(`${store.address}/intake`, location.href).href,
+        body,
+        options: { partial, acceptedSections: accepted, chosen, samePeople },
+      },
       plan,
     );
     setApplying(false);
@@ -208,6 +219,8 @@ export function useIntake() {
     setChosen,
     samePeople,
     setSamePeople,
+    mayLose,
+    setMayLose,
     scope,
     setScope,
     comparison,
