@@ -9,7 +9,13 @@ export default defineConfig({
         test: {
           ...shared,
           name: "core",
-          include: ["src/core/**/*.test.ts", "src/api/**/*.test.ts", "demo/**/*.test.ts", "src/interface/**/*.test.ts"],
+          include: [
+            "src/core/**/*.test.ts",
+            "src/api/**/*.test.ts",
+            "demo/**/*.test.ts",
+            "src/interface/**/*.test.ts",
+            "scripts/**/*.test.mjs",
+          ],
         },
       },
       // One real database for all of these, so they run one after another.

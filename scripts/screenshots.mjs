@@ -191,6 +191,7 @@ async function main() {
   const executablePath = await ensureProgram("chromium", "chromium");
   const { startForTests } = await import("./lib/tests.mjs");
   const { chromium } = await import("@playwright/test");
+  const { writePicture } = await import("./lib/pictures.mjs");
   const folder = join(root, "docs/screenshots");
   makeFolder(folder);
   const application = await startForTests("screenshots");
@@ -225,8 +226,8 @@ async function main() {
       await page.waitForTimeout(1500);
       await script?.(page);
       await page.waitForTimeout(1200);
-      await page.screenshot({ path: join(folder, `${name}.png`) });
-      say(`docs/screenshots/${name}.png`);
+      const isNew = writePicture(join(folder, `${name}.png`), await page.screenshot());
+      say(`docs/screenshots/${name}.png${isNew ? "" : ": as it was"}`);
       await page.context().close();
     }
   } finally {
