@@ -72,7 +72,7 @@ export function Verdicts({ intake }: { intake: IntakeState }) {
           </p>
         )),
       )}
-      {reconciled && !acts && (
+      {reconciled && !acts && questions.length === 0 && (
         <p role="alert" className={base.wrong}>
           No row of this can be used, so there is nothing to apply. Check the columns, or mend the rows and drop them
           again.
