@@ -3,31 +3,20 @@
  * onto a new term; people and what they did stay behind. What could not be carried is listed. Source: semantics.md
  * sections 1 and 6 to 8.
  */
-import { v5 } from "uuid";
-import type { z } from "zod";
-import { addDays, daysBetween, mondayOf, sayDay } from "../clock/local-time.ts";
-import { lookup } from "../plan/lookup.ts";
 import {
-  type Audience,
-  type Condition,
-  Course,
-  type DateFields,
+  type Course,
   emptyPlan,
+  type Group,
   type Item,
-  type Moment,
+  type Layer,
   type Override,
   type Plan,
   type Table,
   type Target,
 } from "../plan/types.ts";
-import { isAnchor } from "../timing/anchors.ts";
-import type { MeetingDays } from "../timing/meetings.ts";
+import { Carrying, type NewTerm } from "./carrying.ts";
 
-export const NewTerm = Course.pick({ code: true, title: true, term: true, termStart: true, termEnd: true }).extend({
-  id: Course.shape.id,
-  noClassDays: Course.shape.noClassDays,
-});
-export type NewTerm = z.infer<typeof NewTerm>;
+export { NewTerm } from "./carrying.ts";
 
 export interface RolledOver {
   plan: Plan;
@@ -39,222 +28,154 @@ export interface RolledOver {
 
 /** The plan of the new course. The same id of a course makes the same rows. */
 export function rollOver(old: Plan, term: NewTerm): RolledOver {
-  const left = new Set<string>();
-  const idOf = (id: string) => v5(id, term.id);
-  const byDays = daysBetween(mondayOf(old.course.termStart), mondayOf(term.termStart));
-  const { layers, groupsOfLayer } = lookup(old);
-  const groupIds = new Set(layers.flatMap(({ id }) => (groupsOfLayer.get(id) ?? []).map((group) => group.id)));
-  const isCarried = ({ kind, id }: Target): boolean =>
-    kind === "group" ? groupIds.has(id) : kind === "section" ? id in old.sections : kind === "set" && id in old.sets;
-  const targets = (list: Target[]): Target[] => list.filter(isCarried).map(({ kind, id }) => ({ kind, id: idOf(id) }));
-  const moment = (given: Moment): Moment => {
-    if (!isAnchor(given)) return addDays(given, byDays);
-    const { meeting, fallback } = given;
-    return {
-      ...given,
-      meeting:
-        typeof meeting === "number"
-          ? meeting
-          : { lastBefore: addDays(`${meeting.lastBefore}T00:00`, byDays).slice(0, 10) },
-      fallback: fallback && addDays(fallback, byDays),
-    };
-  };
-  const dates = (given: DateFields, title: string): DateFields => {
-    const moved = { ...given };
-    for (const field of ["opens", "due", "closes"] as const) {
-      const value = given[field];
-      if (value === undefined || value === "none") continue;
-      const next = moment(value);
-      moved[field] = next;
-      if (isAnchor(next)) continue;
-      const day = next.slice(0, 10);
-      if (day < term.termStart || day > term.termEnd)
-        left.add(`"${title}" ${field} on ${sayDay(day)}, outside the new term: look at it.`);
-      else if (term.noClassDays.some((free) => free.day === day))
-        left.add(`"${title}" ${field} on ${sayDay(day)}, a day without class: look at it.`);
-    }
-    return moved;
-  };
-  const condition = (one: Condition, title: string): Condition => {
-    if ("of" in one) return { ...one, of: one.of.map((part) => condition(part, title)) };
-    if ("moment" in one) return { ...one, moment: moment(one.moment) };
-    if ("itemId" in one) return { ...one, itemId: idOf(one.itemId) };
-    const kept = targets(one.targets);
-    if (kept.length < one.targets.length)
-      left.add(
-        `A condition of "${title}" named people; it names ${kept.length === 0 ? "nobody" : "the others alone"} now.`,
-      );
-    return { ...one, targets: kept };
-  };
-  const audience = ({ to, minus }: Audience, title: string): Audience => {
-    if (to === "everyone") return { to, minus: targets(minus) };
-    const kept = targets(to);
-    if (kept.length < to.length)
-      left.add(
-        kept.length === 0
-          ? `"${title}" was for named people alone; it is for nobody now.`
-          : `"${title}" was for named people too; it is for its groups and sections alone now.`,
-      );
-    return { to: kept, minus: targets(minus) };
-  };
-
-  /** Days without class, and meetings that were moved or added, are of their own term. */
-  const bareDays = (
-    name: string,
-    { moved, added }: MeetingDays,
-  ): Pick<MeetingDays, "noClassDays" | "moved" | "added"> => {
-    if (moved.length + added.length > 0)
-      left.add(`Meetings of ${name} that were moved or added by hand are not carried.`);
-    return { noClassDays: [], moved: [], added: [] };
-  };
+  const carrying = new Carrying(old, term);
+  const { left, idOf } = carrying;
   const plan = emptyPlan({ ...old.course, ...term });
-  const fill = <Row extends { id: string }>(table: Table<Row>, rows: Row[]) => {
-    for (const row of rows) table[row.id] = row;
-  };
-  fill(
-    plan.sections,
-    Object.values(old.sections).map((section) => {
-      return { ...section, ...bareDays(section.code, section), id: idOf(section.id) };
-    }),
-  );
+  fill(plan.sections, carriedSections(carrying));
   fill(
     plan.layers,
-    layers.map((layer) => {
-      if (layer.forming) left.add(`How the groups of ${layer.name} were formed is not carried: form them again.`);
-      if (layer.keepApart.length > 0) left.add(`Who is kept apart in ${layer.name} is not carried.`);
-      if (layer.selfPlacement?.opens || layer.selfPlacement?.closes)
-        left.add(`When students choose in ${layer.name} was moved with the term: look at it.`);
-      const self = layer.selfPlacement;
-      return {
-        ...layer,
-        id: idOf(layer.id),
-        following:
-          layer.following
-            ?.filter(({ groupId }) => groupIds.has(groupId))
-            .map((rule) => ({ ...rule, sectionIds: rule.sectionIds.map(idOf), groupId: idOf(rule.groupId) })) ?? null,
-        keepApart: [],
-        forming: null,
-        selfPlacement: self && {
-          ...self,
-          opens: self.opens && addDays(self.opens, byDays),
-          closes: self.closes && addDays(self.closes, byDays),
-        },
-      };
-    }),
+    carrying.layers.map((layer) => carriedLayer(carrying, layer)),
   );
-  fill(
-    plan.groups,
-    [...groupIds].map((id) => {
-      const group = old.groups[id] as Plan["groups"][string];
-      const scope = group.scopeGroupId;
-      return {
-        ...group,
-        ...bareDays(group.name, group),
-        id: idOf(id),
-        layerId: idOf(group.layerId),
-        leads: [],
-        code: null,
-        scopeGroupId: scope && groupIds.has(scope) ? idOf(scope) : null,
-      };
-    }),
-  );
-  if ([...groupIds].some((id) => old.groups[id]?.code)) left.add("Codes of groups are not carried: make new ones.");
-  fill(
-    plan.sets,
-    Object.values(old.sets).map((set) => ({
-      ...set,
-      id: idOf(set.id),
-      groupIds: set.groupIds.filter((id) => groupIds.has(id)).map(idOf),
-    })),
-  );
-  const layerOr = (id: string | null): string | null => (id && layers.some((one) => one.id === id) ? idOf(id) : null);
+  fill(plan.groups, carriedGroups(carrying));
+  fill(plan.sets, carriedSets(carrying));
   fill(
     plan.items,
-    Object.values(old.items).map((item): Item => {
-      const { title } = item;
-      if (item.combines.length > 0) left.add(`"${title}" held the work of earlier copies; that stays behind.`);
-      const splitLayer = item.split && layerOr(item.split.layerId);
-      return {
-        ...item,
-        id: idOf(item.id),
-        parentId: item.parentId && idOf(item.parentId),
-        audience: audience(item.audience, title),
-        condition: item.condition && condition(item.condition, title),
-        variants: item.variants.map((variant) => ({
-          targets: targets(variant.targets),
-          condition: variant.condition && condition(variant.condition, title),
-        })),
-        dates: dates(item.dates, title),
-        split: item.split && splitLayer ? { ...item.split, layerId: splitLayer } : null,
-        file: item.file && { ...item.file, id: idOf(item.file.id) },
-        pageOf: item.pageOf && groupIds.has(item.pageOf) ? idOf(item.pageOf) : null,
-        owners: [],
-        combines: [],
-      };
-    }),
+    Object.values(old.items).map((item) => carriedItem(carrying, item)),
   );
-  fill(
-    plan.entrances,
-    Object.values(old.entrances).map((one) => ({
-      ...one,
-      id: idOf(one.id),
-      itemId: idOf(one.itemId),
-      folderId: one.folderId && idOf(one.folderId),
-    })),
-  );
-  const ofPeople = (list: { target: Target }[], what: string) => {
-    const count = list.filter(({ target }) => target.kind === "person").length;
-    if (count > 0)
-      left.add(`${count} ${what}${count === 1 ? "" : "s"} of single people ${count === 1 ? "is" : "are"} not carried.`);
+  fill(plan.entrances, carriedEntrances(carrying));
+  tellPeople(left, Object.values(old.overrides), "date or limit override");
+  tellPeople(left, Object.values(old.allowances), "allowance");
+  fill(plan.overrides, carriedOverrides(carrying));
+  fill(plan.allowances, ofCarried(carrying, Object.values(old.allowances)).map(carrying.retargeted));
+  plan.course = { ...plan.course, ...carriedSettings(carrying, old.course) };
+  tellRest(carrying);
+  return { plan, left: [...left], idOf };
+}
+
+function fill<Row extends { id: string }>(table: Table<Row>, rows: Row[]): void {
+  for (const row of rows) table[row.id] = row;
+}
+
+const ofCarried = <Row extends { target: Target }>({ isCarried }: Carrying, rows: Row[]): Row[] =>
+  rows.filter(({ target }) => isCarried(target));
+
+const carriedSections = (carrying: Carrying) =>
+  Object.values(carrying.old.sections).map((section) => ({
+    ...section,
+    ...carrying.bareDays(section.code, section),
+    id: carrying.idOf(section.id),
+  }));
+
+function carriedLayer({ left, idOf, group, wall }: Carrying, layer: Layer): Layer {
+  const { selfPlacement: self, following } = layer;
+  if (layer.forming) left.add(`How the groups of ${layer.name} were formed is not carried: form them again.`);
+  if (layer.keepApart.length > 0) left.add(`Who is kept apart in ${layer.name} is not carried.`);
+  if (self?.opens || self?.closes)
+    left.add(`When students choose in ${layer.name} was moved with the term: look at it.`);
+  return {
+    ...layer,
+    id: idOf(layer.id),
+    following:
+      following?.flatMap((rule) => {
+        const groupId = group(rule.groupId);
+        return groupId ? [{ ...rule, sectionIds: rule.sectionIds.map(idOf), groupId }] : [];
+      }) ?? null,
+    keepApart: [],
+    forming: null,
+    selfPlacement: self && { ...self, opens: wall(self.opens), closes: wall(self.closes) },
   };
-  ofPeople(Object.values(old.overrides), "date or limit override");
-  ofPeople(Object.values(old.allowances), "allowance");
-  const retargeted = <Row extends { id: string; target: Target }>(row: Row): Row => ({
-    ...row,
-    id: idOf(row.id),
-    target: { ...row.target, id: idOf(row.target.id) },
-  });
-  fill(
-    plan.overrides,
-    Object.values(old.overrides)
-      .filter(({ target }) => isCarried(target))
-      .map(
-        (one): Override => ({
-          ...retargeted(one),
-          itemId: idOf(one.itemId),
-          dates: dates(one.dates, old.items[one.itemId]?.title ?? ""),
-        }),
-      ),
-  );
-  fill(
-    plan.allowances,
-    Object.values(old.allowances)
-      .filter(({ target }) => isCarried(target))
-      .map(retargeted),
-  );
-  const { course } = old;
-  const listed = course.classList.to === "layer" ? layerOr(course.classList.layerId) : null;
-  const split = layerOr(course.splitting?.layerId ?? null);
-  plan.course = {
-    ...plan.course,
-    layerOrder: course.layerOrder.flatMap((id) => (id === "sections" ? [id] : (layerOr(id) ?? []))),
+}
+
+function carriedGroups(carrying: Carrying): Group[] {
+  const { left, idOf } = carrying;
+  const groups = [...carrying.groupIds].map((id) => carrying.old.groups[id] as Group);
+  const carried = groups.map((group) => ({
+    ...group,
+    ...carrying.bareDays(group.name, group),
+    id: idOf(group.id),
+    layerId: idOf(group.layerId),
+    leads: [],
+    code: null,
+    scopeGroupId: carrying.group(group.scopeGroupId),
+  }));
+  if (groups.some(({ code }) => code)) left.add("Codes of groups are not carried: make new ones.");
+  return carried;
+}
+
+const carriedSets = ({ old, idOf, groupIds }: Carrying) =>
+  Object.values(old.sets).map((set) => ({
+    ...set,
+    id: idOf(set.id),
+    groupIds: set.groupIds.filter((id) => groupIds.has(id)).map(idOf),
+  }));
+
+function carriedItem(carrying: Carrying, item: Item): Item {
+  const { left, idOf } = carrying;
+  const { title } = item;
+  if (item.combines.length > 0) left.add(`"${title}" held the work of earlier copies; that stays behind.`);
+  const splitLayer = item.split && carrying.layer(item.split.layerId);
+  return {
+    ...item,
+    id: idOf(item.id),
+    parentId: item.parentId && idOf(item.parentId),
+    audience: carrying.audience(item.audience, title),
+    condition: item.condition && carrying.condition(item.condition, title),
+    variants: item.variants.map((variant) => ({
+      targets: carrying.targets(variant.targets),
+      condition: variant.condition && carrying.condition(variant.condition, title),
+    })),
+    dates: carrying.dates(item.dates, title),
+    split: item.split && splitLayer ? { ...item.split, layerId: splitLayer } : null,
+    file: item.file && { ...item.file, id: idOf(item.file.id) },
+    pageOf: carrying.group(item.pageOf),
+    owners: [],
+    combines: [],
+  };
+}
+
+const carriedEntrances = ({ old, idOf }: Carrying) =>
+  Object.values(old.entrances).map((one) => ({
+    ...one,
+    id: idOf(one.id),
+    itemId: idOf(one.itemId),
+    folderId: one.folderId && idOf(one.folderId),
+  }));
+
+const carriedOverrides = (carrying: Carrying): Override[] =>
+  ofCarried(carrying, Object.values(carrying.old.overrides)).map((one) => ({
+    ...carrying.retargeted(one),
+    itemId: carrying.idOf(one.itemId),
+    dates: carrying.dates(one.dates, carrying.old.items[one.itemId]?.title ?? ""),
+  }));
+
+function tellPeople(left: Set<string>, rows: { target: Target }[], what: string): void {
+  const count = rows.filter(({ target }) => target.kind === "person").length;
+  if (count > 0)
+    left.add(`${count} ${what}${count === 1 ? "" : "s"} of single people ${count === 1 ? "is" : "are"} not carried.`);
+}
+
+function carriedSettings({ layer }: Carrying, { layerOrder, classList, splitting, meetingLayerId }: Course) {
+  const listed = classList.to === "layer" ? layer(classList.layerId) : null;
+  const split = layer(splitting?.layerId ?? null);
+  const shownTo: Course["classList"] =
+    classList.to !== "layer" ? classList : listed ? { to: "layer", layerId: listed } : { to: "nobody" };
+  return {
+    layerOrder: layerOrder.flatMap((id) => (id === "sections" ? [id] : (layer(id) ?? []))),
     visitorCode: null,
     staffMay: {},
-    classList:
-      course.classList.to !== "layer" ? course.classList : listed ? { to: "layer", layerId: listed } : { to: "nobody" },
-    splitting: course.splitting && split ? { ...course.splitting, layerId: split } : null,
-    meetingLayerId: layerOr(course.meetingLayerId),
+    classList: shownTo,
+    splitting: splitting && split ? { ...splitting, layerId: split } : null,
+    meetingLayerId: layer(meetingLayerId),
   };
+}
+
+/** What is of people or of the old term alone. */
+function tellRest({ old, term, left }: Carrying): void {
   const owned = Object.values(old.items).filter(({ owners }) => owners.length > 0).length;
-  if (owned > 0)
-    left.add(
-      owned === 1
-        ? "1 item was owned by staff; without people it is yours alone."
-        : `${owned} items were owned by staff; without people they are yours alone.`,
-    );
-  if (course.visitorCode) left.add("The visitors' code is not carried.");
-  if (course.noClassDays.length > 0 && term.noClassDays.length === 0)
+  if (owned === 1) left.add("1 item was owned by staff; without people it is yours alone.");
+  else if (owned > 1) left.add(`${owned} items were owned by staff; without people they are yours alone.`);
+  if (old.course.visitorCode) left.add("The visitors' code is not carried.");
+  if (old.course.noClassDays.length > 0 && term.noClassDays.length === 0)
     left.add("The new term has no days without class yet: add them.");
   if (Object.keys(old.acceptances).length > 0) left.add("Findings that were let stand are found again.");
-  return { plan, left: [...left], idOf };
 }
