@@ -6,7 +6,8 @@ import { compareGroups } from "../gradebook/statistics.ts";
 import { lookup } from "../plan/lookup.ts";
 import type { Item, Plan } from "../plan/types.ts";
 import { reachAt } from "../reach/reach.ts";
-import { planWithin, progressWithin, type Scope, scopeOf } from "./scope.ts";
+import { planWithin } from "./plan-within.ts";
+import { progressWithin, type Scope, scopeOf } from "./scope.ts";
 
 const now = Date.parse("2026-11-25T10:00:00Z");
 const { plan, activity } = makeScenario(now, "11111111-2222-4333-8444-555555555555");

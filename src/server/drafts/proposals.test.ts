@@ -1,8 +1,9 @@
 /** Proposals and group pages on the real database: all or nothing, nothing lost, and names within the scope. */
 import { v7 } from "uuid";
 import { afterAll, beforeAll, beforeEach, expect, test } from "vitest";
+import { planWithin } from "../../core/access/plan-within.ts";
 import { membershipOf } from "../../core/access/roles.ts";
-import { planWithin, scopeOf } from "../../core/access/scope.ts";
+import { scopeOf } from "../../core/access/scope.ts";
 import { changeStaff } from "../../core/access/staff.ts";
 import { Command } from "../../core/commands.ts";
 import { studentsOf } from "../../core/placement/membership.ts";

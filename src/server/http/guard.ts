@@ -1,7 +1,8 @@
 /** Decides every request: session, origin, route, role in the course. What is refused does not exist. */
 import type { RequiredRole } from "../../api/endpoint.ts";
+import { planWithin } from "../../core/access/plan-within.ts";
 import { type Membership, membershipOf } from "../../core/access/roles.ts";
-import { planWithin, type Scope, scopeOf } from "../../core/access/scope.ts";
+import { type Scope, scopeOf } from "../../core/access/scope.ts";
 import type { Plan, Role } from "../../core/plan/types.ts";
 import { type Account, accountOf, sessionCookie } from "../accounts/accounts.ts";
 import { now } from "../clock.ts";
