@@ -72,7 +72,8 @@ export const applyIntake = endpoint("POST", "/intake", "coordinator", {
       /** What a list that holds only what changed names as ended; null of whole lists. */
       changesOnly: z
         .object({ ended: z.array(z.object({ sourcedId: Text, sectionCode: Text })).max(200_000) })
-        .nullable(),
+        .nullable()
+        .default(null),
     }),
     sectionLayer: z.string().trim().min(1).max(200).nullable(),
     files: z.array(Text).max(200),

@@ -205,6 +205,10 @@ test("a column matched by hand is remembered for the next file with the same hea
   await page.locator("input[type=file]").setInputFiles(roster);
   // Without the memory, "Called" would be kept as an attribute, and both rows would be changed again.
   await expect(page.getByRole("radio", { name: "same 2" })).toBeVisible();
+  // Other tests of this application know these two by their names.
+  await page.getByRole("button", { name: "Put away" }).click();
+  await page.getByRole("button", { name: "Take back the intake of odd.csv" }).click();
+  await expect(page.getByText("Taken back: the course is as it was before odd.csv.")).toBeVisible();
 });
 
 test("choosing the home of a double-enrolled student is drafted", async ({ page }) => {
