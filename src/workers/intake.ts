@@ -1,6 +1,6 @@
 /** Reading, reconciling, comparing and applying rosters away from the page. No logic of its own. */
 
-import type { ReadOn } from "../core/formats/oneroster.ts";
+import type { ReadOn } from "../core/formats/oneroster/read.ts";
 import type { SourceFile } from "../core/formats/read.ts";
 import { type TextTable, type Unreadable, writeCsv } from "../core/formats/text.ts";
 import type { Comparison, Scope } from "../core/intake/compare.ts";

@@ -1,6 +1,6 @@
 /** Any file that a registrar may send, as tables: delimited text, a workbook, a roster archive, or a zip of those texts. */
 import { isArchive, openArchive } from "./archive.ts";
-import { looksLikeOneRoster, type ReadOn, readOneRoster } from "./oneroster.ts";
+import { looksLikeOneRoster, type ReadOn, readOneRoster } from "./oneroster/read.ts";
 import { readWorkbook } from "./spreadsheet.ts";
 import { type Progressed, readTable, refused, type TextTable, type Unreadable } from "./text.ts";
 

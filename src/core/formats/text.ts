@@ -32,6 +32,8 @@ export interface Unreadable {
   name: string;
   /** What is wrong with the file and what to do next. */
   sentence: string;
+  /** Whether it is sound and holds a header alone: where no rows may be meant. */
+  isBare?: boolean;
 }
 /** Told now and then while something long goes on: how much of the whole is done, 0 to 1. */
 export type Progressed = (share: number) => void;
@@ -142,7 +144,10 @@ function whole(table: TextTable, notes: string[]): TextTable | Unreadable {
   const { name, header, lines } = table;
   if (header.length === 0) return refused(name, `${name} is empty. Export the roster again and drop it here.`);
   if (lines.length === 0)
-    return refused(name, `${name} has a header and no rows under it. Export the roster again and drop it here.`);
+    return {
+      ...refused(name, `${name} has a header and no rows under it. Export the roster again and drop it here.`),
+      isBare: true,
+    };
   // The rows of a long text are cut out when they are asked for: the table itself is kept.
   const all = [...notes, ...(table.notes ?? [])];
   if (all.length > 0) table.notes = all;

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import { writeOneRoster } from "../formats/oneroster.ts";
+import { writeOneRoster } from "../formats/oneroster/write.ts";
 import { readFile } from "../formats/read.ts";
 import { readWorkbook, writeWorkbook } from "../formats/spreadsheet.ts";
 import { readTable, type TextTable, writeCsv } from "../formats/text.ts";

@@ -1,5 +1,5 @@
 /** The roster going out: the people of a filter as rows that come in again without a difference. Source: section 2. */
-import type { RosterLine } from "../formats/oneroster.ts";
+import type { RosterLine } from "../formats/oneroster/write.ts";
 import { compareNames, compareText, fullName, holdsAt } from "../plan/lookup.ts";
 import type { Enrolment, Person, Plan } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";

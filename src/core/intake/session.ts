@@ -2,7 +2,7 @@
  * An intake under way, as the worker keeps it: the plan it is held against, the tables read, and the rows judged.
  * The page is sent samples and verdicts, never the files.
  */
-import type { ReadOn } from "../formats/oneroster.ts";
+import type { ReadOn } from "../formats/oneroster/read.ts";
 import type { Contents } from "../formats/read.ts";
 import { type Progressed, readFile, type SourceFile } from "../formats/read.ts";
 import { cellsOf, firstRows, type TextTable, type Unreadable } from "../formats/text.ts";

@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { writeOneRoster } from "../../../core/formats/oneroster.ts";
+import { writeOneRoster } from "../../../core/formats/oneroster/write.ts";
 import { isOpen, listPeople, type PeopleFilter, rosterLines, rosterTable } from "../../../core/intake/roster-out.ts";
 import { compareText, fullName } from "../../../core/plan/lookup.ts";
 import { Button } from "../../kit/Button.tsx";

@@ -4,8 +4,8 @@
  */
 import { strToU8 } from "fflate";
 import { describe, expect, test } from "vitest";
-import { readOneRoster } from "./oneroster.ts";
-import type { TextTable, Unreadable } from "./text.ts";
+import type { TextTable, Unreadable } from "../text.ts";
+import { readOneRoster } from "./read.ts";
 
 const on = { today: "2026-11-25", termStart: "2026-09-28", termEnd: "2027-01-15" };
 const manifest = (enrollments: string, others = "bulk") =>

@@ -1,13 +1,12 @@
 /**
- * The OneRoster CSV archive (1EdTech, versions 1.1 and 1.2): classes, users, enrollments and roles in, and out
- * again. What comes in is one table, as any other roster is; a row an enrolment.
+ * The OneRoster CSV archive (1EdTech, versions 1.1 and 1.2), in: one table, as any other roster is; a row an enrolment. It
+ * is read by its manifest. docs/formats.md says what of it counts.
  */
 import type { Unzipped } from "fflate";
-import { collect } from "../sets/collect.ts";
-import { fold } from "../text/caseless.ts";
-import { plural } from "../text/plural.ts";
-import { makeArchive } from "./archive.ts";
-import { readTable, refused, type TextTable, type Unreadable, writeCsv } from "./text.ts";
+import { collect } from "../../sets/collect.ts";
+import { fold } from "../../text/caseless.ts";
+import { plural } from "../../text/plural.ts";
+import { readTable, refused, type TextTable, type Unreadable } from "../text.ts";
 
 /** The header of the table that an archive gives; its columns are recognised as any other's are. */
 export const oneRosterHeader = [
@@ -53,14 +52,21 @@ class Archive {
     const said = this.declared.get(`file.${name.toLowerCase()}`);
     return said === "delta" || said === "absent" ? said : "bulk";
   }
+  private readonly kept = new Map<FileName, Line[]>();
+  /** The lines of a file; none where it is not there, or the manifest says that it says nothing. */
   lines(name: FileName): Line[] {
+    const lines = this.kept.get(name) ?? this.read(name);
+    this.kept.set(name, lines);
+    return lines;
+  }
+  private read(name: FileName): Line[] {
     const path = pathOf(this.files, name);
     if (!path || (name !== "manifest" && this.mode(name) === "absent")) return [];
     const content = this.files[path] as Uint8Array;
     const table = readTable(path, content);
     if ("unreadable" in table) {
       // A file with a header alone says that there is nothing.
-      if (!table.sentence.includes("no rows under it"))
+      if (!table.isBare)
         this.unreadable ??= { ...table, name: this.name, sentence: `In ${this.name}: ${table.sentence}` };
       return [];
     }
@@ -223,141 +229,4 @@ function withEnded(table: TextTable, gone: Line[], goneUsers: Line[], { codeOf }
   return table.rows.length + ended.length > 0
     ? { ...table, changesOnly: { ended } }
     : refused(table.name, `${table.name} lists what changed, and says that nothing did. There is nothing to take in.`);
-}
-
-export interface RosterLine {
-  sourcedId: string;
-  username: string;
-  email: string;
-  givenName: string;
-  familyName: string;
-  sectionCode: string;
-  sectionTitle: string;
-  role: string;
-}
-
-const today = (at: number) => new Date(at).toISOString().slice(0, 10);
-
-/** A OneRoster 1.2 archive of some enrolments of one course. `at` is the moment written into it. */
-export function writeOneRoster(
-  course: { id: string; code: string; title: string; term: string; termStart: string; termEnd: string },
-  lines: RosterLine[],
-  at: number,
-): Uint8Array<ArrayBuffer> {
-  const modified = new Date(at).toISOString();
-  const [org, term] = [`org-${course.id}`, `term-${course.id}`];
-  const classes = new Map<string, RosterLine>();
-  const users = new Map<string, RosterLine>();
-  for (const line of lines) {
-    if (!classes.has(line.sectionCode)) classes.set(line.sectionCode, line);
-    if (!users.has(line.sourcedId)) users.set(line.sourcedId, line);
-  }
-  const files: Record<string, string> = {};
-  const file = (name: string, header: string, rows: string[][]) => {
-    files[`${name}.csv`] = writeCsv(header.split(","), rows);
-  };
-  const present = ["academicSessions", "classes", "courses", "enrollments", "orgs", "roles", "users"];
-  file("manifest", "propertyName,value", [
-    ["manifest.version", "1.0"],
-    ["oneroster.version", "1.2"],
-    ...present.map((name) => [`file.${name}`, "bulk"]),
-    ["source.systemName", "Amber Weave"],
-    ["source.systemCode", today(at)],
-  ]);
-  file("orgs", "sourcedId,status,dateLastModified,name,type,identifier,parentSourcedId", [
-    [org, "active", modified, course.code, "school", course.code, ""],
-  ]);
-  file(
-    "academicSessions",
-    "sourcedId,status,dateLastModified,title,type,startDate,endDate,parentSourcedId,schoolYear",
-    [[term, "active", modified, course.term, "term", course.termStart, course.termEnd, "", course.termEnd.slice(0, 4)]],
-  );
-  file(
-    "courses",
-    "sourcedId,status,dateLastModified,schoolYearSourcedId,title,courseCode,grades,orgSourcedId,subjects,subjectCodes",
-    [[course.id, "active", modified, "", course.title, course.code, "", org, "", ""]],
-  );
-  file(
-    "classes",
-    "sourcedId,status,dateLastModified,title,grades,courseSourcedId,classCode,classType,location,schoolSourcedId,termSourcedIds,subjects,subjectCodes,periods",
-    [...classes.values()].map(({ sectionCode, sectionTitle }) => [
-      sectionCode,
-      "active",
-      modified,
-      sectionTitle,
-      "",
-      course.id,
-      sectionCode,
-      "scheduled",
-      "",
-      org,
-      term,
-      "",
-      "",
-      "",
-    ]),
-  );
-  file(
-    "users",
-    "sourcedId,status,dateLastModified,enabledUser,username,userIds,givenName,familyName,middleName,identifier,email,sms,phone,agentSourcedIds,grades,password,userMasterIdentifier,resourceSourcedIds,preferredGivenName,preferredMiddleName,preferredFamilyName,primaryOrgSourcedId,pronouns",
-    [...users.values()].map((line) => [
-      line.sourcedId,
-      "active",
-      modified,
-      "true",
-      line.username,
-      "",
-      line.givenName,
-      line.familyName,
-      "",
-      line.sourcedId,
-      line.email,
-      "",
-      "",
-      "",
-      "",
-      "",
-      "",
-      "",
-      "",
-      "",
-      "",
-      org,
-      "",
-    ]),
-  );
-  const roleOf = (role: string) => (role === "student" ? "student" : "teacher");
-  file(
-    "roles",
-    "sourcedId,status,dateLastModified,userSourcedId,roleType,role,beginDate,endDate,orgSourcedId,userProfileSourcedId",
-    [...users.values()].map((line) => [
-      `role-${line.sourcedId}`,
-      "active",
-      modified,
-      line.sourcedId,
-      "primary",
-      roleOf(line.role),
-      "",
-      "",
-      org,
-      "",
-    ]),
-  );
-  file(
-    "enrollments",
-    "sourcedId,status,dateLastModified,classSourcedId,schoolSourcedId,userSourcedId,role,primary,beginDate,endDate",
-    lines.map((line) => [
-      `${line.sectionCode}-${line.sourcedId}`,
-      "active",
-      modified,
-      line.sectionCode,
-      org,
-      line.sourcedId,
-      roleOf(line.role),
-      "",
-      "",
-      "",
-    ]),
-  );
-  return makeArchive(files);
 }
