@@ -64,7 +64,8 @@ async function answer(id: number, request: IntakeRequest): Promise<IntakeAnswer 
       plan = request.plan;
       return null;
     case "read": {
-      const read = await readFiles(request.files, request.codes, progress("Reading"), request.on);
+      const { files, codes, on } = request;
+      const read = await readFiles(files, { codes, on, progressed: progress("Reading") });
       sources = read.sources;
       return {
         kind: "read",

@@ -36,10 +36,12 @@ export const withoutTextMark = (cell: string): string => {
 };
 
 // Marks without width that belong to no name, and joiners where there is nothing but plain letters and digits to join.
+const anyInvisible = /[\u00ad\u200b-\u200d\u2060\ufeff]/;
 const invisible = /[\u200b\u2060\ufeff\u00ad]|(?<=[!-~])[\u200c\u200d]|[\u200c\u200d](?=[!-~])/g;
 /** Characters that nobody sees, and that make an id another one, taken off. */
 export function withoutInvisible(text: string): { text: string; notes: string[] } {
-  const count = text.match(invisible)?.length ?? 0;
+  // Almost every file has none, which is quickly seen.
+  const count = anyInvisible.test(text) ? (text.match(invisible)?.length ?? 0) : 0;
   if (count === 0) return { text, notes: [] };
   return {
     text: text.replace(invisible, ""),

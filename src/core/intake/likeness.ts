@@ -9,7 +9,7 @@ import { fold } from "../text/caseless.ts";
 import type { RosterIdentity } from "./known.ts";
 import { plainRow, type RosterRow } from "./rows.ts";
 import { lostZeros, withoutZeros } from "./same-id.ts";
-import { type Judging, type Likeness, type LikenessKind, likenessKinds } from "./verdict.ts";
+import type { Judging, Likeness, LikenessKind } from "./verdict.ts";
 
 /** Attributes that hold a birthday, by their title. */
 export const isBirthday = (title: string): boolean => /birth|^dob$/i.test(title);
@@ -55,54 +55,51 @@ const candidateOf = (said: Said | RosterRow, codes: readonly string[], from: str
   from,
 });
 
-/** How a row is like somebody; null where it is not. */
-function alike(row: Candidate, other: Candidate): LikenessKind | null {
-  const isSameName = isNamed(row.folded) && row.folded === other.folded;
-  // A name that is left out says nothing against it.
-  if (lostZeros(row.sourcedId, other.sourcedId) && (isSameName || !isNamed(row.folded))) return "zeros";
-  if (isSameName && row.birthday !== "" && row.birthday === other.birthday) return "birthday";
-  if (isSameName && row.email !== "" && row.email === other.email) return "e-mail";
-  if (row.username !== "" && row.username === other.username) return "login";
-  const isOtherwiseBorn = row.birthday !== "" && other.birthday !== "" && row.birthday !== other.birthday;
-  return isSameName && !isOtherwiseBorn && row.codes.some((code) => other.codes.includes(code)) ? "section" : null;
+/** What somebody may have in common with another, the likeliest first: a kind, and a text that both have. */
+function traitsOf({ sourcedId, folded, username, email, birthday, codes }: Candidate): [LikenessKind, string][] {
+  const traits: [LikenessKind, string][] = [];
+  if (sourcedId !== "") traits.push(["zeros", withoutZeros(sourcedId)]);
+  if (username !== "") traits.push(["login", username]);
+  if (!isNamed(folded)) return traits;
+  if (email !== "") traits.push(["e-mail", `${folded} ${email}`]);
+  if (birthday !== "") traits.push(["birthday", `${folded} ${birthday}`]);
+  for (const code of codes) traits.push(["section", `${folded} ${code}`]);
+  return traits;
 }
 
-/** Candidates by whatever a row may have in common with them, so that each row is held against a few alone. */
+/** Whether a row that shares a trait with somebody is like them, or something else speaks against it. */
+function isLike(kind: LikenessKind, row: Candidate, other: Candidate): boolean {
+  // A name that is left out says nothing against it.
+  if (kind === "zeros")
+    return lostZeros(row.sourcedId, other.sourcedId) && (row.folded === other.folded || !isNamed(row.folded));
+  const isOtherwiseBorn = row.birthday !== "" && other.birthday !== "" && row.birthday !== other.birthday;
+  return kind !== "section" || !isOtherwiseBorn;
+}
+
+/** Candidates by their traits, so that each row is held against those alone who share one. */
 class Candidates {
   private readonly by = new Map<string, Candidate[]>();
-  add(candidate: Candidate): void {
-    for (const key of keysOf(candidate)) {
-      const list = this.by.get(key);
+  /** `kinds`: found by these traits alone. */
+  add(candidate: Candidate, kinds?: readonly LikenessKind[]): void {
+    for (const trait of traitsOf(candidate)) {
+      if (kinds && !kinds.includes(trait[0])) continue;
+      const list = this.by.get(trait.join(" "));
       if (list) list.push(candidate);
-      else this.by.set(key, [candidate]);
+      else this.by.set(trait.join(" "), [candidate]);
     }
   }
-  /** The likeliest by the order of the kinds. */
-  find(row: Candidate): { other: Candidate; kind: LikenessKind } | null {
-    const found = keysOf(row)
-      .flatMap((key) => this.by.get(key) ?? [])
-      .flatMap((other) => {
-        const kind = alike(row, other);
-        return kind ? [{ other, kind }] : [];
-      });
-    return found.sort((a, b) => likenessKinds.indexOf(a.kind) - likenessKinds.indexOf(b.kind))[0] ?? null;
+  /** The likeliest of whom `test` holds, by the order of the kinds. */
+  find(
+    one: Candidate,
+    test: (kind: LikenessKind, other: Candidate) => boolean,
+  ): { other: Candidate; kind: LikenessKind } | null {
+    for (const trait of traitsOf(one)) {
+      const [kind] = trait;
+      const other = this.by.get(trait.join(" "))?.find((each) => test(kind, each));
+      if (other) return { other, kind };
+    }
+    return null;
   }
-}
-
-function keysOf({ sourcedId, folded, username }: Candidate): string[] {
-  return [
-    ...(isNamed(folded) ? [`name ${folded}`] : []),
-    ...(username === "" ? [] : [`login ${username}`]),
-    ...(sourcedId === "" ? [] : [`id ${withoutZeros(sourcedId)}`]),
-  ];
-}
-
-/** Known people whom no row names by their id. */
-function knownCandidates(judging: Judging): Candidates {
-  const found = new Candidates();
-  for (const { person, codes } of judging.ids.unlisted())
-    if (person) found.add(candidateOf(person, codes, "known to the course"));
-  return found;
 }
 
 const rowCandidate = (judging: Judging, row: RosterRow, at: number): Candidate =>
@@ -114,7 +111,9 @@ const rowCandidate = (judging: Judging, row: RosterRow, at: number): Candidate =
  */
 export function findLikenesses(judging: Judging, answered: Record<string, string | null>): Likeness[] {
   if (!judging.ids.hasNew) return [];
-  const candidates = knownCandidates(judging);
+  const candidates = new Candidates();
+  for (const { person, codes } of judging.ids.unlisted())
+    if (person) candidates.add(candidateOf(person, codes, "known to the course"));
   const found: Likeness[] = [];
   const seen = new Set<string>();
   for (const [at, row] of judging.rows.entries()) {
@@ -123,40 +122,37 @@ export function findLikenesses(judging: Judging, answered: Record<string, string
     if (Object.hasOwn(answered, row.sourcedId) || seen.has(row.sourcedId)) continue;
     seen.add(row.sourcedId);
     const own = rowCandidate(judging, row, at);
-    const like = candidates.find(own);
-    // Two rows that are new are one person by more than a name or a login alone, which is a clash of its own.
-    if (like && (like.other.from === "known to the course" || like.kind === "birthday" || like.kind === "e-mail")) {
+    const like = candidates.find(own, (kind, other) => isLike(kind, own, other));
+    if (like) {
       const { sourcedId, name, from } = like.other;
       const other = `${name}, ${sourcedId}, ${from}`;
       found.push({ row: plainRow(row), sourcedId, other, kind: like.kind, because: because[like.kind] });
-    } else candidates.add(own);
+      // Two rows that are both new are one person by more than a name or a login alone, which is a clash of its own.
+    } else candidates.add(own, ["birthday", "e-mail"]);
   }
   return found;
 }
 
 /**
- * Known people whom no row names by their id, and whom a row may mean all the same: a row that cannot be used, or one in
- * question. They are not missing.
+ * Known people whom no row names by their id, and whom a row may mean all the same: a row in question, or one that cannot
+ * be used and shares a login or e-mail with them, an id but for its zeros, or a name in a section. They are not missing.
  */
 export function meantOtherwise(judging: Judging, questions: readonly Likeness[]): ReadonlySet<RosterIdentity> {
-  const unusable = judging.rows.flatMap((row, at) => (judging.isUnusable(at) ? [rowCandidate(judging, row, at)] : []));
+  const rows = judging.rows.flatMap((row, at) => (judging.isUnusable(at) ? [rowCandidate(judging, row, at)] : []));
   const found = new Set<RosterIdentity>();
-  if (unusable.length === 0 && questions.length === 0) return found;
+  if (rows.length === 0 && questions.length === 0) return found;
+  const unusable = new Candidates();
+  for (const row of rows) unusable.add(row);
+  const emails = new Set(rows.map(({ email }) => email));
   const inQuestion = new Set(questions.map(({ sourcedId }) => sourcedId));
-  const byKey = new Map<string, Candidate[]>();
-  for (const row of unusable)
-    for (const key of [...keysOf(row), ...(row.email === "" ? [] : [`e-mail ${row.email}`])])
-      byKey.set(key, [...(byKey.get(key) ?? []), row]);
   for (const known of judging.ids.unlisted()) {
     if (!known.person) continue;
     const own = candidateOf(known.person, known.codes, "");
-    const keys = [...keysOf(own), ...(own.email === "" ? [] : [`e-mail ${own.email}`])];
-    const isMeant = keys.some((key) => (byKey.get(key) ?? []).some((row) => mayMean(row, own)));
-    if (isMeant || inQuestion.has(known.sourcedId)) found.add(known);
+    const isMeant =
+      inQuestion.has(known.sourcedId) ||
+      (own.email !== "" && emails.has(own.email)) ||
+      unusable.find(own, (kind, row) => isLike(kind, row, own)) !== null;
+    if (isMeant) found.add(known);
   }
   return found;
 }
-
-/** An unusable row means whoever shares its login or e-mail, its id but for zeros, or its name in a section. */
-const mayMean = (row: Candidate, other: Candidate): boolean =>
-  alike(row, other) !== null || (row.email !== "" && row.email === other.email);

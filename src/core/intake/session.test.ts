@@ -10,7 +10,7 @@ import { type ReconcileOptions, wholeRoster } from "./verdict.ts";
 const options: ReconcileOptions = { ...wholeRoster, now: t0 };
 const silent = () => undefined;
 const read = async (files: { name: string; content: string | Uint8Array }[]) => {
-  const { sources, unreadable } = await readFiles(files, ["D1", "EV"], silent);
+  const { sources, unreadable } = await readFiles(files, { codes: ["D1", "EV"], progressed: silent });
   expect(unreadable).toEqual([]);
   return sources;
 };
@@ -49,8 +49,7 @@ describe("reading several files", () => {
         { name: "good.csv", content: "id,section\n1,D1\n" },
         { name: "bad.csv", content: "" },
       ],
-      [],
-      silent,
+      { codes: [], progressed: silent },
     );
     expect([sources.length, unreadable.map(({ name }) => name)]).toEqual([1, ["bad.csv"]]);
   });
@@ -59,8 +58,7 @@ describe("reading several files", () => {
     const content = `id,section\n${"1,D1\n".repeat(2000)}`;
     await readFiles(
       [1, 2, 3].map((number) => ({ name: `${number}.csv`, content })),
-      [],
-      (share) => shares.push(share),
+      { codes: [], progressed: (share) => shares.push(share) },
     );
     expect(shares).toEqual([...shares].sort((a, b) => a - b));
     expect(shares.at(-1)).toBe(1);

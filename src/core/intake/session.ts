@@ -87,9 +87,7 @@ export interface ReadFiles {
 /** Reads files one after another. Names that come twice are told apart, so that a line is one line of one file. */
 export async function readFiles(
   files: SourceFile[],
-  codes: string[],
-  progressed: Progressed,
-  on?: ReadOn,
+  { codes, progressed, on }: { codes: string[]; progressed: Progressed; on?: ReadOn },
 ): Promise<ReadFiles> {
   const sources: Source[] = [];
   const unreadable: Unreadable[] = [];

@@ -23,8 +23,7 @@ export interface Unlisted {
   enrolment: Enrolment;
 }
 /** What two who may be the same have in common, the likeliest first. */
-export const likenessKinds = ["zeros", "login", "e-mail", "birthday", "section"] as const;
-export type LikenessKind = (typeof likenessKinds)[number];
+export type LikenessKind = "zeros" | "login" | "e-mail" | "birthday" | "section";
 /** Somebody new who may be someone known, or listed, under another id. Asked, never guessed. */
 export interface Likeness {
   row: RosterRow;

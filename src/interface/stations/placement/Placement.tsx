@@ -40,10 +40,13 @@ export function Placement() {
   const [shown, setShown] = useState<Shown>(everyone);
   const [personId, setPersonId] = useSelected("person");
   const [groupId, setGroupId] = useSelected("group");
+  const openLayer = () => setDialog("layer");
+  const openGroups = () => setDialog("group");
+  const openFiles = () => setDialog("files");
   useActions({
-    "new layer": () => setDialog("layer"),
-    "new group": () => setDialog("group"),
-    "group files": () => setDialog("files"),
+    "new layer": openLayer,
+    "new group": openGroups,
+    "group files": openFiles,
     form: () => setForming(true),
     "paste people": () => setPasting(true),
   });
@@ -90,12 +93,10 @@ export function Placement() {
         {layers.length > 4 && <LayerChoice layer={layer} choose={choose} says={`All ${layers.length} layers`} />}
       </div>
       <CoordinatorOnly>
-        <IntoGroup personIds={[]} says="Group some people" />{" "}
-        <Button onPress={() => setDialog("layer")}>New layer</Button>
+        <IntoGroup personIds={[]} says="Group some people" /> <Button onPress={openLayer}>New layer</Button>
       </CoordinatorOnly>
     </>
   );
-  const openGroups = () => setDialog("group");
   const form = (
     <FormGroups
       key={layer?.id}
@@ -178,7 +179,7 @@ export function Placement() {
           onMade={choose}
           fromFile={(as) => {
             setAsNew(as);
-            setDialog("files");
+            openFiles();
           }}
         />
       )}
@@ -201,7 +202,7 @@ export function Placement() {
           <GroupWhy groupId={groupId} />
         ) : (
           <>
-            {layer && <LayerWhy layer={layer} onLayer={choose} files={() => setDialog("files")} />}
+            {layer && <LayerWhy layer={layer} onLayer={choose} files={openFiles} />}
             {!layer && (
               <p className={base.soft}>
                 A layer is one way of dividing the people of the course: by section, into teams, by support plan. A
