@@ -3,12 +3,12 @@
  * progress are those of each moment. Source: semantics.md section 7.
  */
 
-import { type Progress, progressByItem } from "../plan/progress.ts";
+import { progressByItem } from "../plan/progress.ts";
 import { itemsAskedBy } from "../plan/references.ts";
 import type { Item, Plan } from "../plan/types.ts";
 import { momentsOf } from "../reach/changes.ts";
 import { foldersOf } from "../reach/folders.ts";
-import { membershipSetsThen } from "../reach/membership-sets.ts";
+import { membershipSetsThen, placesOf } from "../reach/membership-sets.ts";
 import { isPublished, noAnswers, type Reach, reachAt, reachOf } from "../reach/reach.ts";
 import { and, andNot, type Bits, eachBit, emptyBits, hasBit, isEmpty, or, setBit } from "../sets/bits.ts";
 import { calendarsIn } from "../timing/anchors.ts";
@@ -50,15 +50,28 @@ export function pastOf(reach: Reach): Past {
 const askedFor = (plan: Plan, item: Item): Set<string> =>
   new Set([item, ...foldersOf(plan.items)].flatMap(itemsAskedBy));
 
-/** When somebody did, or was given, something in one of some items. */
-function progressMoments(progress: Progress, itemIds: Iterable<string>, each: (personId: string, at: number) => void) {
-  const { marks, handIns, openings } = progressByItem(progress);
-  for (const itemId of itemIds) {
-    for (const { personId, at } of [...(marks.get(itemId) ?? []), ...(handIns.get(itemId) ?? [])]) each(personId, at);
-    for (const { personId, at, readAt } of openings.get(itemId) ?? []) {
-      each(personId, at);
-      if (readAt !== null) each(personId, readAt);
+/** When some students, at their places in the reach, did something in one of some items, or were given a mark. */
+function progressMoments(reach: Reach, itemIds: Iterable<string>, each: (index: number, at: number) => void) {
+  const { marks, handIns, openings } = progressByItem(reach.progress);
+  const walk = <Row extends { personId: string; at: number }>(
+    rows: Row[] | undefined,
+    more?: (row: Row, index: number) => void,
+  ) => {
+    if (!rows) return;
+    const places = placesOf(rows, reach.membershipSets);
+    for (let at = 0; at < rows.length; at++) {
+      const [index, row] = [places[at] as number, rows[at] as Row];
+      if (index < 0) continue;
+      each(index, row.at);
+      more?.(row, index);
     }
+  };
+  for (const itemId of itemIds) {
+    walk(marks.get(itemId));
+    walk(handIns.get(itemId));
+    walk(openings.get(itemId), ({ readAt }, index) => {
+      if (readAt !== null) each(index, readAt);
+    });
   }
 }
 
@@ -68,7 +81,7 @@ const together = 16;
 /** Of some students, at their places in the reach, those to whom an item was open at some moment before `limit`. */
 export function openedBefore(past: Past, item: Item, limit: number, asked: Bits): Bits {
   const { reach } = past;
-  const { plan, students, indexOf } = reach;
+  const { plan, students } = reach;
   let found = emptyBits(students.length);
   if (!isPublished(plan, item)) return found;
   let left = asked;
@@ -94,9 +107,8 @@ export function openedBefore(past: Past, item: Item, limit: number, asked: Bits)
   eachBit(left, (index) => {
     for (const moment of instantsOfPerson(plan, students[index] as string)) add(index, moment);
   });
-  progressMoments(reach.progress, askedFor(plan, item), (personId, at) => {
-    const index = indexOf.get(personId);
-    if (index !== undefined && hasBit(left, index)) add(index, at);
+  progressMoments(reach, askedFor(plan, item), (index, at) => {
+    if (hasBit(left, index)) add(index, at);
   });
   for (const [moment, indexes] of own) {
     if (indexes.size > together) {
@@ -114,15 +126,12 @@ export function openedBefore(past: Past, item: Item, limit: number, asked: Bits)
 }
 
 /** The same of one student: every moment at which their reach may change is looked at. */
-export function wasOpenBefore(
-  { plan, rawProgress: given, progress }: Reach,
-  item: Item,
-  personId: string,
-  limit: number,
-): boolean {
+export function wasOpenBefore(reach: Reach, item: Item, personId: string, limit: number): boolean {
+  const { plan, rawProgress: given } = reach;
+  const own = reach.indexOf.get(personId);
   const moments = new Set([limit - 1, ...momentsOf(plan, personId)]);
-  progressMoments(progress, askedFor(plan, item), (who, at) => {
-    if (who === personId) moments.add(at);
+  progressMoments(reach, askedFor(plan, item), (index, at) => {
+    if (index === own) moments.add(at);
   });
   return [...moments].some((moment) => {
     if (moment >= limit) return false;

@@ -1,5 +1,6 @@
 /** What people do in a course: live rows, read by the engines beside the plan. Source: semantics.md sections 5, 7. */
 import { once } from "../memo.ts";
+import { collect } from "../sets/collect.ts";
 
 export interface Mark {
   personId: string;
@@ -58,7 +59,7 @@ export interface ByItem {
   groupMarks: Map<string, GroupMark[]>;
 }
 
-function collect<Row extends { itemId: string }>(rows: Row[]): Map<string, Row[]> {
+function byItem<Row extends { itemId: string }>(rows: Row[]): Map<string, Row[]> {
   const found = new Map<string, Row[]>();
   // Rows of one item most often stand together.
   let [itemId, list]: [string | null, Row[]] = [null, []];
@@ -81,10 +82,10 @@ export function progressByItem(progress: Progress): ByItem {
   const ready = grouped.get(progress);
   if (ready) return ready;
   const made: ByItem = {
-    marks: collect(progress.marks),
-    handIns: collect(progress.handIns),
-    openings: collect(progress.openings),
-    groupMarks: collect(progress.groupMarks),
+    marks: byItem(progress.marks),
+    handIns: byItem(progress.handIns),
+    openings: byItem(progress.openings),
+    groupMarks: byItem(progress.groupMarks),
   };
   grouped.set(progress, made);
   return made;
@@ -171,26 +172,18 @@ export function withMarks(progress: Progress, changes: MarkChange[]): Progress {
 
 const noHandIns: HandIn[] = [];
 
+/** The rows of one item by person, in their order; put together when the item is first asked about. */
+export const rowsByPerson = once((rows: readonly { personId: string }[]) => collect(rows, ({ personId }) => personId));
+
 /** What one person did in one item; of marks and openings the latest. */
 export const progressLookup = once((progress: Progress): ProgressLookup => {
   const rows = progressByItem(progress);
-  /** An item's rows by person, put together when the item is first asked about. */
-  const byPerson = <Row extends { personId: string }>(items: Map<string, Row[]>) => {
-    const known = new Map<string, Map<string, Row[]>>();
-    return (itemId: string, personId: string): Row[] | undefined => {
-      let people = known.get(itemId);
-      if (!people) {
-        people = new Map();
-        for (const row of items.get(itemId) ?? []) {
-          const list = people.get(row.personId);
-          if (list) list.push(row);
-          else people.set(row.personId, [row]);
-        }
-        known.set(itemId, people);
-      }
-      return people.get(personId);
+  const byPerson =
+    <Row extends { personId: string }>(items: Map<string, Row[]>) =>
+    (itemId: string, personId: string): Row[] | undefined => {
+      const found = items.get(itemId);
+      return found && (rowsByPerson(found).get(personId) as Row[] | undefined);
     };
-  };
   const [marks, openings, handIns] = [byPerson(rows.marks), byPerson(rows.openings), byPerson(rows.handIns)];
   return {
     mark: (personId, itemId) => marks(itemId, personId)?.at(-1),

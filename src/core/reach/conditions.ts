@@ -6,7 +6,7 @@
 import { sayInstant } from "../clock/local-time.ts";
 import { targetName } from "../plan/lookup.ts";
 import { reachesPercent, showPercent } from "../plan/percent.ts";
-import { type Progress, progressByItem, progressLookup } from "../plan/progress.ts";
+import { type Progress, progressByItem, progressLookup, rowsByPerson } from "../plan/progress.ts";
 import type { Condition, Item, Plan, Target } from "../plan/types.ts";
 import { instantByCalendar, isAnchor, sayMoment } from "../timing/anchors.ts";
 import { type Memberships, memberOf } from "../timing/resolving/resolve.ts";
@@ -149,6 +149,9 @@ function leaf(condition: Exclude<Condition, { of: Condition[] }>, asking: Asking
   }
 }
 
+/** Students of whom progress is looked up one by one rather than by reading all rows of an item. */
+const few = 16;
+
 /** Whom a leaf about progress holds for, told by place in a membershipSets: read from the item's rows, not student by student. */
 export function progressHolders(
   condition: Extract<Condition, { itemId: string }>,
@@ -164,6 +167,12 @@ export function progressHolders(
   const [marks, handIns] = [byItem.marks.get(itemId) ?? none, byItem.handIns.get(itemId) ?? none];
   const each = <Row extends { personId: string }>(rows: Row[], call: (index: number, row: Row) => void) => {
     if (rows.length === 0) return;
+    // Of a few students only their own rows are read.
+    if (membershipSets.students.length <= few) {
+      for (const [index, personId] of membershipSets.students.entries())
+        for (const row of (rowsByPerson(rows).get(personId) ?? []) as Row[]) call(index, row);
+      return;
+    }
     const places = placesOf(rows, membershipSets);
     for (let at = 0; at < rows.length; at++)
       if ((places[at] as number) >= 0) call(places[at] as number, rows[at] as Row);

@@ -42,8 +42,7 @@ interface Named {
   /** How many rows at once name a student, where more than one does, by place. */
   doubled: Map<number, number>;
 }
-/** Whom some rows name, as bits. Put together once a list of rows: a placement that changes is read with its group's. */
-const namedIn = onceWith((rows: readonly { personId: string }[], indexOf: Map<string, number>): Named => {
+function namesIn(rows: readonly { personId: string }[], indexOf: Map<string, number>): Named {
   const made: Named = { bits: emptyBits(indexOf.size), isEmpty: true, doubled: new Map() };
   for (const { personId } of rows) {
     const index = indexOf.get(personId);
@@ -53,29 +52,44 @@ const namedIn = onceWith((rows: readonly { personId: string }[], indexOf: Map<st
     setBit(made.bits, index);
   }
   return made;
-});
+}
+/** Whom some rows name, as bits. Put together once a list of rows: a placement that changes is read with its group's. */
+const namedIn = onceWith(namesIn);
 
 const bySection = once((open: readonly Enrolment[]) => collect(open, ({ sectionId }) => sectionId));
 
-/** Students at places that are given, with the placements and enrolments that are open at t. */
+/** Students at places that are given, with whom each group and each section names. */
 function rosterOf(
+  students: readonly string[],
+  indexOf: Map<string, number>,
+  byGroup: Iterable<[string, Named]>,
+  bySection: Iterable<[string | null, Named]>,
+): MembershipSets {
+  const [groups, sections, doubled] = [new Map<string, Bits>(), new Map<string, Bits>(), new Map<string, number>()];
+  for (const [groupId, found] of byGroup) {
+    if (!found.isEmpty) groups.set(groupId, found.bits);
+    for (const [index, count] of found.doubled) doubled.set(`${groupId}/${index}`, count);
+  }
+  for (const [sectionId, found] of bySection)
+    if (sectionId !== null && !found.isEmpty) sections.set(sectionId, found.bits);
+  return { students, indexOf, groups, sections, doubled };
+}
+
+/** Students at places that are given, with the placements and enrolments that are open at t; what was read is kept. */
+function rosterAt(
   students: readonly string[],
   indexOf: Map<string, number>,
   placements: Map<string, Placement[]>,
   enrolments: readonly Enrolment[],
   t: number,
 ): MembershipSets {
-  const [groups, sections, doubled] = [new Map<string, Bits>(), new Map<string, Bits>(), new Map<string, number>()];
-  for (const [groupId, rows] of placements) {
-    const found = namedIn(rowsValidAt(rows, t), indexOf);
-    if (!found.isEmpty) groups.set(groupId, found.bits);
-    for (const [index, count] of found.doubled) doubled.set(`${groupId}/${index}`, count);
+  function* groups(): Iterable<[string, Named]> {
+    for (const [id, rows] of placements) yield [id, namedIn(rowsValidAt(rows, t), indexOf)];
   }
-  for (const [sectionId, rows] of bySection(enrolments)) {
-    const found = namedIn(rows, indexOf);
-    if (sectionId !== null && !found.isEmpty) sections.set(sectionId, found.bits);
+  function* sections(): Iterable<[string | null, Named]> {
+    for (const [id, rows] of bySection(enrolments)) yield [id, namedIn(rows, indexOf)];
   }
-  return { students, indexOf, groups, sections, doubled };
+  return rosterOf(students, indexOf, groups(), sections());
 }
 
 // A review asks of two plans at two moments, most often with the same placements: the last few rosters are kept.
@@ -100,7 +114,7 @@ export function membershipSetsAt(plan: Plan, t: number): MembershipSets {
   );
   if (found) return found.membershipSets;
   const { placementsOfGroup } = lookup(plan);
-  const membershipSets = rosterOf(students, indexesOf(students), placementsOfGroup, enrolments, t);
+  const membershipSets = rosterAt(students, indexesOf(students), placementsOfGroup, enrolments, t);
   let steadyUntil = Number.POSITIVE_INFINITY;
   for (const rows of placementsOfGroup.values()) steadyUntil = Math.min(steadyUntil, rowsValidUntil(rows, t));
   rosters.set(source, [{ students, enrolments, t, steadyUntil, membershipSets }, ...kept].slice(0, 4));
@@ -126,8 +140,13 @@ export function placesOf(rows: { personId: string }[], { indexOf, students }: Me
     const { personId } = rows[at] as { personId: string };
     let index = after[last] as number;
     if (students[index] !== personId) {
-      index = indexOf.get(personId) ?? -1;
-      if (index >= 0) after[last] = index;
+      // Whoever comes next may have no row here; the order stays as it was.
+      const second = after[index] as number;
+      if (students[second] === personId) index = second;
+      else {
+        index = indexOf.get(personId) ?? -1;
+        if (index >= 0) after[last] = index;
+      }
     }
     of[at] = index;
     if (index >= 0) last = index;
@@ -179,21 +198,29 @@ export function membershipSetsThen(
     const index = role === "student" ? indexOf.get(personId) : undefined;
     if (index !== undefined) setBit(then, index);
   }
-  const made = { membershipSets: rosterOf(students, indexOf, lookup(plan).placementsOfGroup, enrolments, t), then };
+  const made = { membershipSets: rosterAt(students, indexOf, lookup(plan).placementsOfGroup, enrolments, t), then };
   if (known.size > 200) known.clear();
   known.set(low, made);
   return made;
 }
 
-/** A few students alone: only their own rows are read. */
+/** A few students alone: only their own rows are read, and nothing of it is kept, since it is asked for once. */
 export function membershipSetsOfFew(plan: Plan, personIds: string[], t: number): MembershipSets {
   const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
-  const theirs = <Row>(rows: Map<string, Row[]>) => personIds.flatMap((personId) => rows.get(personId) ?? []);
-  const open = rowsValidAt(theirs(enrolmentsOfPerson), t);
+  const openOf = <Row extends Placement | Enrolment>(rows: Map<string, Row[]>) =>
+    personIds.flatMap((personId) => (rows.get(personId) ?? []).filter((row) => holdsAt(row, t)));
+  const open = openOf(enrolmentsOfPerson);
   const enrolled = new Set(open.filter(({ role }) => role === "student").map(({ personId }) => personId));
   const students = personIds.filter((id) => enrolled.has(id));
-  const placements = collect(theirs(placementsOfPerson), ({ groupId }) => groupId);
-  return rosterOf(students, indexesOf(students), placements, open, t);
+  const indexOf = new Map(students.map((id, index) => [id, index]));
+  const named = <Key>(rows: Map<Key, { personId: string }[]>) =>
+    [...rows].map(([key, of]): [Key, Named] => [key, namesIn(of, indexOf)]);
+  return rosterOf(
+    students,
+    indexOf,
+    named(collect(openOf(placementsOfPerson), ({ groupId }) => groupId)),
+    named(collect(open, ({ sectionId }) => sectionId)),
+  );
 }
 
 /** The membershipSets after some placements changed: the sets of their groups are new, every other is shared. */

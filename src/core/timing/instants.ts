@@ -85,10 +85,21 @@ export function instantsOf(plan: Plan, calendars: Calendar[]): number[] {
   return made;
 }
 
+const instantsOfPeople = once((_: ReturnType<typeof lookup>) => new Map<string, readonly number[]>());
 /** When placements and enrolments of one person begin or end, ascending. */
-export function instantsOfPerson(plan: Plan, personId: string): number[] {
-  const { placementsOfPerson, enrolmentsOfPerson } = lookup(plan);
-  const rows = [...(placementsOfPerson.get(personId) ?? []), ...(enrolmentsOfPerson.get(personId) ?? [])];
-  const found = new Set(rows.flatMap(({ since, until }) => (until === null ? [since] : [since, until])));
-  return [...found].sort((a, b) => a - b);
+export function instantsOfPerson(plan: Plan, personId: string): readonly number[] {
+  const found = lookup(plan);
+  // Every column of a gradebook asks it of everybody who handed in nothing.
+  const known = instantsOfPeople(found);
+  const ready = known.get(personId);
+  if (ready) return ready;
+  const moments = new Set<number>();
+  for (const rows of [found.placementsOfPerson.get(personId), found.enrolmentsOfPerson.get(personId)])
+    for (const { since, until } of rows ?? []) {
+      moments.add(since);
+      if (until !== null) moments.add(until);
+    }
+  const made = [...moments].sort((a, b) => a - b);
+  known.set(personId, made);
+  return made;
 }
