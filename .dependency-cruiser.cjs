@@ -35,11 +35,11 @@ module.exports = {
       name: "core-is-pure",
       comment: "The core runs in browser, worker and server alike: no interface, no server, no Node.",
       severity: "error",
-      from: { path: "^src/core", pathNot: "\\.test\\.ts$|^src/core/tests/" },
+      from: { path: "^src/core", pathNot: "\\.test\\.ts$|^src/core/(formats/)?tests/" },
       to: {
         pathNot: [
           "^src/core",
-          "^node_modules/(zod|uuid|papaparse|@types/papaparse|@internationalized/date|exceljs|fflate|fast-xml-parser|ical-generator|ical.js|d3-array|@types/d3-array|jstat)/",
+          "^node_modules/(zod|uuid|papaparse|@types/papaparse|@internationalized/date|exceljs|numfmt|fflate|fast-xml-parser|ical-generator|ical.js|rrule|windows-iana|d3-array|@types/d3-array|jstat)/",
         ],
       },
     },

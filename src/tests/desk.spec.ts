@@ -153,7 +153,9 @@ test("what is not a mark is told, and what was there stays", async ({ page }) =>
   await cell.click();
   await page.keyboard.type("1.2.3");
   await page.keyboard.press("Enter");
-  await expect(page.getByText('"1.2.3" is not a mark. Type points such as 14.5, or x to excuse.')).toBeVisible();
+  await expect(
+    page.getByText('"1.2.3" is not a mark. Write points such as 14.5, 85 %, x to excuse, or none to take a mark away.'),
+  ).toBeVisible();
   await page.keyboard.press("Escape");
   await expect(page.getByRole("button", { name: before ?? "" })).toBeVisible();
 });

@@ -16,7 +16,7 @@ const put = (page: Page, name: string, content: Buffer | string) =>
     .locator("input[type=file]")
     .setInputFiles({ name, mimeType: "text/csv", buffer: Buffer.from(content) });
 
-for (const format of ["CSV", "XLSX"])
+for (const format of ["CSV", "XLSX", "ODS"])
   test(`${format} of a layer's groups comes back without a difference`, async ({ page }) => {
     await open(page, /^River teams/);
     await page.getByRole("button", { name: "Groups in and out as files" }).click();

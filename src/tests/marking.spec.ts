@@ -207,7 +207,7 @@ test.describe("marks in and out", () => {
   test("every kind of file comes back without a difference", async ({ page }) => {
     await openWorkbench(page, code, "gradebook");
     await filterText(page).fill("section:EV");
-    for (const kind of ["CSV", "XLSX", "OneRoster"]) {
+    for (const kind of ["CSV", "XLSX", "ODS", "OneRoster"]) {
       const path = await save(page, kind);
       await page.getByTestId("marks").setInputFiles(path);
       const dialog = page.getByRole("dialog");

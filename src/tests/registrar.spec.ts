@@ -103,12 +103,13 @@ test("a person's page says what is known of them and which roster brought them; 
   await expect(page.getByText(`${count} people`, { exact: true })).toBeVisible();
 });
 
-test("a filter of the people goes out as CSV, XLSX and OneRoster, and comes in again without a difference", async ({
+test("a filter of the people goes out as CSV, XLSX, ODS and OneRoster, and comes in again without a difference", async ({
   page,
 }) => {
   for (const [format, extension] of [
     ["CSV", "csv"],
     ["XLSX", "xlsx"],
+    ["ODS", "ods"],
     ["OneRoster", "zip"],
   ] as const) {
     await openWorkbench(page, code, "intake");

@@ -94,15 +94,22 @@ export class CutCells implements Cells {
   }
 }
 
+interface CutOptions {
+  delimiter: string;
+  linebreak: string;
+  /** Told how much of the text is read, 0 to 1. */
+  progressed?: ((share: number) => void) | undefined;
+  /** Whether an apostrophe before a sign of a formula is a guard, and no part of the text. */
+  isGuarded?: boolean;
+}
+
 /**
  * The cells of a text without quotation marks, and the line of each row; blank rows are left out. Null where it has
  * quotation marks or a newline within a row: then the parser reads it.
  */
 export function cutCells(
   text: string,
-  delimiter: string,
-  linebreak: string,
-  progressed?: (share: number) => void,
+  { delimiter, linebreak, progressed, isGuarded = true }: CutOptions,
 ): { cells: CutCells; lines: number[] } | null {
   if (text.includes('"') || delimiter.length !== 1 || !linebreak.endsWith("\n")) return null;
   const [first, bounds] = [new Numbers(), new Numbers()];
@@ -138,6 +145,6 @@ export function cutCells(
   }
   first.push(bounds.length);
   progressed?.(1);
-  const guarded = text.includes("'") && /'[=+\-@\t\r]/.test(text);
+  const guarded = isGuarded && text.includes("'") && /'[=+\-@\t\r]/.test(text);
   return { cells: new CutCells(text, first.done(), bounds.done(), longest, guarded), lines };
 }

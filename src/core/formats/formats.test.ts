@@ -7,8 +7,9 @@ import { cutCells } from "./cells.ts";
 import { oneRosterHeader, readOneRoster } from "./oneroster/read.ts";
 import { type RosterLine, writeOneRoster } from "./oneroster/write.ts";
 import { readFile } from "./read.ts";
-import { readWorkbook, writeWorkbook } from "./spreadsheet.ts";
 import { cellsOf, firstRows, readTable, type TextTable, type Unreadable, writeCsv } from "./text.ts";
+import { readWorkbook } from "./workbooks/read.ts";
+import { writeTable } from "./workbooks/write.ts";
 
 const zip = (files: Record<string, string>) =>
   zipSync(Object.fromEntries(Object.entries(files).map(([path, text]) => [path, strToU8(text)])));
@@ -43,7 +44,7 @@ describe("text", () => {
     fc.assert(
       fc.property(fc.array(piece, { maxLength: 60 }), fc.constantFrom("\n", "\r\n"), (pieces, newline) => {
         const text = pieces.join("");
-        const cut = cutCells(text, ",", newline);
+        const cut = cutCells(text, { delimiter: ",", linebreak: newline });
         // Two kinds of line end in one text are the parser's to read.
         if (newline === "\r\n" && /(^|[^\r])\n/.test(text)) {
           expect(cut).toBeNull();
@@ -119,7 +120,7 @@ describe("workbooks", () => {
       ["000123", "=1+1", "Zoë"],
       ["000124", "", "Ó Néill"],
     ];
-    const bytes = await writeWorkbook("Roster", ["id", "note", "name"], rows);
+    const bytes = await writeTable("xlsx", { sheet: "Roster", header: ["id", "note", "name"], rows });
     const [table] = (await readWorkbook("r.xlsx", bytes)) as TextTable[];
     expect(table).toMatchObject({ header: ["id", "note", "name"], sheet: "Roster" });
     expect(table?.rows).toEqual(rows);

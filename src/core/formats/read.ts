@@ -1,8 +1,9 @@
 /** Any file that a registrar may send, as tables: delimited text, a workbook, a roster archive, or a zip of those texts. */
 import { isArchive, openArchive } from "./archive.ts";
 import { looksLikeOneRoster, type ReadOn, readOneRoster } from "./oneroster/read.ts";
-import { readWorkbook } from "./spreadsheet.ts";
+
 import { type Progressed, readTable, refused, type TextTable, type Unreadable } from "./text.ts";
+import { isWorkbook, readSheets } from "./workbooks/read.ts";
 
 export type { Progressed };
 
@@ -38,7 +39,7 @@ export async function readFile({ name, content }: SourceFile, options: ReadOptio
   const read =
     typeof content !== "string" && isArchive(content)
       ? await readArchive(name, content, options.on ?? null)
-      : oneTable(readTable(name, content, options.progressed));
+      : oneTable(readTable(name, content, { progressed: options.progressed }));
   if (isUnreadable(read)) return read;
   const rows = read.kind === "sheets" ? 0 : read.tables.reduce((sum, table) => sum + table.lines.length, 0);
   if (rows > rowLimit)
@@ -52,8 +53,8 @@ export async function readFile({ name, content }: SourceFile, options: ReadOptio
 async function readArchive(name: string, bytes: Uint8Array, on: ReadOn | null): Promise<Contents> {
   const files = openArchive(name, bytes);
   if (isUnreadable(files)) return files;
-  if (files["xl/workbook.xml"]) {
-    const sheets = await readWorkbook(name, bytes);
+  if (isWorkbook(files)) {
+    const sheets = await readSheets(name, files);
     return isUnreadable(sheets) ? sheets : { kind: "sheets", tables: sheets };
   }
   if (looksLikeOneRoster(files)) return oneTable(readOneRoster(name, files, on));

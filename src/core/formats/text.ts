@@ -49,8 +49,18 @@ export const isBlank = (cells: string[]): boolean => {
   return true;
 };
 
+export interface ReadTableOptions {
+  progressed?: Progressed | undefined;
+  /** Written by a program for programs: an apostrophe before a sign of a formula is part of the text. */
+  isInterchange?: boolean;
+}
+
 /** A table from text: comma, semicolon, tab or bar, whichever the text uses. Cells are NFC. */
-export function readTable(name: string, content: Uint8Array | string, progressed?: Progressed): TextTable | Unreadable {
+export function readTable(
+  name: string,
+  content: Uint8Array | string,
+  { progressed, isInterchange = false }: ReadTableOptions = {},
+): TextTable | Unreadable {
   const { text, notes: guessed } = typeof content === "string" ? { text: content, notes: [] } : decode(content);
   // Text files hold no NUL; pictures and older spreadsheets do.
   if (text.includes("\u0000") || text.startsWith("PK\u0003\u0004"))
@@ -68,7 +78,7 @@ export function readTable(name: string, content: Uint8Array | string, progressed
   }).meta;
   const { linebreak } = guess;
   const delimiter = said ?? guess.delimiter;
-  const cut = cutCells(plain, delimiter, linebreak, progressed);
+  const cut = cutCells(plain, { delimiter, linebreak, progressed, isGuarded: !isInterchange });
   if (cut) return whole(cutTable(name, cut.cells, cut.lines), notes);
   const chunks: string[][][] = [];
   let openQuote = false;
@@ -88,7 +98,7 @@ export function readTable(name: string, content: Uint8Array | string, progressed
   Papa.parse(plain, chunked);
   const records = chunks.length === 1 ? (chunks[0] as string[][]) : chunks.flat();
   const embedded = countLines(plain) > records.length;
-  const guarded = plain.includes("'") && /'[=+\-@\t\r]/.test(plain);
+  const guarded = !isInterchange && plain.includes("'") && /'[=+\-@\t\r]/.test(plain);
   let line = 1;
   const isMarked = plain.includes('="');
   const rows: string[][] = [];
@@ -162,7 +172,10 @@ function countLines(text: string): number {
 }
 
 /** Cells that a spreadsheet would run as a formula are made harmless with a leading apostrophe. */
-const harmless = (cell: string) => (/^'*[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell);
+export const harmless = (cell: string): string => (/^'*[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell);
 
-export const writeCsv = (header: string[], rows: string[][]): string =>
-  `${Papa.unparse({ fields: header.map(harmless), data: rows.map((row) => row.map(harmless)) }, { newline: "\r\n" })}\r\n`;
+/** `isInterchange`: read by programs alone, which would take a guard against formulas for part of the text. */
+export function writeCsv(header: string[], rows: string[][], { isInterchange = false } = {}): string {
+  const guard = (cells: string[]) => (isInterchange ? cells : cells.map(harmless));
+  return `${Papa.unparse({ fields: guard(header), data: rows.map(guard) }, { newline: "\r\n" })}\r\n`;
+}

@@ -1,6 +1,7 @@
 /** Marks as they are typed, pasted or read from a file, judged before anything changes. Source: semantics.md section 7. */
 import type { Mark } from "../plan/progress.ts";
 import type { Item } from "../plan/types.ts";
+import { type DecimalSign, decimalSignOf, readNumber } from "../text/numbers.ts";
 import type { Sheet } from "./sheet.ts";
 
 /** A person's own mark: points, or an excuse; null: none. */
@@ -18,20 +19,39 @@ export const sayMark = (mark: Given): string => (mark?.excused ? "x" : mark?.poi
 
 const mostPoints = 1_000_000;
 
+interface MarkReading {
+  /** The points that there are, of which per cent are taken; null: none are known. */
+  possible?: number | null;
+  /** The decimal sign of the file, where it is known. */
+  decimal?: DecimalSign | null;
+}
+
 /**
- * What somebody typed: points with a point or a comma, x (or the word excused), "none" to take a mark away. Nothing
- * typed is null. Points go to a thousandth.
+ * What somebody typed: points with a point or a comma, per cent of the points that there are, x (or the word excused),
+ * "none" to take a mark away. Nothing typed is null. Points go to a thousandth.
  */
-export function readMark(text: string): { mark: Given } | { wrong: string } | null {
+export function readMark(
+  text: string,
+  { possible = null, decimal = null }: MarkReading = {},
+): { mark: Given } | { wrong: string } | null {
   const typed = text.trim().toLowerCase();
   if (typed === "") return null;
   if (typed === "none") return { mark: null };
   if (/^(x|excused|exempt)$/.test(typed)) return { mark: { points: null, excused: true } };
-  const points = /^\d*[.,]?\d+$|^\d+[.,]$/.test(typed) ? Number(typed.replace(",", ".")) : Number.NaN;
+  const percent = /^(.*\d.*?)\s*%$/.exec(typed)?.[1];
+  const number = readNumber(percent ?? typed, decimal);
+  if (number === "either")
+    return {
+      wrong: `"${text.trim()}" may be ${typed.replace(",", ".")} or ${typed.replace(",", "")}. Write it without the comma.`,
+    };
+  if (percent !== undefined && number !== null && possible === null)
+    return { wrong: `"${text.trim()}" is a share of points, and how many there are is not known. Write points.` };
+  const points =
+    number === null ? Number.NaN : percent === undefined ? number : Math.round((possible ?? 0) * number * 10) / 1000;
   if (Number.isFinite(points) && points <= mostPoints && Math.abs(points * 1000 - Math.round(points * 1000)) < 1e-6)
     return { mark: { points, excused: false } };
   return {
-    wrong: `"${text.trim()}" is not a mark. Write points such as 14.5, x to excuse, or none to take a mark away.`,
+    wrong: `"${text.trim()}" is not a mark. Write points such as 14.5, 85 %, x to excuse, or none to take a mark away.`,
   };
 }
 
@@ -68,11 +88,18 @@ export interface JudgedMark {
 }
 
 /** One text for a cell, judged; an empty one leaves the mark as it is. */
-export function judgeMark(sheet: Sheet, item: Item, personId: string, text: string, where: string): JudgedMark {
+export function judgeMark(
+  sheet: Sheet,
+  item: Item,
+  personId: string,
+  text: string,
+  where: string,
+  decimal: DecimalSign | null = null,
+): JudgedMark {
   const cell = sheet.cell(item, personId);
   const before = ownMark(cell?.mark);
   const base = { where, text, personId, itemId: item.id, before, after: before };
-  const read = readMark(text);
+  const read = readMark(text, { possible: item.points, decimal });
   if (read && "wrong" in read) return { ...base, verdict: "not a mark", says: read.wrong };
   // What a shared mark says already needs no mark of one's own.
   const shown: Given = cell?.mark ? { points: cell.mark.points, excused: cell.mark.excused } : null;
@@ -107,11 +134,12 @@ export function judgeBlock(
   columns: Item[],
   corner: { row: number; column: number },
 ): JudgedMark[] {
+  const decimal = decimalSignOf(block.flat());
   return block.flatMap((cells, down) =>
     cells.map((text, across): JudgedMark => {
       const where = `row ${down + 1}, column ${across + 1} of the block`;
       const [personId, item] = [rows[corner.row + down], columns[corner.column + across]];
-      if (personId && item) return judgeMark(sheet, item, personId, text, where);
+      if (personId && item) return judgeMark(sheet, item, personId, text, where, decimal);
       const none = { where, text, personId: personId ?? null, itemId: item?.id ?? null, before: null, after: null };
       return personId
         ? { ...none, verdict: "unknown column", says: "reaches past the last column" }

@@ -1,8 +1,9 @@
 import { describe, expect, test } from "vitest";
 import { writeOneRoster } from "../formats/oneroster/write.ts";
 import { readFile } from "../formats/read.ts";
-import { readWorkbook, writeWorkbook } from "../formats/spreadsheet.ts";
 import { readTable, type TextTable, writeCsv } from "../formats/text.ts";
+import { readWorkbook } from "../formats/workbooks/read.ts";
+import { writeTable } from "../formats/workbooks/write.ts";
 import type { Plan } from "../plan/types.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { matchColumns } from "./columns.ts";
@@ -52,7 +53,12 @@ describe("rosters out", () => {
     comesBackSame(plan, readTable("r.csv", writeCsv(header, rows)) as TextTable);
     comesBackSame(
       plan,
-      ((await readWorkbook("r.xlsx", await writeWorkbook("Roster", header, rows))) as TextTable[])[0] as TextTable,
+      (
+        (await readWorkbook(
+          "r.xlsx",
+          await writeTable("xlsx", { sheet: "Roster", header: header, rows }),
+        )) as TextTable[]
+      )[0] as TextTable,
     );
     const archive = await readFile({
       name: "r.zip",

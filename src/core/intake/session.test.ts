@@ -1,7 +1,7 @@
 /** An intake under way, as the worker keeps it. */
 import { strToU8, zipSync } from "fflate";
 import { describe, expect, test } from "vitest";
-import { writeWorkbook } from "../formats/spreadsheet.ts";
+import { writeTable } from "../formats/workbooks/write.ts";
 import type { Plan } from "../plan/types.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { compare, look, mendable, readFiles, type Source, sampleOf, tableOf } from "./session.ts";
@@ -88,7 +88,7 @@ test("of a workbook the sheet that looks most like a roster is taken, and the ot
   expect(sampleOf({ ...source, chosen: 0 }, [])).toMatchObject({ sheet: "Terms", count: 30 });
 });
 test("a workbook of one sheet offers no choice", async () => {
-  const content = await writeWorkbook("Roster", ["id", "section"], [["1", "D1"]]);
+  const content = await writeTable("xlsx", { sheet: "Roster", header: ["id", "section"], rows: [["1", "D1"]] });
   const [source] = await read([{ name: "r.xlsx", content }]);
   expect(sampleOf(source as Source, []).sheets).toEqual([]);
 });

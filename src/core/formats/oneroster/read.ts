@@ -63,7 +63,7 @@ class Archive {
     const path = pathOf(this.files, name);
     if (!path || (name !== "manifest" && this.mode(name) === "absent")) return [];
     const content = this.files[path] as Uint8Array;
-    const table = readTable(path, content);
+    const table = readTable(path, content, { isInterchange: true });
     if ("unreadable" in table) {
       // A file with a header alone says that there is nothing.
       if (!table.isBare)

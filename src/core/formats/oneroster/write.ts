@@ -115,7 +115,10 @@ export function writeOneRoster(course: RosterCourse, lines: RosterLine[], at: nu
       const cells: Line = { status: "active", dateLastModified: modified, ...line };
       return header.map((column) => cells[column] ?? "");
     });
-    return [`${name}.csv`, writeCsv(header, rows)];
+    return [`${name}.csv`, writeCsv(header, rows, { isInterchange: true })];
   });
-  return makeArchive({ "manifest.csv": writeCsv(["propertyName", "value"], manifest), ...Object.fromEntries(files) });
+  return makeArchive({
+    "manifest.csv": writeCsv(["propertyName", "value"], manifest, { isInterchange: true }),
+    ...Object.fromEntries(files),
+  });
 }

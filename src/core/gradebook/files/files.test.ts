@@ -2,14 +2,15 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { openArchive } from "../../formats/archive.ts";
-import { readTable, writeCsv } from "../../formats/text.ts";
+import { readTable, type TextTable, writeCsv } from "../../formats/text.ts";
+import { plainRows } from "../../formats/workbooks/write.ts";
 import { type Mark, noProgress } from "../../plan/progress.ts";
 import { reachAt } from "../../reach/reach.ts";
 import { addItem, addLayer, addStudent, coursePlan, forOnly, group, t0 } from "../../tests/fixture.ts";
 import { countVerdicts, judgeBlock, judgeMark, readBlock, readMark } from "../entry.ts";
 import { type Sheet, sheetOf } from "../sheet.ts";
 import { looksLikeGradebook, readGradebookArchive, writeGradebookArchive } from "./oneroster.ts";
-import { judgeEntries, marksTable, type ReadMarks, readMarksTable } from "./table.ts";
+import { judgeEntries, marksTable, type ReadMarks, readMarksTables } from "./table.ts";
 
 const own = (personId: string, itemId: string, points: number | null, excused = false): Mark => ({
   personId,
@@ -101,7 +102,7 @@ describe("tables", () => {
     expect(marksTable(course(), ["ada", "cas"], course().columns)).toEqual({
       header: ["id", "name", "section", "Lab 1", "lab 1 #2", "North only", "Total"],
       rows: [
-        ["00ada", "Test, ada", "", "14.5", "", "4", "74.0"],
+        ["00ada", "Test, ada", "", 14.5, "", 4, 74],
         ["00cas", "Test, cas", "", "", "", "", ""],
       ],
     });
@@ -109,7 +110,7 @@ describe("tables", () => {
   test("every kind of bad cell has its verdict and its place", () => {
     const sheet = course();
     const text = "Name,ID,Lab 1,Notes\nx,00ada,15,a\ny,00ben,lots,b\nz,00cas,3,c\nz,00cas,4,c\nw,99,1,d\nv,00Ada,,e\n";
-    const read = readMarksTable(readTable("marks.csv", text) as never, sheet.columns) as ReadMarks;
+    const read = readMarksTables([readTable("marks.csv", text) as never], sheet.columns) as ReadMarks;
     expect(read.ignored).toEqual(["Name", "Notes"]);
     const judged = judgeEntries(sheet, read.entries, new Set(["ada", "ben", "cas"]));
     expect(judged.map(({ where, verdict }) => [where, verdict])).toEqual([
@@ -123,9 +124,46 @@ describe("tables", () => {
     expect(judged[0]?.says).toBe("14.5 becomes 15");
     expect(judgeEntries(sheet, read.entries, new Set(["ada"]))[2]?.verdict).toBe("outside scope");
   });
+  test("per cent are of the points that there are, and a comma is what the file's other numbers make it", () => {
+    const sheet = course();
+    const judged = (text: string) => {
+      const read = readMarksTables([readTable("marks.csv", text) as never], sheet.columns) as ReadMarks;
+      return judgeEntries(sheet, read.entries, everyone).map(
+        ({ verdict, after, says }) => after?.points ?? says ?? verdict,
+      );
+    };
+    expect(judged("id;Lab 1\n00ada;85%\n00cas;12,5 %\n")).toEqual([17, 2.5]);
+    expect(judged("id;Lab 1\n00ada;1,000\n00cas;2,5\n")).toEqual([1, 2.5]);
+    expect(judged("id;Lab 1\n00ada;1,000\n00cas;2.5\n")).toEqual([1000, 2.5]);
+    const sheetOnly = readMarksTables(
+      [readTable("marks.csv", "id;Lab 1\n00ben;1,000\n") as never],
+      sheet.columns,
+    ) as ReadMarks;
+    expect(judgeEntries(sheet, sheetOnly.entries, everyone)[0]).toMatchObject({
+      verdict: "not a mark",
+      says: '"1,000" may be 1.000 or 1000. Write it without the comma.',
+    });
+  });
+  test("every sheet that holds marks is read, and the others are named", () => {
+    const sheet = course();
+    const table = (name: string, rows: string) => ({ ...(readTable("book.xlsx", rows) as TextTable), sheet: name });
+    const read = readMarksTables(
+      [
+        table("People", "id;phone\n00ada;1\n"),
+        table("One", "id;Lab 1\n00ada;15\n"),
+        table("Two", "id;North only\n00ada;3\n"),
+      ],
+      sheet.columns,
+    ) as ReadMarks;
+    expect(judgeEntries(sheet, read.entries, everyone).map(({ where, after }) => [where, after?.points])).toEqual([
+      ["One, line 2", 15],
+      ["Two, line 2", 3],
+    ]);
+    expect(read.notes).toEqual(["Not read, since no marks stand there: the sheet People."]);
+  });
   test("without a column that names students nothing is read, and it says what is wanted", () => {
     expect(
-      readMarksTable({ name: "m.csv", header: ["Lab 1"], rows: [["3"]], lines: [2] }, course().columns),
+      readMarksTables([{ name: "m.csv", header: ["Lab 1"], rows: [["3"]], lines: [2] }], course().columns),
     ).toMatchObject({
       unreadable: true,
       sentence: expect.stringContaining("id, username or email"),
@@ -147,11 +185,11 @@ describe("tables", () => {
           [...rows.values()].map((one) => own(one.personId, one.itemId, one.points, one.points === null)),
         );
         const { header, rows: lines } = marksTable(sheet, sheet.reach.students, sheet.columns);
-        const table = readTable("out.csv", writeCsv(header, lines));
+        const table = readTable("out.csv", writeCsv(header, plainRows(lines)));
         const archive = openArchive("out.zip", writeGradebookArchive(sheet, sheet.reach.students, sheet.columns, t0));
         expect(looksLikeGradebook(archive as never)).toBe(true);
         for (const read of [
-          readMarksTable(table as never, sheet.columns),
+          readMarksTables([table as never], sheet.columns),
           readGradebookArchive("out.zip", archive as never),
         ])
           if ("entries" in read)

@@ -29,7 +29,7 @@ export function writeGradebookArchive(
   const day = (instant: number | null) => (instant === null ? "" : new Date(instant).toISOString().slice(0, 10));
   const files: Record<string, string> = {};
   const file = (name: string, header: string, rows: string[][]) => {
-    files[`${name}.csv`] = writeCsv(header.split(","), rows);
+    files[`${name}.csv`] = writeCsv(header.split(","), rows, { isInterchange: true });
   };
   file("manifest", "propertyName,value", [
     ["manifest.version", "1.0"],
@@ -105,7 +105,9 @@ export const looksLikeGradebook = (files: Unzipped): boolean =>
 /** The results of an archive as entries; those taken back are taken away. */
 export function readGradebookArchive(name: string, files: Unzipped): ReadMarks | Unreadable {
   const records = (file: string): { line: number; record: Record<string, string> }[] | Unreadable => {
-    const table = readTable(file, files[fileOf(files, file) as string] as Uint8Array);
+    const table = readTable(file, files[fileOf(files, file) as string] as Uint8Array, {
+      isInterchange: true,
+    });
     if ("unreadable" in table) return { ...table, sentence: `In ${name}: ${table.sentence}` };
     return table.rows.map((cells, row) => ({
       line: table.lines[row] as number,
@@ -119,6 +121,7 @@ export function readGradebookArchive(name: string, files: Unzipped): ReadMarks |
   return {
     name,
     ignored: [],
+    notes: [],
     entries: results.map(({ line, record }): MarkEntry => {
       const id = record.lineItemSourcedId ?? "";
       const excused = record.scoreStatus?.toLowerCase() === "exempt";

@@ -3,10 +3,12 @@
  * by the registrar's id, columns by title. Source: semantics.md section 7.
  */
 
-import type { Unreadable } from "../../formats/text.ts";
+import { refused, type TextTable, type Unreadable } from "../../formats/text.ts";
+import type { OutCell } from "../../formats/workbooks/write.ts";
 import { fullName, homeEnrolment } from "../../plan/lookup.ts";
 import type { Item } from "../../plan/types.ts";
 import { fold } from "../../text/caseless.ts";
+import { decimalSignOf } from "../../text/numbers.ts";
 import { type JudgedMark, judgeMark, type MarkVerdict, sayMark } from "../entry.ts";
 import type { Sheet } from "../sheet.ts";
 
@@ -26,6 +28,8 @@ export interface ReadMarks {
   entries: MarkEntry[];
   /** Columns of the file that are nobody's mark, such as names and totals. */
   ignored: string[];
+  /** What else is to be said of the file: hidden rows, sheets that hold no marks. */
+  notes: string[];
 }
 
 /** Columns of one title are told apart by a number. */
@@ -45,7 +49,7 @@ export function marksTable(
   sheet: Sheet,
   personIds: readonly string[],
   columns: Item[],
-): { header: string[]; rows: string[][] } {
+): { header: string[]; rows: OutCell[][] } {
   const { plan, t } = sheet.reach;
   const totals = sheet.percentages();
   return {
@@ -57,8 +61,11 @@ export function marksTable(
         person?.sourcedId ?? "",
         person ? fullName(person) : "",
         plan.sections[homeEnrolment(plan, personId, t)?.sectionId ?? ""]?.code ?? "",
-        ...columns.map((item) => sayMark(sheet.cell(item, personId)?.mark ?? null)),
-        total === undefined || Number.isNaN(total) ? "" : (Math.round(total * 10) / 10).toFixed(1),
+        ...columns.map((item): OutCell => {
+          const mark = sheet.cell(item, personId)?.mark ?? null;
+          return mark && !mark.excused && mark.points !== null ? mark.points : sayMark(mark);
+        }),
+        total === undefined || Number.isNaN(total) ? "" : Math.round(total * 10) / 10,
       ];
     }),
   };
@@ -66,19 +73,12 @@ export function marksTable(
 
 const idTitles = ["id", "sourcedid", "student id", "student number", "number", "username", "user name", "email"];
 
-/** The marks of a table as entries; unreadable where no column names students. */
-export function readMarksTable(
-  table: { name: string; header: string[]; rows: string[][]; lines: number[] },
-  columns: Item[],
-): ReadMarks | Unreadable {
+type MarksTable = Pick<TextTable, "name" | "header" | "rows" | "lines" | "sheet" | "notes">;
+/** Where a table names students, and which of its columns are items; null where no column names students. */
+function columnsIn(table: MarksTable, columns: Item[]) {
   const header = table.header.map((title) => fold(title.trim()));
   const who = idTitles.map((title) => header.indexOf(title)).find((at) => at >= 0);
-  if (who === undefined)
-    return {
-      unreadable: true,
-      name: table.name,
-      sentence: `${table.name} has no column that names students: one titled id, username or email. Add it, and choose the file again.`,
-    };
+  if (who === undefined) return null;
   const titles = titlesOf(columns).map(fold);
   const ignored: string[] = [];
   const marked = header.flatMap((title, at) => {
@@ -87,16 +87,40 @@ export function readMarksTable(
     if (at !== who && title !== "") ignored.push(table.header[at] as string);
     return [];
   });
+  return { who, marked, ignored };
+}
+
+/** The marks of a file's tables as entries, of every sheet that fits; unreadable where no column names students. */
+export function readMarksTables(tables: MarksTable[], columns: Item[]): ReadMarks | Unreadable {
+  const found = tables.map((table) => ({ table, in: columnsIn(table, columns) }));
+  const naming = found.filter((one) => one.in !== null);
+  const marking = naming.filter((one) => one.in && one.in.marked.length > 0);
+  const fitting = marking.length > 0 ? marking : naming.slice(0, 1);
+  const name = tables[0]?.name ?? "";
+  if (fitting.length === 0)
+    return refused(
+      name,
+      `${name} has no column that names students: one titled id, username or email. Add it, and choose the file again.`,
+    );
+  const left = found.filter((one) => !fitting.includes(one)).map(({ table }) => table.sheet ?? table.name);
   return {
-    name: table.name,
-    ignored,
-    entries: table.rows.flatMap((cells, row) =>
-      marked.map(({ at, column }) => ({
-        where: `line ${table.lines[row]}`,
-        student: cells[who] ?? "",
-        column: column.id,
-        text: cells[at] ?? "",
-      })),
+    name,
+    ignored: [...new Set(fitting.flatMap((one) => one.in?.ignored ?? []))],
+    notes: [
+      ...fitting.flatMap(({ table }) => table.notes ?? []),
+      ...(left.length > 0
+        ? [`Not read, since no marks stand there: the sheet${left.length === 1 ? "" : "s"} ${left.join(", ")}.`]
+        : []),
+    ],
+    entries: fitting.flatMap(({ table, in: places }) =>
+      table.rows.flatMap((cells, row) =>
+        (places?.marked ?? []).map(({ at, column }) => ({
+          where: `${fitting.length > 1 && table.sheet ? `${table.sheet}, ` : ""}line ${table.lines[row]}`,
+          student: cells[places?.who ?? -1] ?? "",
+          column: column.id,
+          text: cells[at] ?? "",
+        })),
+      ),
     ),
   };
 }
@@ -111,6 +135,7 @@ export function judgeEntries(sheet: Sheet, entries: MarkEntry[], within: Readonl
   for (const item of [...sheet.columns].reverse()) columns.set(fold(item.title), item);
   for (const item of sheet.columns) columns.set(item.id, item);
   const seen = new Map<string, string>();
+  const decimal = decimalSignOf(entries.map(({ text }) => text));
   return entries.map(({ where, student, column, title, text }): JudgedMark => {
     const item = columns.get(column) ?? columns.get(fold(title ?? column));
     const personId = people.get(fold(student.trim()));
@@ -131,6 +156,6 @@ export function judgeEntries(sheet: Sheet, entries: MarkEntry[], within: Readonl
     const before = seen.get(key);
     if (before !== undefined && text.trim() !== "") return wrong("twice", `${before} has a mark for them already`);
     if (text.trim() !== "") seen.set(key, where);
-    return judgeMark(sheet, item, personId, text, where);
+    return judgeMark(sheet, item, personId, text, where, decimal);
   });
 }

@@ -1,8 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { apply } from "../../commands.ts";
-import { readWorkbook, writeWorkbook } from "../../formats/spreadsheet.ts";
 import { readTable, type TextTable, writeCsv } from "../../formats/text.ts";
+import { readWorkbook } from "../../formats/workbooks/read.ts";
+import { writeTable } from "../../formats/workbooks/write.ts";
 import { isRefusal } from "../../plan/command.ts";
 import { lookup } from "../../plan/lookup.ts";
 import type { Group, Plan } from "../../plan/types.ts";
@@ -53,7 +54,10 @@ const members = (plan: Plan, layer: string) => {
 describe("out and in again", () => {
   test("CSV and XLSX come back without a difference, labels, leads and empty groups included", async () => {
     const rows = groupFileRows(course(), ["Banks", "Clubs"], t0);
-    const sheet = (await readWorkbook("g.xlsx", await writeWorkbook("Groups", groupFileHeader, rows))) as TextTable[];
+    const sheet = (await readWorkbook(
+      "g.xlsx",
+      await writeTable("xlsx", { sheet: "Groups", header: groupFileHeader, rows }),
+    )) as TextTable[];
     for (const table of [readTable("g.csv", writeCsv(groupFileHeader, rows)) as TextTable, sheet[0] as TextTable]) {
       const judged = judgeGroupFile(course(), table, "", t0) as GroupFile;
       expect(judged.counts).toMatchObject({ same: rows.length });

@@ -2,8 +2,9 @@ import fc from "fast-check";
 import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
 import { apply, type Command } from "../../commands.ts";
-import { readWorkbook, writeWorkbook } from "../../formats/spreadsheet.ts";
 import { readTable, type TextTable, writeCsv } from "../../formats/text.ts";
+import { readWorkbook } from "../../formats/workbooks/read.ts";
+import { plainRows, writeTable } from "../../formats/workbooks/write.ts";
 import { isRefusal } from "../../plan/command.ts";
 import type { DateFields, Plan } from "../../plan/types.ts";
 import {
@@ -33,9 +34,9 @@ function course(): Plan {
   plan.overrides.a = { id: "a", itemId: "lab", target: person("ada"), dates: { due: "2026-11-20T09:00" } };
   return plan;
 }
-const csvOf = (plan: Plan) => writeCsv(datesHeader, datesRows(plan));
+const csvOf = (plan: Plan) => writeCsv(datesHeader, plainRows(datesRows(plan)));
 const read = (plan: Plan, csv: string): DatesFile => {
-  const file = readDatesFile(plan, readTable("dates.csv", csv) as TextTable, "2026-11-25");
+  const file = readDatesFile(plan, [readTable("dates.csv", csv) as TextTable], "2026-11-25");
   if ("wrong" in file) throw new Error(file.wrong);
   return file;
 };
@@ -60,9 +61,12 @@ describe("the table of dates", () => {
       "everyone||",
     ]);
     expect(new Set(verdicts(read(plan, csvOf(plan))))).toEqual(new Set(["same"]));
-    const [sheet] = (await readWorkbook("dates.xlsx", await writeWorkbook("Dates", datesHeader, rows))) as TextTable[];
-    const file = readDatesFile(plan, sheet as TextTable, "2026-11-25") as DatesFile;
-    expect(new Set(verdicts(file))).toEqual(new Set(["same"]));
+    for (const format of ["xlsx", "ods"] as const) {
+      const bytes = await writeTable(format, { sheet: "Dates", header: datesHeader, rows });
+      const sheets = (await readWorkbook(`dates.${format}`, bytes)) as TextTable[];
+      const file = readDatesFile(plan, sheets, "2026-11-25") as DatesFile;
+      expect(new Set(verdicts(file))).toEqual(new Set(["same"]));
+    }
   });
   test("what somebody edited is told cell by cell, drafted, and then the same", () => {
     const plan = course();
@@ -131,7 +135,7 @@ describe("the table of dates", () => {
   });
   test("a table without its columns says which it needs", () => {
     const wrong = (header: string) =>
-      readDatesFile(course(), readTable("x.csv", `${header}\na,b\n`) as TextTable, "2026-11-25");
+      readDatesFile(course(), [readTable("x.csv", `${header}\na,b\n`) as TextTable], "2026-11-25");
     expect(wrong("Name,Due")).toEqual({ wrong: expect.stringContaining('"Item id" or "Item"') });
     expect(wrong("Item,Name")).toEqual({ wrong: expect.stringContaining('"Opens", "Due"') });
   });

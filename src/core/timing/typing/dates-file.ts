@@ -5,9 +5,11 @@
 
 import type { NewCommand } from "../../commands.ts";
 import { cellsOf, type TextTable } from "../../formats/text.ts";
+import type { OutCell } from "../../formats/workbooks/write.ts";
 import { fullName, lookup, outlineOrder, targetName } from "../../plan/lookup.ts";
 import type { DateField, DateFields, Item, ItemKind, Plan, Target } from "../../plan/types.ts";
 import { dateFields, type GivenValue } from "../resolving/resolve.ts";
+import { asTyped, dayOrderOf } from "./spreadsheet-dates.ts";
 import { readField, typedContext, writeField } from "./typed.ts";
 
 /** What each field is called at the head of a column. */
@@ -40,9 +42,18 @@ const kinds: Record<Target["kind"], string> = { group: "group", section: "sectio
 const idOf = (plan: Plan, { kind, id }: Target): string =>
   kind === "person" ? (plan.people[id]?.sourcedId ?? id) : id;
 
+/** A moment as a day and counts as numbers, with which a spreadsheet can reckon; what is said in words stays text. */
+const outCell = (field: DateField, written: string): OutCell =>
+  /^\d{4}-\d{2}-\d{2} \d{2}:\d{2}$/.test(written)
+    ? { day: written }
+    : (field === "attempts" || field === "minutes") && /^\d+$/.test(written)
+      ? Number(written)
+      : written;
+
 /** The table as it stands, in the order of the outline. */
-export function datesRows(plan: Plan): string[][] {
-  const cells = (dates: DateFields) => dateFields.map((field) => writeField((dates[field] as GivenValue) ?? null));
+export function datesRows(plan: Plan): OutCell[][] {
+  const cells = (dates: DateFields) =>
+    dateFields.map((field) => outCell(field, writeField((dates[field] as GivenValue) ?? null)));
   return outlineOrder(plan)
     .filter(({ item }) => item.kind !== "folder")
     .flatMap(({ item }) => [
@@ -78,6 +89,8 @@ export interface DatesFile {
   rows: DatesRow[];
   /** Overrides that are there and that the file does not list: they stay. */
   unlisted: number;
+  /** What is to be said of the file: hidden rows, sheets without dates. */
+  notes: string[];
 }
 
 type Found<Value> = { value: Value } | { wrong: string };
@@ -116,61 +129,109 @@ function itemOf(plan: Plan, id: string, title: string): Found<Item> {
 
 const sameValue = (a: GivenValue | null, b: GivenValue | null) => JSON.stringify(a) === JSON.stringify(b);
 
-/** Reads a table back. Columns are found by their names, in any order; one that is missing changes nothing. */
-export function readDatesFile(plan: Plan, table: TextTable, today: string): DatesFile | { wrong: string } {
+/** Where a table says what; null where it says no item or no date. */
+function columnsIn(table: TextTable) {
   const at = (name: string) => table.header.findIndex((one) => one.trim().toLowerCase() === name.toLowerCase());
-  const [itemId, title, kind, whom, whomId] = ["Item id", "Item", "For", "Whom", "Whom id"].map(at) as [
-    number,
-    number,
-    number,
-    number,
-    number,
-  ];
   const fields = dateFields
     .map((field) => ({ field, column: Math.max(at(fieldTitles[field]), at(earlierTitles[field] ?? "")) }))
     .filter(({ column }) => column >= 0);
-  if ((itemId < 0 && title < 0) || fields.length === 0)
+  const found = {
+    itemId: at("Item id"),
+    title: at("Item"),
+    kind: at("For"),
+    whom: at("Whom"),
+    whomId: at("Whom id"),
+    fields,
+  };
+  return found.itemId < 0 && found.title < 0
+    ? { wants: '"Item id" or "Item"' }
+    : fields.length === 0
+      ? { wants: '"Opens", "Due" or another date' }
+      : found;
+}
+type Columns = Exclude<ReturnType<typeof columnsIn>, { wants: string }>;
+
+interface Reading {
+  plan: Plan;
+  today: string;
+  /** Items and targets that were read, and overrides among them. */
+  seen: Set<string>;
+  listed: Set<string>;
+}
+
+/** One row's verdict. `cell`: what stands in a column, nothing where the table has no such one. */
+function readRow(
+  reading: Reading,
+  columns: Columns,
+  line: number,
+  cell: (column: number) => string,
+  order: ReturnType<typeof dayOrderOf>,
+): DatesRow {
+  const { plan, today, seen, listed } = reading;
+  const blank = { line, item: null, target: null, who: cell(columns.whom) || "everyone", changes: [], wrong: "" };
+  const unreadable = (wrong: string): DatesRow => ({ ...blank, verdict: "unreadable", wrong });
+  const item = itemOf(plan, cell(columns.itemId), cell(columns.title));
+  if ("wrong" in item) return unreadable(item.wrong);
+  const target = targetOf(plan, cell(columns.kind), cell(columns.whom), cell(columns.whomId));
+  if ("wrong" in target) return unreadable(target.wrong);
+  const key = `${item.value.id}/${target.value ? `${target.value.kind} ${target.value.id}` : ""}`;
+  if (seen.has(key)) return unreadable("it is in the file twice; the first stands");
+  seen.add(key);
+  const override =
+    target.value &&
+    (lookup(plan).overridesOfItem.get(item.value.id) ?? []).find(
+      (one) => one.target.kind === target.value?.kind && one.target.id === target.value.id,
+    );
+  if (override) listed.add(override.id);
+  const dates: DateFields = target.value ? (override?.dates ?? {}) : item.value.dates;
+  const changes: DateChange[] = [];
+  for (const { field, column } of columns.fields) {
+    const from = (dates[field] as GivenValue | undefined) ?? null;
+    const typed = field === "accessWord" ? { text: cell(column) } : asTyped(cell(column), order);
+    const context = typedContext({ course: plan.course, day: today, field, kind: item.value.kind, from });
+    const read = "wrong" in typed ? typed : readField(field, typed.text, context);
+    if ("wrong" in read) return unreadable(`${fieldTitles[field]}: ${read.wrong}`);
+    if (!sameValue(from, read.value)) changes.push({ field, from, to: read.value });
+  }
+  const who = target.value ? whoSay(plan, target.value) : "everyone";
+  const about = { ...blank, who, item: item.value, target: target.value, changes };
+  return { ...about, verdict: changes.length > 0 ? "changed" : "same" };
+}
+
+/**
+ * Reads a file's tables back, every sheet that fits. Columns are found by their names, in any order; one that is
+ * missing changes nothing.
+ */
+export function readDatesFile(plan: Plan, tables: readonly TextTable[], today: string): DatesFile | { wrong: string } {
+  const found = tables.map((table) => ({ table, columns: columnsIn(table) }));
+  const fitting = found.flatMap(({ table, columns }) => ("wants" in columns ? [] : [{ table, columns }]));
+  const [first] = found;
+  if (fitting.length === 0)
     return {
-      wrong: `${table.name} has no columns ${itemId < 0 && title < 0 ? '"Item id" or "Item"' : '"Opens", "Due" or another date'}. Save the table of dates from here, and edit that.`,
+      wrong: `${first?.table.name ?? "The file"} has no columns ${first && "wants" in first.columns ? first.columns.wants : "of dates"}. Save the table of dates from here, and edit that.`,
     };
-  const cells = cellsOf(table);
-  const seen = new Set<string>();
-  const listed = new Set<string>();
-  const rows = table.lines.map((line, index): DatesRow => {
-    const row = cells.row(index);
-    const cell = (column: number) => (column < 0 ? "" : (row[column] ?? ""));
-    const blank = { line, item: null, target: null, who: cell(whom) || "everyone", changes: [], wrong: "" };
-    const unreadable = (wrong: string): DatesRow => ({ ...blank, verdict: "unreadable", wrong });
-    const item = itemOf(plan, cell(itemId), cell(title));
-    if ("wrong" in item) return unreadable(item.wrong);
-    const target = targetOf(plan, cell(kind), cell(whom), cell(whomId));
-    if ("wrong" in target) return unreadable(target.wrong);
-    const key = `${item.value.id}/${target.value ? `${target.value.kind} ${target.value.id}` : ""}`;
-    if (seen.has(key)) return unreadable("it is in the file twice; the first stands");
-    seen.add(key);
-    const override =
-      target.value &&
-      (lookup(plan).overridesOfItem.get(item.value.id) ?? []).find(
-        (one) => one.target.kind === target.value?.kind && one.target.id === target.value.id,
-      );
-    if (override) listed.add(override.id);
-    const dates: DateFields = target.value ? (override?.dates ?? {}) : item.value.dates;
-    const changes: DateChange[] = [];
-    for (const { field, column } of fields) {
-      const from = (dates[field] as GivenValue | undefined) ?? null;
-      const read = readField(
-        field,
-        cell(column),
-        typedContext({ course: plan.course, day: today, field, kind: item.value.kind, from }),
-      );
-      if ("wrong" in read) return unreadable(`${fieldTitles[field]}: ${read.wrong}`);
-      if (!sameValue(from, read.value)) changes.push({ field, from, to: read.value });
-    }
-    const who = target.value ? whoSay(plan, target.value) : "everyone";
-    const about = { ...blank, who, item: item.value, target: target.value, changes };
-    return { ...about, verdict: changes.length > 0 ? "changed" : "same" };
+  const reading: Reading = { plan, today, seen: new Set(), listed: new Set() };
+  const texts = fitting.map(({ table }) => {
+    const cells = cellsOf(table);
+    return table.lines.map((_, row) => (column: number) => (column < 0 ? "" : cells.cell(row, column)));
   });
-  return { rows, unlisted: Object.keys(plan.overrides).filter((id) => !listed.has(id)).length };
+  const order = dayOrderOf(
+    fitting.flatMap(({ columns }, at) =>
+      (texts[at] ?? []).flatMap((cell) => columns.fields.map(({ column }) => cell(column))),
+    ),
+  );
+  const rows = fitting.flatMap(({ table, columns }, at) =>
+    (texts[at] ?? []).map((cell, row) => readRow(reading, columns, table.lines[row] as number, cell, order)),
+  );
+  const left = found.filter(({ columns }) => "wants" in columns).map(({ table }) => table.sheet ?? table.name);
+  return {
+    rows,
+    unlisted: Object.keys(plan.overrides).filter((id) => !reading.listed.has(id)).length,
+    notes: [
+      ...fitting.flatMap(({ table }) => table.notes ?? []),
+      ...(left.length > 0 ? [`Not read, since no dates stand there: ${left.join(", ")}.`] : []),
+    ],
+  };
 }
 
 const whoSay = (plan: Plan, target: Target): string => {

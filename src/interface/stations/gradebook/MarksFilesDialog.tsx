@@ -8,7 +8,8 @@ import type { Item } from "../../../core/plan/types.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { FileButton } from "../../kit/FileButton.tsx";
-import { saveFile, saveTable } from "../../kit/save.ts";
+import { SaveTable } from "../../kit/SaveTable.tsx";
+import { saveFile } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
@@ -29,15 +30,10 @@ export function MarksFilesDialog({ sheet, rows, columns, marks, onClose }: Files
   const { plan, t } = useWorkbench();
   const [under, setUnder] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
-  const [read, setRead] = useState<{ name: string; judged: JudgedMark[]; ignored: string[] } | null>(null);
+  const [read, setRead] = useState<{ name: string; judged: JudgedMark[]; ignored: string[]; notes: string[] } | null>(
+    null,
+  );
   const name = `${plan.course.code} marks`;
-  const save = async (format: "csv" | "xlsx" | "oneroster") => {
-    if (format === "oneroster")
-      return saveFile(`${name}.zip`, "application/zip", writeGradebookArchive(sheet, rows, columns, t));
-    setUnder("Making the file");
-    await saveTable(name, format, { sheet: "Marks", ...marksTable(sheet, rows, columns) });
-    setUnder(null);
-  };
   const take = async (chosen: File) => {
     setWrong(null);
     setUnder(`Reading ${chosen.name}`);
@@ -53,7 +49,12 @@ export function MarksFilesDialog({ sheet, rows, columns, marks, onClose }: Files
         judged={read.judged}
         marks={marks}
         onClose={onClose}
-        note={read.ignored.length > 0 ? `Not marks, so not read: ${read.ignored.join(", ")}.` : undefined}
+        note={
+          [
+            ...(read.ignored.length > 0 ? [`Not marks, so not read: ${read.ignored.join(", ")}.`] : []),
+            ...read.notes,
+          ].join(" ") || undefined
+        }
       />
     );
   return (
@@ -62,22 +63,25 @@ export function MarksFilesDialog({ sheet, rows, columns, marks, onClose }: Files
         {plural(rows.length, "student")} and {plural(columns.length, "column")}, as the filter and the grid have them.
       </p>
       <div className={base.bar}>
-        <Button onPress={() => void save("csv")} isDisabled={under !== null}>
-          Save as CSV
-        </Button>
-        <Button onPress={() => void save("xlsx")} isDisabled={under !== null}>
-          Save as XLSX
-        </Button>
-        <Button onPress={() => void save("oneroster")} isDisabled={under !== null}>
-          Save as OneRoster
-        </Button>
+        <SaveTable
+          name={name}
+          table={() => ({ sheet: "Marks", ...marksTable(sheet, rows, columns) })}
+          isDisabled={under !== null}
+        >
+          <Button
+            onPress={() => saveFile(`${name}.zip`, "application/zip", writeGradebookArchive(sheet, rows, columns, t))}
+            isDisabled={under !== null}
+          >
+            Save as OneRoster
+          </Button>
+        </SaveTable>
       </div>
       <p className={base.soft}>
         Read back, students are matched by id, username or email, and columns by title. Every mark is looked at before
         anything changes; those of students outside this filter change nothing.
       </p>
       <FileButton
-        accept=".csv,.tsv,.txt,.xlsx,.zip"
+        accept=".csv,.tsv,.txt,.xlsx,.ods,.zip"
         testId="marks"
         isDisabled={under !== null}
         onChoose={(chosen) => void take(chosen)}

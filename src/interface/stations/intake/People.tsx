@@ -6,7 +6,8 @@ import { Button } from "../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
-import { saveFile, saveTable } from "../../kit/save.ts";
+import { SaveTable } from "../../kit/SaveTable.tsx";
+import { saveFile } from "../../kit/save.ts";
 import { plural, withTicks } from "../../kit/words.ts";
 import { useKept, useWorkbench, Why } from "../../workbench/context.tsx";
 import { PersonWhy } from "../placement/PersonWhy.tsx";
@@ -35,13 +36,7 @@ export function People() {
   const ids = listed.map(({ enrolment }) => enrolment.id);
   const sections = Object.values(plan.sections).sort((a, b) => compareText(a.code, b.code));
   const change = (next: Partial<PeopleFilter>) => setFilter({ ...filter, ...next });
-  const save = async (format: "csv" | "xlsx" | "zip") => {
-    const name = `roster ${plan.course.code}`.replace(/\s+/g, "-").toLowerCase();
-    const { header, rows } = rosterTable(plan, listed);
-    if (format !== "zip") return saveTable(name, format, { sheet: "Roster", header, rows });
-    const archive = writeOneRoster(plan.course, rosterLines(plan, listed), state.now);
-    saveFile(`${name}-oneroster.zip`, "application/zip", archive);
-  };
+  const fileName = `roster ${plan.course.code}`.replace(/\s+/g, "-").toLowerCase();
   const remove = () => {
     const enrolmentIds = picked.filter((one) => isOpen(one, t)).map(({ enrolment }) => enrolment.id);
     if (store.draft([{ kind: "enrolment.end", enrolmentIds }])) setSelected(new Set());
@@ -98,7 +93,7 @@ export function People() {
           {picked.length > 0
             ? `${picked.length} selected${seen < picked.length ? `, ${seen} of them shown` : ""}`
             : state.scope === null
-              ? "Select people to remove them or write to them"
+              ? "Select people to remove or write to"
               : "Select people to write to them"}
         </Checkbox>
         {picked.length > 0 && state.scope === null && <Button onPress={remove}>Remove from their section</Button>}
@@ -109,10 +104,20 @@ export function People() {
           />
         )}
         <span className={base.push} />
-        <span className={base.soft}>Save these as</span>
-        <Button onPress={() => save("csv")}>CSV</Button>
-        <Button onPress={() => save("xlsx")}>XLSX</Button>
-        <Button onPress={() => save("zip")}>OneRoster</Button>
+        <span className={base.soft}>Save as</span>
+        <SaveTable name={fileName} table={() => ({ sheet: "Roster", ...rosterTable(plan, listed) })} verb="">
+          <Button
+            onPress={() =>
+              saveFile(
+                `${fileName}-oneroster.zip`,
+                "application/zip",
+                writeOneRoster(plan.course, rosterLines(plan, listed), state.now),
+              )
+            }
+          >
+            OneRoster
+          </Button>
+        </SaveTable>
       </div>
       <Rows count={listed.length} className={styles.rows as string} label="People of the course">
         {(index) => {

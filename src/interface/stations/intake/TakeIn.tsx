@@ -72,8 +72,8 @@ function Drop({ intake }: { intake: IntakeState }) {
       <div>
         <h3 className={styles.dropTitle}>Drop the registrar's rosters here</h3>
         <p className={base.soft}>
-          One merged list or a file a section, as CSV, XLSX or a OneRoster archive; or paste rows from a spreadsheet.
-          Nothing changes until you have looked.
+          One merged list or a file a section, as CSV, XLSX, ODS or a OneRoster archive; or paste rows from a
+          spreadsheet. Nothing changes until you have looked.
         </p>
       </div>
       {under ? (
@@ -81,7 +81,7 @@ function Drop({ intake }: { intake: IntakeState }) {
       ) : (
         <FileTrigger
           allowsMultiple
-          acceptedFileTypes={[".csv", ".tsv", ".txt", ".xlsx", ".zip", "text/csv"]}
+          acceptedFileTypes={[".csv", ".tsv", ".txt", ".xlsx", ".ods", ".zip", "text/csv"]}
           onSelect={(list) => takeFiles(Array.from(list ?? []))}
         >
           <Button strong>Choose files</Button>

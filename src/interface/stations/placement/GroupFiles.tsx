@@ -15,7 +15,8 @@ import { Button, Toggle } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
-import { saveFile, saveTable } from "../../kit/save.ts";
+import { SaveTable } from "../../kit/SaveTable.tsx";
+import { saveFile } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
@@ -55,14 +56,12 @@ export function GroupFiles({ layer, asNew, onClose }: GroupFilesProps) {
     }
     setFailure(null);
     setShown(null);
-    setTable(read.tables[0] ?? null);
+    // The first sheet that holds groups; where none does, the first one says what is missing.
+    const fits = read.tables.find((one) => !("wrong" in judgeGroupFile(plan, one, ofItself, t)));
+    setTable(fits ?? read.tables[0] ?? null);
   };
-  const save = async (format: "csv" | "xlsx") => {
-    const chosen = which === "all" ? layers.map(({ id }) => id) : [which];
-    const name = which === "all" ? `${plan.course.code} groups` : `${plan.layers[which]?.name ?? ""}`;
-    const out = groupFileRows(plan, chosen, t);
-    await saveTable(name, format, { sheet: "Groups", header: groupFileHeader, rows: out });
-  };
+  const chosen = which === "all" ? layers.map(({ id }) => id) : [which];
+  const fileName = which === "all" ? `${plan.course.code} groups` : `${plan.layers[which]?.name ?? ""}`;
   const draft = () => {
     if (!file || !table) return;
     const accepted = store.draft([
@@ -93,8 +92,10 @@ export function GroupFiles({ layer, asNew, onClose }: GroupFilesProps) {
               { value: "all", label: "Groups of all layers" },
             ]}
           />
-          <Button onPress={() => void save("csv")}>Save as CSV</Button>
-          <Button onPress={() => void save("xlsx")}>Save as XLSX</Button>
+          <SaveTable
+            name={fileName}
+            table={() => ({ sheet: "Groups", header: groupFileHeader, rows: groupFileRows(plan, chosen, t) })}
+          />
         </div>
       )}
       <DropZone

@@ -1,7 +1,6 @@
 import { useState } from "react";
 import { dayOf } from "../../../core/clock/local-time.ts";
-import { readWorkbook } from "../../../core/formats/spreadsheet.ts";
-import { readTable } from "../../../core/formats/text.ts";
+import { readFile } from "../../../core/formats/read.ts";
 import {
   type DatesFile,
   type DatesRow,
@@ -14,8 +13,8 @@ import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { FileButton } from "../../kit/FileButton.tsx";
 import { Rows } from "../../kit/Rows.tsx";
+import { SaveTable } from "../../kit/SaveTable.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
-import { saveTable } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
@@ -28,23 +27,16 @@ export function DatesFileDialog({ onClose }: { onClose(): void }) {
   const [wrong, setWrong] = useState<string | null>(null);
   const [under, setUnder] = useState<string | null>(null);
   const name = `${plan.course.code} dates`;
-  const save = async (format: "csv" | "xlsx") => {
-    setUnder("Making the file");
-    await saveTable(name, format, { sheet: "Dates", header: datesHeader, rows: datesRows(plan) });
-    setUnder(null);
-  };
   const take = async (chosen: File) => {
     setFile(null);
     setWrong(null);
     setUnder(`Reading ${chosen.name}`);
     const bytes = new Uint8Array(await chosen.arrayBuffer());
-    const isBook = /\.xlsx$/i.test(chosen.name);
-    const read = isBook ? await readWorkbook(chosen.name, bytes) : readTable(chosen.name, bytes);
+    const read = await readFile({ name: chosen.name, content: bytes });
     setUnder(null);
     if ("unreadable" in read) return setWrong(read.sentence);
-    const table = Array.isArray(read) ? read[0] : read;
-    const found = table && readDatesFile(plan, table, dayOf(t, plan.course.timeZone));
-    if (!found || "wrong" in found) setWrong(found?.wrong ?? `${chosen.name} holds no rows.`);
+    const found = readDatesFile(plan, read.tables, dayOf(t, plan.course.timeZone));
+    if ("wrong" in found) setWrong(found.wrong);
     else setFile(found);
   };
   const shown = file?.rows.filter(({ verdict }) => verdict !== "same") ?? [];
@@ -62,15 +54,14 @@ export function DatesFileDialog({ onClose }: { onClose(): void }) {
           2026-10-05 09:00, m6 start, none; an empty cell is not set. Nothing is drafted before you have looked at it.
         </p>
         <div className={base.bar}>
-          <Button onPress={() => void save("csv")} isDisabled={under !== null}>
-            Save as CSV
-          </Button>
-          <Button onPress={() => void save("xlsx")} isDisabled={under !== null}>
-            Save as XLSX
-          </Button>
+          <SaveTable
+            name={name}
+            table={() => ({ sheet: "Dates", header: datesHeader, rows: datesRows(plan) })}
+            isDisabled={under !== null}
+          />
           <span className={base.push} />
           <FileButton
-            accept=".csv,.tsv,.txt,.xlsx"
+            accept=".csv,.tsv,.txt,.xlsx,.ods"
             testId="dates"
             isDisabled={under !== null}
             onChoose={(chosen) => void take(chosen)}
@@ -92,6 +83,7 @@ export function DatesFileDialog({ onClose }: { onClose(): void }) {
                 <span className={base.wrong}>, {plural(unreadable, "row")} cannot be used and change nothing</span>
               )}
               {file.unlisted > 0 && `; ${plural(file.unlisted, "override")} not in the file stay as they are`}.
+              {file.notes.map((note) => ` ${note}`)}
             </p>
             <Rows count={shown.length} label="Rows that change something" upTo="44vh">
               {(at) => <FileRow row={shown[at] as DatesRow} />}

@@ -93,14 +93,14 @@ export function useEditing(editing: Editing) {
   /** Keeps what was typed: a number, x for excused, nothing to take the mark away. */
   const keep = (): boolean => {
     if (typed === null || !at) return true;
-    const read = readMark(typed);
+    const item = sheet.reach.plan.items[at.itemId];
+    const read = readMark(typed, { possible: item?.points ?? null });
     if (read && "wrong" in read) {
-      setWrong(`"${typed}" is not a mark. Type points such as 14.5, or x to excuse.`);
+      setWrong(read.wrong);
       return false;
     }
     setTyped(null);
     setWrong(null);
-    const item = sheet.reach.plan.items[at.itemId];
     if (item && read && exceeds(item, read.mark)) {
       // Looked at first, as what is pasted is.
       setPasted([judgeMark(sheet, item, at.personId, typed, "typed")]);

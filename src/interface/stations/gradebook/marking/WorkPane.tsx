@@ -84,7 +84,7 @@ export function WorkPane({ sheet, item, personId, marks, next, previous, unsent 
    * asked about. What was typed belongs to this student and this holder, whatever stands on the screen by then.
    */
   const take = (excuse = false): (() => Promise<boolean>) | null => {
-    const read = typed === null ? null : readMark(typed);
+    const read = typed === null ? null : readMark(typed, { possible: item.points });
     if (read && "wrong" in read) {
       setWrong(read.wrong);
       return null;

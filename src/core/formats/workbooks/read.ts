@@ -1,0 +1,31 @@
+/** Workbooks (Office Open XML and OpenDocument): a table a sheet. */
+import type { Unzipped } from "fflate";
+import { openArchive } from "../archive.ts";
+import { refused, type TextTable, type Unreadable } from "../text.ts";
+import { isOds, readOds } from "./ods.ts";
+import { tableOf } from "./sheet.ts";
+import { readXlsx } from "./xlsx.ts";
+
+const isXlsx = (files: Unzipped): boolean => files["xl/workbook.xml"] !== undefined;
+export const isWorkbook = (files: Unzipped): boolean => isXlsx(files) || isOds(files);
+
+/** Every sheet of an opened archive that holds a header and rows, in the workbook's order, hidden ones last. */
+export async function readSheets(name: string, files: Unzipped): Promise<TextTable[] | Unreadable> {
+  const again = `${name} could not be read as a workbook. Save it again as XLSX or ODS, or as CSV, and drop that.`;
+  let sheets: Awaited<ReturnType<typeof readXlsx>>;
+  try {
+    sheets = isXlsx(files) ? await readXlsx(files) : readOds(files);
+  } catch {
+    return refused(name, again);
+  }
+  const shown = [...sheets.filter(({ isHidden }) => !isHidden), ...sheets.filter(({ isHidden }) => isHidden)];
+  const tables = shown.map((sheet) => tableOf(name, sheet)).filter((table) => table !== null);
+  return tables.length > 0
+    ? tables
+    : refused(name, `No sheet of ${name} has a header with rows under it. Look into the file, and drop it again.`);
+}
+
+export async function readWorkbook(name: string, bytes: Uint8Array): Promise<TextTable[] | Unreadable> {
+  const files = openArchive(name, bytes);
+  return "unreadable" in files ? (files as Unreadable) : readSheets(name, files);
+}
