@@ -2,6 +2,7 @@
 import { writeFileSync } from "node:fs";
 import { applyRows } from "./apply.ts";
 import { auditRows } from "./audit.ts";
+import { calendarRows } from "./calendar.ts";
 import { followingRows } from "./following.ts";
 import { formingRows } from "./forming.ts";
 import { gradebookRows } from "./gradebook.ts";
@@ -23,6 +24,7 @@ const measures: Record<string, () => Promise<Row[]>> = {
   "intake-10000": () => intakeRows(sized(10_000, 300)),
   "intake-100000": () => intakeRows(sized(100_000, 600)),
   apply: applyRows,
+  calendar: calendarRows,
   publishing: publishingRows,
   forming: formingRows,
   following: followingRows,

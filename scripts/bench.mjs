@@ -36,6 +36,7 @@ const measures = [
   "intake-100000",
   "apply",
   "following",
+  "calendar",
   "forming",
   "board",
   "publishing",

@@ -1,11 +1,14 @@
 /** Calendars written are read by the standard's own reader to the same moments, and calendars of others are read right. */
+import fc from "fast-check";
+import { strFromU8 } from "fflate";
 import ICAL from "ical.js";
 import { describe, expect, test } from "vitest";
-import { instantOf } from "../../clock/local-time.ts";
+import { dayAfter, instantOf } from "../../clock/local-time.ts";
 import { addSection, coursePlan } from "../../tests/fixture.ts";
 import { meetingsOf } from "../../timing/meetings.ts";
 import { calendarCommands, changes, rowsOfCalendar } from "../../timing/typing/calendar-file.ts";
-import { readCalendar } from "./read.ts";
+import { fileOf } from "../tests/files.ts";
+import { type CalendarRead, readCalendar } from "./read.ts";
 import { writeCalendar } from "./write.ts";
 
 const term = { timeZone: "Europe/Dublin", from: "2026-09-28", until: "2027-01-01" };
@@ -112,6 +115,85 @@ describe("read", () => {
       "2026-10-19T09:00",
     ]);
     expect(starts.at(-1)).toBe("2026-12-30T09:00");
+  });
+  const timed = ({ entries }: CalendarRead) =>
+    entries.flatMap((one) => (one.kind === "timed" ? [`${one.start} ${one.title}`] : []));
+  test("a timetable of another program: a rule that began years ago and ends with a day, what is taken out in another zone, added, moved", () => {
+    const found = read(strFromU8(fileOf("timetable-icalendar.ics")));
+    expect(timed(found)).toEqual([
+      "2026-09-28T09:00 Field lecture",
+      "2026-10-01T10:00 Clinic",
+      "2026-10-08T10:00 Clinic",
+      "2026-10-13T14:00 Field lecture, moved",
+      "2026-10-15T10:00 Clinic",
+      "2026-10-19T09:00 Field lecture",
+      "2026-10-26T09:00 Field lecture",
+      "2026-11-02T09:00 Field lecture",
+      "2026-11-04T09:00 Guest talk",
+    ]);
+    // Five days of the long entry lie in the term, 119 before it.
+    expect(found.entries.filter(({ kind }) => kind === "day")).toHaveLength(5);
+    expect(found.outside).toBe(119);
+    expect(found.notes).toEqual([
+      "1 entry is cancelled, and left out.",
+      "1 entry changes one occurrence of something that is not in the file, and is taken alone: Guest talk.",
+      "1 task or note is not read: they are no meetings.",
+    ]);
+  });
+  test("zones as Windows names them, behind a prefix, defined in the file, and one that nobody knows; several calendars in a file", () => {
+    const found = read(strFromU8(fileOf("zones-by-hand.ics")));
+    expect(timed(found)).toEqual([
+      "2026-10-05T09:00 Windows name",
+      "2026-10-06T11:00 Prefixed",
+      "2026-10-07T10:00 Defined in the file",
+      "2026-10-08T12:00 Nobody knows",
+      "2026-10-13T11:00 Last word",
+    ]);
+    expect(found.notes).toEqual([
+      "1 entry is cancelled, and left out.",
+      'The time zone "Mars/Base" is not known; its times are read as the course\'s own.',
+    ]);
+  });
+  /** What the standard's own reader gives, a beginning that its rule does not meet among it. */
+  const byTheirReader = (text: string, start: string): string[] => {
+    const component = new ICAL.Component(ICAL.parse(text)).getFirstSubcomponent("vevent") as ICAL.Component;
+    const iterator = new ICAL.Event(component).iterator();
+    const found = new Set(start >= "2026-09-28" ? [`${start}T09:00`] : []);
+    for (let next = iterator.next(); next && next.toString() < "2027-01-02"; next = iterator.next())
+      if (next.toString() >= "2026-09-28") found.add(next.toString().slice(0, 16));
+    return [...found].sort();
+  };
+  const drawnRule = fc.oneof(
+    fc.tuple(fc.constantFrom("DAILY", "WEEKLY", "MONTHLY", "YEARLY"), fc.constant("")),
+    fc.tuple(fc.constantFrom("DAILY", "WEEKLY"), fc.constant(";BYDAY=MO,TH")),
+    fc.tuple(
+      fc.constant("MONTHLY"),
+      fc.constantFrom(";BYMONTHDAY=1,15", ";BYDAY=2TU", ";BYDAY=MO,TU,WE,TH,FR;BYSETPOS=-1"),
+    ),
+  );
+  test("rules give what the standard's own reader gives, wherever they began", () => {
+    fc.assert(
+      fc.property(
+        drawnRule,
+        fc.integer({ min: 1, max: 5 }),
+        fc.integer({ min: 0, max: 800 }),
+        ([freq, by], step, back) => {
+          const start = dayAfter("2026-09-28", -back);
+          const rule = `RRULE:FREQ=${freq};INTERVAL=${step}${by}`;
+          const text = file(...event(`DTSTART:${start.replaceAll("-", "")}T090000`, "DURATION:PT1H", rule));
+          expect(read(text).entries.map((one) => (one.kind === "timed" ? one.start : ""))).toEqual(
+            byTheirReader(text, start),
+          );
+        },
+      ),
+      { numRuns: 150 },
+    );
+  });
+  test("a rule that is counted is counted from its first", () => {
+    const rule = (count: number) =>
+      read(file(...event("DTSTART:20260914T090000", "DURATION:PT1H", `RRULE:FREQ=WEEKLY;COUNT=${count}`))).entries
+        .length;
+    expect([2, 3, 4].map(rule)).toEqual([0, 1, 2]);
   });
   test("what is no calendar, and entries without a date, are said", () => {
     expect(readCalendar("a,b\n1,2", term)).toHaveProperty("wrong");

@@ -8,6 +8,8 @@ import {
   changes,
   rowsOfCalendar,
 } from "../../../../core/timing/typing/calendar-file.ts";
+import type { CalendarAnswer, CalendarQuestion } from "../../../../workers/calendar.ts";
+import CalendarWorker from "../../../../workers/calendar.ts?worker";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox } from "../../../kit/Fields.tsx";
@@ -32,12 +34,26 @@ const says = (row: CalendarRow): string =>
       ? `${sayWall(row.start)} to ${row.end.slice(11)}${row.title ? `, ${row.title}` : ""}`
       : `Meeting ${row.number}, ${sayWall(row.start)}`;
 
+/** Reads a file in a worker of its own, which ends with it. */
+const readAway = (question: CalendarQuestion): Promise<CalendarAnswer> =>
+  new Promise((resolve) => {
+    const worker = new CalendarWorker();
+    const done = (answer: CalendarAnswer) => {
+      worker.terminate();
+      resolve(answer);
+    };
+    worker.onmessage = ({ data }: MessageEvent<CalendarAnswer>) => done(data);
+    worker.onerror = () => done({ wrong: "It could not be read here. Nothing was changed; try again." });
+    worker.postMessage(question);
+  });
+
 /** Days without class and meetings from a calendar file, each looked at before anything is drafted. */
 export function CalendarFileDialog({ owner, onClose }: { owner: MeetingOwner; onClose(): void }) {
   const { store, plan } = useWorkbench();
   const { course } = plan;
   const [read, setRead] = useState<CalendarRead | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
+  const [under, setUnder] = useState<string | null>(null);
   const [forCourse, setForCourse] = useState(true);
   // What is new in the file is taken, what the file lacks is not: until somebody says otherwise.
   const [turned, setTurned] = useState<ReadonlySet<number>>(new Set());
@@ -45,9 +61,11 @@ export function CalendarFileDialog({ owner, onClose }: { owner: MeetingOwner; on
     setRead(null);
     setWrong(null);
     setTurned(new Set());
-    const { readCalendar } = await import("../../../../core/formats/icalendar/read.ts");
     const { timeZone, termStart, termEnd } = course;
-    const found = readCalendar(await file.text(), { timeZone, from: termStart, until: termEnd });
+    const days = { timeZone, from: termStart, until: termEnd };
+    setUnder(`Reading ${file.name}`);
+    const found = await readAway({ text: await file.text(), days });
+    setUnder(null);
     if ("wrong" in found) setWrong(`${file.name}: ${found.wrong}`);
     else setRead(found);
   };
@@ -79,6 +97,7 @@ export function CalendarFileDialog({ owner, onClose }: { owner: MeetingOwner; on
             Days without class hold for the whole course
           </Checkbox>
         </div>
+        {under && <p role="status">{under}</p>}
         {wrong && (
           <p role="alert" className={base.wrong}>
             {wrong}
@@ -102,6 +121,9 @@ export function CalendarFileDialog({ owner, onClose }: { owner: MeetingOwner; on
               <p key={one} className={base.wrong}>
                 {one}
               </p>
+            ))}
+            {read.notes.map((one) => (
+              <p key={one}>{one}</p>
             ))}
             <Rows count={rows.length} label="What the file says" upTo="44vh">
               {(at) => {
