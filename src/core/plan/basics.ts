@@ -7,7 +7,13 @@ export const Wall = z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, "a date 
 /** A calendar day, `2026-10-05`. */
 export const Day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, "a day such as 2026-10-05");
 export const Clock = z.string().regex(/^\d{2}:\d{2}$/, "a time such as 09:00");
-export const Title = z.string().trim().min(1).max(200);
+/** One line: a line end that came in by pasting or from a file is a space. */
+export const Title = z
+  .string()
+  .overwrite((text) => text.replace(/\s*[\r\n\u2028\u2029]+\s*/g, " "))
+  .trim()
+  .min(1)
+  .max(200);
 
 /** Monday is 1, Sunday is 7. */
 export const MeetingSlot = z.object({

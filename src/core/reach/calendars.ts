@@ -2,6 +2,7 @@
  * Calendars as lists of entries: what a student sees with its date, what all of a group see, everything for staff; and
  * the class meetings they go by. Nothing in a student's or group's that they may not see. Source: semantics.md 4, 6, 9.
  */
+import { sayInstant } from "../clock/local-time.ts";
 import { lookup, outlineOrder } from "../plan/lookup.ts";
 import type { Group, Item, Plan } from "../plan/types.ts";
 import { isEmpty, isSubset, listBits } from "../sets/bits.ts";
@@ -22,21 +23,33 @@ export interface Entry {
   end: number | null;
   title: string;
   place: string;
+  /** What else is known of it, a line each: points, and when it opens and closes. */
+  text: string;
+  /** The kind of item, or "class". */
+  category: string;
 }
 
 const byStart = (a: Entry, b: Entry) => a.start - b.start || (a.key < b.key ? -1 : 1);
 const finite = (number: number): number | null => (Number.isFinite(number) ? number : null);
 
+interface ItemMoments {
+  opens: number | null;
+  due: number | null;
+  closes: number | null;
+}
 /** An item with a due, or an event with any date, as an entry; null where it has none. */
-function entryOf(
-  item: Item,
-  opens: number | null,
-  due: number | null,
-  closes: number | null,
-  suffix = "",
-): Entry | null {
+function entryOf({ course }: Plan, item: Item, { opens, due, closes }: ItemMoments, suffix = ""): Entry | null {
   const key = `${item.kind === "event" ? "event" : "due"}-${item.id}${suffix}`;
-  const about = { key, itemId: item.id, place: "" };
+  const said = (word: string, at: number | null) => (at === null ? [] : [`${word} ${sayInstant(at, course.timeZone)}`]);
+  const text =
+    item.kind === "event"
+      ? []
+      : [
+          ...(item.points === null ? [] : [`${item.points} points`]),
+          ...said("Opens", opens),
+          ...said("Closes", closes),
+        ];
+  const about = { key, itemId: item.id, place: "", text: text.join("\n"), category: item.kind };
   if (item.kind === "event") {
     // It starts at what other items call due, and ends at what they call closes; opens is when it is shown.
     const start = due ?? closes ?? opens;
@@ -56,6 +69,8 @@ function meetingEntries({ key, meetings }: Calendar, title: string): Entry[] {
     end,
     title: `${title}, meeting ${number}`,
     place,
+    text: "",
+    category: "class",
   }));
 }
 
@@ -76,7 +91,7 @@ export function studentEntries({ reach, index, visits }: StudentPage): Entry[] {
     if (isEmpty(reach.sees(item))) return [];
     const dates = resolveDates(plan, item, memberships);
     const at = (field: "opens" | "due" | "closes") => resolvedInstant(plan, dates, field);
-    return entryOf(item, at("opens"), at("due"), at("closes")) ?? [];
+    return entryOf(plan, item, { opens: at("opens"), due: at("due"), closes: at("closes") }) ?? [];
   });
   return [...entries, ...(visits ? [] : studentMeetings({ reach, index }))].sort(byStart);
 }
@@ -111,7 +126,7 @@ export function groupEntries(reach: Reach, group: Group): Entry[] {
     if (!isSubset(members, reach.sees(item))) return [];
     const dates = resolveDates(plan, item, shared);
     const at = (field: "opens" | "due" | "closes") => resolvedInstant(plan, dates, field);
-    return entryOf(item, at("opens"), at("due"), at("closes")) ?? [];
+    return entryOf(plan, item, { opens: at("opens"), due: at("due"), closes: at("closes") }) ?? [];
   });
   return [...entries, ...meetingEntries(calendar, toldTitle(plan, calendar))].sort(byStart);
 }
@@ -141,7 +156,7 @@ export function staffEntries(table: DateTable): Entry[] {
         const by = at === 0 ? "" : `-${originOf(reach, item, indexes[0] as number)}`;
         const suffix = known.has(by) ? `${by}-${at}` : by;
         known.add(suffix);
-        const entry = entryOf(item, opens, due, closes, suffix);
+        const entry = entryOf(plan, item, { opens, due, closes }, suffix);
         if (!entry) return [];
         const who = several ? ` (${whoSay(plan, reach.students, indexes)})` : "";
         return { ...entry, title: `${entry.title}${who}` };

@@ -1,11 +1,14 @@
 /** A calendar under its private address: whoever has the address reads it, without signing in. */
 import type { APIRoute } from "astro";
-import { calendarAnswer, calendarAt } from "../../server/course/calendars.ts";
+import { alarmIn, calendarAnswer, calendarAt } from "../../server/course/calendars.ts";
 import { originOf } from "../../server/http/address.ts";
 import { notFound } from "../../server/http/guard.ts";
 
-export const GET: APIRoute = async ({ params, request }) => {
+export const GET: APIRoute = async ({ params, request, url }) => {
   const token = (params.token ?? "").replace(/\.ics$/, "");
-  const file = token.length <= 100 ? await calendarAt(token, originOf(request)) : null;
-  return file === null ? notFound(false) : calendarAnswer(file, "dates");
+  const file =
+    token.length <= 100
+      ? await calendarAt(token, { origin: originOf(request), alarmMinutes: alarmIn(url.searchParams) })
+      : null;
+  return file === null ? notFound(false) : calendarAnswer(request, file, "dates");
 };

@@ -1,6 +1,7 @@
 /** Calendars as files and under private addresses: what is in them is decided at every reading. Semantics.md 6 and 9. */
 
 import { createHash, randomBytes } from "node:crypto";
+import { gzipSync } from "node:zlib";
 import { v7 } from "uuid";
 import type { CalendarAddress, Whose } from "../../api/calendars.ts";
 import { membershipOf } from "../../core/access/roles.ts";
@@ -14,6 +15,7 @@ import { studentPage } from "../../core/reach/student-page.ts";
 import { visitorPage } from "../../core/reach/visitor.ts";
 import { dateTable } from "../../core/timing/resolving/table.ts";
 import { now } from "../clock.ts";
+import { tagged } from "../http/problem.ts";
 import { course } from "../store/courses.ts";
 import { rows, run } from "../store/database.ts";
 import { courseProgress, studentProgress } from "../store/progress.ts";
@@ -42,67 +44,150 @@ function nameOf(plan: Plan, whose: Whose): string {
   return `${plan.course.code} ${plan.course.title}${told}`;
 }
 
-/** The calendar as a file; null where it does not exist. `origin`: where the links in it lead; null for none. */
-export async function calendarFile(courseId: string, whose: Whose, origin: string | null): Promise<string | null> {
+export interface FileOptions {
+  /** Where the links in it lead; null for none. */
+  origin: string | null;
+  /** How long before each entry a reminder comes; null: none does. */
+  alarmMinutes?: number | null;
+}
+
+/** Minutes before an entry that an address asks for; null where it asks for no reminder. */
+export function alarmIn(params: URLSearchParams): number | null {
+  const minutes = Number(params.get("alarm") || Number.NaN);
+  return Number.isInteger(minutes) && minutes >= 0 && minutes <= mostAlarmMinutes ? minutes : null;
+}
+
+/** The calendar as a file; null where it does not exist. */
+export async function calendarFile(
+  courseId: string,
+  whose: Whose,
+  { origin, alarmMinutes = null }: FileOptions,
+): Promise<string | null> {
   const stored = await course(courseId);
   const entries = stored && (await entriesOf(courseId, stored.plan, whose));
   if (!stored || !entries) return null;
   const calendar = whose.kind === "staff" ? "staff" : `${whose.kind}/${whose.id}`;
-  const counted = await counting(courseId, calendar, entries);
-  return writeCalendar(
-    nameOf(stored.plan, whose),
-    entries.map((entry, at): CalendarEntry => {
-      const { key, itemId, start, end, title, place } = entry;
-      const { sequence, changedAt } = counted[at] as Counted;
-      const address = origin && itemId ? `${origin}/course/${courseId}/item/${itemId}` : null;
-      return {
-        uid: `${digest(`${calendar} ${key}`).slice(0, 16)}.${courseId}@amber-weave`,
-        sequence,
-        changedAt,
-        start,
-        end,
-        title,
-        text: "",
-        place,
-        address: whose.kind === "staff" ? null : address,
-      };
-    }),
-  );
+  const { counted, withdrawn } = await counting(courseId, calendar, entries);
+  return writeCalendar(nameOf(stored.plan, whose), [...entries.map(written), ...withdrawn.map(cancelled)], {
+    timeZone: stored.plan.course.timeZone,
+    alarmMinutes,
+  });
+
+  function written({ itemId, ...entry }: Entry, at: number): CalendarEntry {
+    const { sequence, changedAt, uid } = counted[at] as Counted;
+    const address = origin && itemId ? `${origin}/course/${courseId}/item/${itemId}` : null;
+    return {
+      ...entry,
+      uid: `${uid}.${courseId}@amber-weave`,
+      sequence,
+      changedAt,
+      address: whose.kind === "staff" ? null : address,
+      isLocal: itemId === null,
+      isWithdrawn: false,
+    };
+  }
+
+  /** Nothing is told of it but that it is gone: they may not see it any more. */
+  function cancelled({ uid, sequence, changedAt, start }: Withdrawn): CalendarEntry {
+    const about = { uid: `${uid}.${courseId}@amber-weave`, sequence, changedAt, start, end: null };
+    const nothing = { text: "", place: "", address: null, category: null };
+    return { ...about, ...nothing, title: "Withdrawn", isLocal: false, isWithdrawn: true };
+  }
 }
 
+const mostAlarmMinutes = 7 * 24 * 60;
+/** How long something that is gone is told as cancelled: programs that fetch seldom hear of it as well. */
+const withdrawnForMs = 60 * 86_400_000;
+
 interface Counted {
+  uid: string;
   sequence: number;
   changedAt: number;
 }
+interface Withdrawn extends Counted {
+  start: number;
+}
+interface CountedRow {
+  entry: string;
+  content: string;
+  sequence: number;
+  changed_at: number;
+  uid: string | null;
+  start_at: number | null;
+  withdrawn_at: number | null;
+}
 
-/** How often each entry changed since it was first read; what is new or other than at the last reading is counted now. */
-async function counting(courseId: string, calendar: string, entries: Entry[]): Promise<Counted[]> {
-  const found = await rows<{ entry: string; content: string; sequence: number; changed_at: number }>(
-    "SELECT entry, content, sequence, changed_at FROM calendar_entries WHERE course_id = ? AND calendar = ?",
+/** How often each entry changed since it was first read; what is new, other or gone since the last reading is counted now. */
+async function counting(
+  courseId: string,
+  calendar: string,
+  entries: Entry[],
+): Promise<{ counted: Counted[]; withdrawn: Withdrawn[] }> {
+  const found = await rows<CountedRow>(
+    `SELECT entry, content, sequence, changed_at, uid, start_at, withdrawn_at FROM calendar_entries
+     WHERE course_id = ? AND calendar = ?`,
     [courseId, calendar],
   );
   const known = new Map(found.map((row) => [row.entry, row]));
   const t = now();
-  const changed: (string | number)[][] = [];
-  const counted = entries.map(({ key, start, end, title, place }): Counted => {
-    const [entry, content] = [digest(key), digest(JSON.stringify([start, end, title, place]))];
-    const row = known.get(entry);
-    if (row?.content === content) return { sequence: row.sequence, changedAt: row.changed_at };
-    const sequence = row ? row.sequence + 1 : 0;
-    changed.push([courseId, calendar, entry, content, sequence, t]);
-    return { sequence, changedAt: t };
+  const changed: CountedRow[] = [];
+  const counted = entries.map(({ key, ...entry }): Counted => {
+    const [id, content] = [digest(key), digest(JSON.stringify(entry))];
+    const row = known.get(id);
+    known.delete(id);
+    const uid = digest(`${calendar} ${key}`).slice(0, 16);
+    const isSame = row?.content === content && row.withdrawn_at === null;
+    const sequence = row ? row.sequence + (isSame ? 0 : 1) : 0;
+    const changedAt = isSame ? row.changed_at : t;
+    if (!isSame || row.uid === null)
+      changed.push({
+        entry: id,
+        content,
+        sequence,
+        changed_at: changedAt,
+        uid,
+        start_at: entry.start,
+        withdrawn_at: null,
+      });
+    return { uid, sequence, changedAt };
   });
+  const withdrawn: Withdrawn[] = [];
+  for (const row of known.values()) {
+    const { uid, start_at: start } = row;
+    if (uid === null || start === null) continue;
+    const later =
+      row.withdrawn_at === null ? { ...row, sequence: row.sequence + 1, changed_at: t, withdrawn_at: t } : row;
+    if (later !== row) changed.push(later);
+    if (t - (later.withdrawn_at ?? t) < withdrawnForMs)
+      withdrawn.push({ uid, start, sequence: later.sequence, changedAt: later.changed_at });
+  }
+  await storeCounted(courseId, calendar, changed);
+  return { counted, withdrawn };
+}
+
+async function storeCounted(courseId: string, calendar: string, changed: CountedRow[]): Promise<void> {
   for (let from = 0; from < changed.length; from += 500) {
     const some = changed.slice(from, from + 500);
     // Two who read at once count the same change once.
     await run(
-      `INSERT INTO calendar_entries (course_id, calendar, entry, content, sequence, changed_at)
-       VALUES ${some.map(() => "(?, ?, ?, ?, ?, ?)").join(", ")}
-       ON DUPLICATE KEY UPDATE content = VALUES(content), sequence = VALUES(sequence), changed_at = VALUES(changed_at)`,
-      some.flat(),
+      `INSERT INTO calendar_entries
+         (course_id, calendar, entry, content, sequence, changed_at, uid, start_at, withdrawn_at)
+       VALUES ${some.map(() => "(?, ?, ?, ?, ?, ?, ?, ?, ?)").join(", ")}
+       ON DUPLICATE KEY UPDATE content = VALUES(content), sequence = VALUES(sequence), changed_at = VALUES(changed_at),
+         uid = VALUES(uid), start_at = VALUES(start_at), withdrawn_at = VALUES(withdrawn_at)`,
+      some.flatMap((row) => [
+        courseId,
+        calendar,
+        row.entry,
+        row.content,
+        row.sequence,
+        row.changed_at,
+        row.uid,
+        row.start_at,
+        row.withdrawn_at,
+      ]),
     );
   }
-  return counted;
 }
 
 /** Makes an address; what is returned is shown once and kept nowhere. */
@@ -160,7 +245,7 @@ export async function withdrawAddress(courseId: string, addressId: string, onlyO
 }
 
 /** What stands at an address now; null where there is no such address, or whoever made it may no longer see it. */
-export async function calendarAt(token: string, origin: string): Promise<string | null> {
+export async function calendarAt(token: string, options: FileOptions): Promise<string | null> {
   const [address] = await rows<AddressRow & { sourced_id: string }>(
     `SELECT calendar_addresses.*, accounts.sourced_id FROM calendar_addresses
      JOIN accounts ON accounts.id = account_id WHERE token_hash = ?`,
@@ -175,20 +260,25 @@ export async function calendarAt(token: string, origin: string): Promise<string 
   if (!isStaff && !isOwn) return null;
   const whose: Whose =
     address.kind === "staff" ? { kind: "staff" } : { kind: address.kind, id: address.target_id ?? "" };
-  const file = await calendarFile(address.course_id, whose, origin);
+  const file = await calendarFile(address.course_id, whose, options);
   if (file !== null) await run("UPDATE calendar_addresses SET read_at = ? WHERE id = ?", [now(), address.id]);
   return file;
 }
 
-/** An answer that is a calendar file. */
-export const calendarAnswer = (file: string, name: string): Response =>
-  new Response(file, {
-    headers: {
+/** An answer that is a calendar file: nothing where the asker has it as it is, and small where they can unpack it. */
+export function calendarAnswer(request: Request, file: string, name: string): Response {
+  const isPacked = /\bgzip\b/.test(request.headers.get("accept-encoding") ?? "");
+  const answer = tagged(request, `${digest(file).slice(0, 32)}${isPacked ? "-gzip" : ""}`, () => {
+    const headers = {
       "content-type": "text/calendar; charset=utf-8",
       "content-disposition": `attachment; filename="${name.replaceAll(/[^\w .-]/g, "")}.ics"`,
-      "cache-control": "private, no-cache",
-    },
+      ...(isPacked ? { "content-encoding": "gzip" } : {}),
+    };
+    return new Response(isPacked ? gzipSync(file) : file, { headers });
   });
+  answer.headers.set("vary", "accept-encoding");
+  return answer;
+}
 
 export interface CalendarWeek {
   monday: string;

@@ -19,7 +19,8 @@ export function problem(status: number, title: string, detail: string, more: Rec
 export function tagged(request: Request, tag: string, make: () => Response): Response {
   const etag = `"${tag}"`;
   const headers = { etag, "cache-control": "private, no-cache" };
-  if (request.headers.get("if-none-match") === etag) return new Response(null, { status: 304, headers });
+  const known = (request.headers.get("if-none-match") ?? "").split(",").map((one) => one.trim().replace(/^W\//, ""));
+  if (known.includes(etag)) return new Response(null, { status: 304, headers });
   const answer = make();
   for (const [name, value] of Object.entries(headers)) answer.headers.set(name, value);
   return answer;

@@ -9,7 +9,7 @@ import { meetingsOf } from "../../timing/meetings.ts";
 import { calendarCommands, changes, rowsOfCalendar } from "../../timing/typing/calendar-file.ts";
 import { fileOf } from "../tests/files.ts";
 import { type CalendarRead, readCalendar } from "./read.ts";
-import { writeCalendar } from "./write.ts";
+import { type CalendarEntry, writeCalendar } from "./write.ts";
 
 const term = { timeZone: "Europe/Dublin", from: "2026-09-28", until: "2027-01-01" };
 const file = (...lines: string[]) =>
@@ -42,12 +42,17 @@ describe("written", () => {
         text: "Two\nlines that are long enough to be folded by the writer of the calendar file, as the standard wants it",
         place: "Weir hut",
         address: null,
+        category: "assignment",
+        // What is a meeting keeps its local time; the standard's reader finds the same moment by the zone in the file.
+        isLocal: at % 2 === 0,
+        isWithdrawn: false,
       }));
-      const text = writeCalendar("Dates", entries);
+      const text = writeCalendar("Dates", entries, { timeZone: zone, alarmMinutes: null });
       expect(text.split("\r\n").every((line) => new TextEncoder().encode(line).length <= 75)).toBe(true);
-      const events = new ICAL.Component(ICAL.parse(text))
-        .getAllSubcomponents("vevent")
-        .map((one) => new ICAL.Event(one));
+      const calendar = new ICAL.Component(ICAL.parse(text));
+      const timezone = new ICAL.Timezone(calendar.getFirstSubcomponent("vtimezone") as ICAL.Component);
+      expect(timezone.tzid).toBe(zone);
+      const events = calendar.getAllSubcomponents("vevent").map((one) => new ICAL.Event(one));
       expect(
         events.map((one) => ({
           uid: one.uid,
@@ -60,10 +65,46 @@ describe("written", () => {
         entries.map(({ uid, sequence, start, title, text: said }) => ({ uid, sequence, start, title, text: said })),
       );
       expect(events.map((one) => one.endDate.toUnixTime() * 1000 - one.startDate.toUnixTime() * 1000)).toEqual([
-        3600_000, 0, 3600_000, 0, 3600_000,
+        3600_000, 60_000, 3600_000, 60_000, 3600_000,
       ]);
     },
   );
+});
+
+const entry: CalendarEntry = {
+  uid: "due-1@x",
+  sequence: 3,
+  changedAt: instantOf("2026-09-01T00:00", term.timeZone),
+  start: instantOf("2026-11-02T17:00", term.timeZone),
+  end: null,
+  title: "Lab 1\nSTATUS:CANCELLED due",
+  text: "20 points",
+  place: "",
+  address: "https://x.example/item/1",
+  category: "assignment",
+  isLocal: false,
+  isWithdrawn: false,
+};
+test("a name is escaped, a title is one line, and what is withdrawn says so; reminders come where they are asked for", () => {
+  const options = { timeZone: term.timeZone, alarmMinutes: 60 };
+  const gone = { ...entry, uid: "due-2@x", title: "Withdrawn", isWithdrawn: true };
+  const text = writeCalendar("Rivers; weirs, and\nmore \\ less", [entry, gone], options);
+  const calendar = new ICAL.Component(ICAL.parse(text));
+  // The reader does not know the two names as texts, and gives them as they stand.
+  for (const name of ["name", "x-wr-calname"])
+    expect(calendar.getFirstPropertyValue(name)).toBe("Rivers\\; weirs\\, and more \\\\ less");
+  expect(String(calendar.getFirstPropertyValue("refresh-interval"))).toBe("PT1H");
+  const [one, other] = calendar.getAllSubcomponents("vevent") as [ICAL.Component, ICAL.Component];
+  const value = (of: ICAL.Component, name: string) => String(of.getFirstPropertyValue(name));
+  expect(["summary", "status", "categories", "description"].map((name) => value(one, name))).toEqual([
+    "Lab 1 STATUS:CANCELLED due",
+    "CONFIRMED",
+    "assignment",
+    "20 points",
+  ]);
+  expect(value(other, "status")).toBe("CANCELLED");
+  expect([one, other].map((of) => of.getAllSubcomponents("valarm").length)).toEqual([1, 0]);
+  expect(value(one.getFirstSubcomponent("valarm") as ICAL.Component, "trigger")).toBe("-PT1H");
 });
 
 describe("read", () => {

@@ -21,6 +21,7 @@ export function CalendarsDialog({ onClose }: { onClose(): void }) {
   const [addresses, setAddresses] = useState<api.CalendarAddress[] | null>(null);
   const [made, setMade] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
+  const [alarm, setAlarm] = useState("");
   const address = `${store.address}/calendars`;
   const [kind = "staff", groupId] = whose.split("/");
   const id = kind === "student" ? personId : (groupId ?? null);
@@ -38,7 +39,7 @@ export function CalendarsDialog({ onClose }: { onClose(): void }) {
     setWrong(null);
     const answer = await ask(store.address, api.makeCalendarAddress, { body: whoseOf() });
     if (isFailure(answer)) return setWrong(answer.detail);
-    setMade(location.origin + answer.address);
+    setMade(`${location.origin}${answer.address}${alarm === "" ? "" : `?alarm=${alarm}`}`);
     const all = await ask(store.address, api.readCalendars);
     if (!isFailure(all)) setAddresses(all);
   };
@@ -47,7 +48,6 @@ export function CalendarsDialog({ onClose }: { onClose(): void }) {
     if (isFailure(answer)) setWrong(answer.detail);
     else setAddresses(answer);
   };
-  const say = (at: number) => sayInstant(at, plan.course.timeZone);
   const groups = layers.flatMap((layer) =>
     (groupsOfLayer.get(layer.id) ?? []).map((group) => ({
       value: `group/${group.id}`,
@@ -81,6 +81,17 @@ export function CalendarsDialog({ onClose }: { onClose(): void }) {
         <Button isDisabled={!ready} onPress={() => location.assign(`${address}?of=${encodeURIComponent(of)}`)}>
           Save as a calendar file
         </Button>
+        <Choice
+          label="Reminder"
+          value={alarm}
+          onChange={setAlarm}
+          options={[
+            { value: "", label: "No reminder" },
+            { value: "60", label: "An hour before" },
+            { value: "1440", label: "A day before" },
+            { value: "2880", label: "Two days before" },
+          ]}
+        />
         <Button strong isDisabled={!ready} onPress={() => void make()}>
           Make a private address
         </Button>
@@ -96,8 +107,27 @@ export function CalendarsDialog({ onClose }: { onClose(): void }) {
           {wrong}
         </p>
       )}
+      <Addresses addresses={addresses} isFetching={addresses === null && !wrong} onWithdraw={withdraw} />
+      <Actions>
+        <Button onPress={onClose}>Done</Button>
+      </Actions>
+    </Dialog>
+  );
+}
+
+interface AddressesProps {
+  addresses: api.CalendarAddress[] | null;
+  isFetching: boolean;
+  onWithdraw(one: api.CalendarAddress): Promise<void>;
+}
+
+function Addresses({ addresses, isFetching, onWithdraw }: AddressesProps) {
+  const { plan } = useWorkbench();
+  const say = (at: number) => sayInstant(at, plan.course.timeZone);
+  return (
+    <>
       <h3>Addresses in use</h3>
-      {addresses === null && !wrong && <p className={base.soft}>Fetching them</p>}
+      {isFetching && <p className={base.soft}>Fetching them</p>}
       {addresses?.length === 0 && <p className={base.soft}>None: nobody reads this course in another calendar.</p>}
       {addresses && addresses.length > 0 && (
         <div className={styles.shift}>
@@ -123,7 +153,7 @@ export function CalendarsDialog({ onClose }: { onClose(): void }) {
                   <td className={styles.rowEnd}>
                     <Button
                       quiet
-                      onPress={() => void withdraw(one)}
+                      onPress={() => void onWithdraw(one)}
                       aria-label={`Withdraw the address for ${one.says}`}
                     >
                       Withdraw
@@ -135,9 +165,6 @@ export function CalendarsDialog({ onClose }: { onClose(): void }) {
           </table>
         </div>
       )}
-      <Actions>
-        <Button onPress={onClose}>Done</Button>
-      </Actions>
-    </Dialog>
+    </>
   );
 }

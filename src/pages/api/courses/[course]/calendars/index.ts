@@ -10,8 +10,8 @@ export const GET = answering(api.readCalendars, async ({ request, query, locals 
   if (query.of === undefined) return addressesOf(courseId, plan, locals.account.id, false);
   const [kind, id] = query.of.split("/");
   const whose = api.Whose.safeParse({ kind, id });
-  const file = whose.success ? await calendarFile(courseId, whose.data, originOf(request)) : null;
-  return file === null ? notFound(true) : calendarAnswer(file, `${plan.course.code} dates`);
+  const file = whose.success ? await calendarFile(courseId, whose.data, { origin: originOf(request) }) : null;
+  return file === null ? notFound(true) : calendarAnswer(request, file, `${plan.course.code} dates`);
 });
 
 export const POST = answering(api.makeCalendarAddress, async ({ body: whose, locals }) => {
