@@ -13,6 +13,7 @@ import { setCommands } from "./placement/groups/sets.ts";
 import { selfPlacementCommands } from "./placement/self-commands.ts";
 import { type CommandDefinition, type Context, isRefusal, type Refusal, refuse } from "./plan/command.ts";
 import type { Plan } from "./plan/types.ts";
+import { faultRefusal } from "./plan/valid.ts";
 import { findingCommands } from "./reach/audit/commands.ts";
 import { combineCommands } from "./reach/outline/combine.ts";
 import { outlineCommands } from "./reach/outline/commands.ts";
@@ -68,7 +69,8 @@ const byKind = new Map(
 export function apply(plan: Plan, command: Command, context: Context): Plan | Refusal {
   const definition = byKind.get(command.kind);
   if (!definition) return refuse("command.unknown", `There is no command "${command.kind}".`);
-  return definition.apply(plan, command as never, context);
+  const next = definition.apply(plan, command as never, context);
+  return isRefusal(next) ? next : (faultRefusal(plan, next) ?? next);
 }
 
 export const sayCommand = (plan: Plan, command: Command): string =>

@@ -65,6 +65,16 @@ export function isDay(text: string): boolean {
   }
 }
 
+/** Whether there is a time zone of that name. */
+export function isTimeZone(name: string): boolean {
+  try {
+    new Intl.DateTimeFormat("en-GB", { timeZone: name });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
 const formats = new Map<string, Intl.DateTimeFormat>();
 function format(timeZone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
   const key = timeZone + JSON.stringify(options);

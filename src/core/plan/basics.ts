@@ -1,12 +1,19 @@
 /** What many rows of a plan are made of: ids, moments, days, titles. Source: semantics.md sections 1 and 6. */
 import { z } from "zod";
+import { isDay } from "../clock/local-time.ts";
 
 export const Id = z.string().min(1).max(64);
 /** A wall-clock time without a zone, `2026-10-05T09:00`; the course's time zone says which instant it is. */
-export const Wall = z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, "a date and time such as 2026-10-05T09:00");
+export const Wall = z
+  .string()
+  .regex(/^\d{4}-\d{2}-\d{2}T([01]\d|2[0-3]):[0-5]\d$/, "a date and time such as 2026-10-05T09:00")
+  .refine((wall) => isDay(wall.slice(0, 10)), "a day that there is");
 /** A calendar day, `2026-10-05`. */
-export const Day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, "a day such as 2026-10-05");
-export const Clock = z.string().regex(/^\d{2}:\d{2}$/, "a time such as 09:00");
+export const Day = z
+  .string()
+  .regex(/^\d{4}-\d{2}-\d{2}$/, "a day such as 2026-10-05")
+  .refine(isDay, "a day that there is");
+export const Clock = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "a time such as 09:00");
 /** One line: a line end that came in by pasting or from a file is a space. */
 export const Title = z
   .string()

@@ -1,5 +1,6 @@
 /** What is decided of a course as a whole: its term, its settings, and what its staff may do by themselves. */
 import { z } from "zod";
+import { isTimeZone } from "../clock/local-time.ts";
 import { Day, Id, Title } from "./basics.ts";
 import { Grading } from "./grading.ts";
 
@@ -28,7 +29,7 @@ export const Course = z.object({
   term: z.string().max(80),
   termStart: Day,
   termEnd: Day,
-  timeZone: z.string().max(60),
+  timeZone: z.string().max(60).refine(isTimeZone, "a time zone such as Europe/Dublin"),
   noClassDays: z.array(NoClassDay).max(200),
   datePolicy: z.enum(["most generous", "layer order"]),
   /** Layer ids, and `sections` where the order places them; layers left out come after, sections last. */

@@ -2,13 +2,15 @@
 import { z } from "zod";
 import { rowSchemas } from "../plan/rows.ts";
 import { type Plan, tableNames } from "../plan/types.ts";
+import { faultsIn } from "../plan/valid.ts";
 
 export const planFormat = "amber-weave plan";
+const version = 1;
 /** The whole of a file: a list of rows for each table. */
 export const PlanFile = z.object({
   $schema: z.string().optional(),
   format: z.literal(planFormat),
-  version: z.literal(1),
+  version: z.literal(version),
   course: rowSchemas.course,
   sections: z.array(rowSchemas.sections),
   people: z.array(rowSchemas.people),
@@ -31,12 +33,44 @@ export const planSchema = (): object => ({
   ...z.toJSONSchema(PlanFile, { io: "input" }),
 });
 
+/** Rows by id, and the fields of each in the order of its schema: the same plan is the same file. */
 export function writePlan(plan: Plan, schemaAddress: string): string {
-  const tables = Object.fromEntries(tableNames.map((name) => [name, Object.values(plan[name])]));
-  return `${JSON.stringify({ $schema: schemaAddress, format: planFormat, version: 1, course: plan.course, ...tables }, null, 1)}\n`;
+  const tables = Object.fromEntries(tableNames.map((name) => [name, Object.values(plan[name]).sort(byId)]));
+  const file = { $schema: schemaAddress, format: planFormat, version, course: plan.course, ...tables };
+  // What the schema would not take is written as it is, so that nothing of a plan is ever kept back.
+  const parsed = PlanFile.safeParse(file);
+  return `${JSON.stringify(parsed.success ? parsed.data : file, null, 1)}\n`;
+}
+const byId = (a: { id: string }, b: { id: string }): number => (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
+
+const header = z.looseObject({ format: z.unknown(), version: z.unknown() });
+/** Why a value is no plan of this version; null where its head says that it is one. */
+function strange(value: unknown): string | null {
+  const head = header.safeParse(value);
+  if (!head.success || head.data.format !== planFormat)
+    return `The file is no plan: it does not say "format": "${planFormat}". Choose a plan that was saved here.`;
+  const said = head.data.version;
+  return typeof said === "number" && said > version
+    ? `The file is of version ${said} of plans, and this program reads version ${version}: it was saved by a newer one. Bring this one up to date, or save the plan from an older one.`
+    : null;
 }
 
-/** The plan of a file, or a sentence that says what is wrong, where, and what to do. */
+/** Where a fault stands: "items, row 12 (Lab 1), dates.due". */
+function placeOf(value: unknown, path: readonly PropertyKey[]): string {
+  const [table, index, ...rest] = path;
+  if (typeof index !== "number") return path.map(String).join(".") || "the file";
+  const row = (value as Record<string, Record<string, unknown>[]>)[String(table)]?.[index];
+  const name = [row?.title, row?.name, row?.code, row?.id].find((one) => typeof one === "string");
+  const field = rest.length > 0 ? `, ${rest.map(String).join(".")}` : "";
+  return `${String(table)}, row ${index + 1}${name === undefined ? "" : ` (${name})`}${field}`;
+}
+
+const mostSaid = 5;
+const andMore = (all: string[]): string =>
+  all.slice(0, mostSaid).join(" ") + (all.length > mostSaid ? ` And ${all.length - mostSaid} more.` : "");
+const mend = "Mend that in the file, or choose another.";
+
+/** The plan of a file, or sentences that say what is wrong, in which row, and what to do. Never throws. */
 export function readPlanFile(text: string): { plan: Plan } | { wrong: string } {
   let value: unknown;
   try {
@@ -44,50 +78,28 @@ export function readPlanFile(text: string): { plan: Plan } | { wrong: string } {
   } catch (error) {
     return { wrong: `The file is no JSON: ${(error as Error).message}. Choose a plan that was saved here.` };
   }
+  const wrong = strange(value);
+  if (wrong) return { wrong };
   const parsed = PlanFile.safeParse(value);
   if (!parsed.success) {
-    const [first] = parsed.error.issues;
-    const where = first?.path.join(".") || "the file";
-    return { wrong: `${where}: ${first?.message}. Choose a plan that was saved here, or mend that place.` };
+    const said = parsed.error.issues.map(({ path, message }) => `${placeOf(value, path)}: ${message}.`);
+    return { wrong: `${andMore(said)} ${mend}` };
   }
-  const { course } = parsed.data;
-  const plan = { course } as Plan;
+  const plan = { course: parsed.data.course } as Plan;
+  const places = new Map<string, number>();
   for (const name of tableNames) {
     const rows = parsed.data[name] as { id: string }[];
-    const table = Object.fromEntries(rows.map((row) => [row.id, row]));
-    if (Object.keys(table).length < rows.length)
-      return { wrong: `${name}: two rows have the same id. Each row needs one of its own.` };
-    Object.assign(plan, { [name]: table });
+    for (const [at, { id }] of rows.entries()) {
+      const before = places.get(`${name}/${id}`);
+      if (before !== undefined)
+        return { wrong: `${placeOf(value, [name, at])} has the same id as row ${before + 1}. ${mend}` };
+      places.set(`${name}/${id}`, at);
+    }
+    Object.assign(plan, { [name]: Object.fromEntries(rows.map((row) => [row.id, row])) });
   }
-  const dangling = danglingIn(plan);
-  return dangling ? { wrong: `${dangling} Mend that place, or choose another file.` } : { plan };
-}
-
-/** A row that names another which is not there, in a sentence; null where each is. */
-function danglingIn(plan: Plan): string | null {
-  const asks: [string, { id: string }[], (row: never) => (string | null)[], object][] = [
-    ["enrolments", Object.values(plan.enrolments), (row: { personId: string }) => [row.personId], plan.people],
-    [
-      "enrolments",
-      Object.values(plan.enrolments),
-      (row: { sectionId: string | null }) => [row.sectionId],
-      plan.sections,
-    ],
-    ["groups", Object.values(plan.groups), (row: { layerId: string }) => [row.layerId], plan.layers],
-    ["placements", Object.values(plan.placements), (row: { groupId: string }) => [row.groupId], plan.groups],
-    ["placements", Object.values(plan.placements), (row: { personId: string }) => [row.personId], plan.people],
-    ["items", Object.values(plan.items), (row: { parentId: string | null }) => [row.parentId], plan.items],
-    [
-      "entrances",
-      Object.values(plan.entrances),
-      (row: { itemId: string; folderId: string | null }) => [row.itemId, row.folderId],
-      plan.items,
-    ],
-    ["overrides", Object.values(plan.overrides), (row: { itemId: string }) => [row.itemId], plan.items],
-  ];
-  for (const [table, rows, names, known] of asks)
-    for (const row of rows)
-      for (const id of names(row as never))
-        if (id !== null && !(id in known)) return `${table}, row ${row.id}: it names ${id}, which is not in the file.`;
-  return null;
+  const faults = faultsIn(plan).map(
+    ({ table, id, says }) =>
+      `${placeOf(value, table === "course" ? ["course"] : [table, places.get(`${table}/${id}`) ?? 0])}: ${says}.`,
+  );
+  return faults.length > 0 ? { wrong: `${andMore(faults)} ${mend}` } : { plan };
 }

@@ -45,6 +45,14 @@ interface File {
   groups: object[];
   placements: object[];
 }
+/** A file of a plan as it is, however wrong: what the writer itself would refuse. */
+const writePlanAsIs = (plan: Plan): string =>
+  JSON.stringify({
+    format: "amber-weave plan",
+    version: 1,
+    course: plan.course,
+    ...Object.fromEntries(tableNames.map((name) => [name, Object.values(plan[name])])),
+  });
 const named = (plan: Plan, title: string) => Object.values(plan.items).find((item) => item.title === title);
 
 describe("a new course out of an old plan", () => {
@@ -135,14 +143,80 @@ describe("a plan as a file", () => {
       return "wrong" in read ? read.wrong : "";
     };
     expect(readPlanFile("{")).toMatchObject({ wrong: expect.stringMatching(/^The file is no JSON/) });
-    expect(wrong((file) => Object.assign(file, { format: "other" }))).toMatch(/^format: /);
+    expect(wrong((file) => Object.assign(file, { format: "other" }))).toMatch(
+      /^The file is no plan: it does not say "format"/,
+    );
+    expect(wrong((file) => Object.assign(file, { version: 2 }))).toMatch(/version 2 .* newer/);
     expect(wrong((file) => Object.assign(file.course, { termStart: "soon" }))).toMatch(
       /^course\.termStart: a day such as/,
     );
-    expect(wrong((file) => file.groups.push(file.groups[0] ?? {}))).toMatch(/^groups: two rows/);
-    expect(wrong((file) => Object.assign(file.placements[0] ?? {}, { groupId: "gone" }))).toMatch(
-      /^placements, row ada in Otter: it names gone/,
+    expect(wrong((file) => file.groups.push(file.groups[0] ?? {}))).toMatch(
+      /^groups, row 3 \(Heron\) has the same id as row 1/,
     );
+    expect(wrong((file) => Object.assign(file.placements[0] ?? {}, { groupId: "gone" }))).toMatch(
+      /^placements, row 1 \(ada in Otter\): it names gone of the groups, which is not there/,
+    );
+  });
+  test("every kind of fault is told by its row, and whatever is taken can be shown", () => {
+    const base = () => {
+      const plan = course();
+      addItem(plan, "folder", { kind: "folder" });
+      addItem(plan, "page", { title: "Kit list", parentId: "folder" });
+      addItem(plan, "lab", { kind: "assignment" });
+      plan.entrances.e = { id: "e", itemId: "lab", folderId: "folder", position: 1 } as never;
+      return plan;
+    };
+    const spoilt = (change: (plan: Plan) => void): string => {
+      const plan = base();
+      change(plan);
+      const read = readPlanFile(writePlanAsIs(plan));
+      return "wrong" in read ? read.wrong : "";
+    };
+    const row = (plan: Plan, name: "items" | "groups" | "entrances", id: string) =>
+      plan[name][id] as never as Record<string, unknown>;
+    expect(spoilt(() => {})).toBe("");
+    const faults: [string, (plan: Plan) => void][] = [
+      ["a time zone such as", (plan) => Object.assign(plan.course, { timeZone: "Mars/Base" })],
+      ["a day that there is", (plan) => Object.assign(plan.course, { termEnd: "2027-02-30" })],
+      ["a day such as", (plan) => Object.assign(plan.course, { termEnd: "2027-2-3" })],
+      ["its term ends before it begins", (plan) => Object.assign(plan.course, { termEnd: "2020-01-01" })],
+      [
+        "stands under Kit list, which is no folder",
+        (plan) => Object.assign(row(plan, "items", "lab"), { parentId: "page" }),
+      ],
+      ["stands within itself", (plan) => Object.assign(row(plan, "items", "folder"), { parentId: "folder" })],
+      ["names nothing of the items", (plan) => Object.assign(row(plan, "items", "lab"), { parentId: "nothing" })],
+      [
+        "leads into Kit list, which is no folder",
+        (plan) => Object.assign(row(plan, "entrances", "e"), { folderId: "page" }),
+      ],
+      [
+        "same code but for upper and lower case",
+        (plan) => Object.assign(row(plan, "groups", "Heron"), { code: "WEIR-7" }),
+      ],
+      ["same code but for upper and lower case", (plan) => Object.assign(plan.course, { visitorCode: "Weir-7" })],
+      [
+        "category of the gradebook (tests)",
+        (plan) => Object.assign(row(plan, "items", "lab"), { categoryId: "tests" }),
+      ],
+      [
+        "weight",
+        (plan) =>
+          Object.assign(plan.course, {
+            grading: { ...plan.course.grading, categories: [{ id: "c", name: "C", weight: -1, dropLowest: 0 }] },
+          }),
+      ],
+    ];
+    for (const [says, change] of faults) expect(spoilt(change), says).toContain(says);
+  });
+  test("the same plan is the same file, in whatever order its rows and fields came", () => {
+    const plan = course();
+    const turned = JSON.parse(JSON.stringify(plan), (_, value) =>
+      value && typeof value === "object" && !Array.isArray(value)
+        ? Object.fromEntries(Object.entries(value).reverse())
+        : value,
+    );
+    expect(writePlan(turned, "schema")).toBe(writePlan(plan, "schema"));
   });
   test("the schema names every table and closes what is asked for", () => {
     const schema = planSchema() as { required: string[]; properties: Record<string, object> };

@@ -227,7 +227,7 @@ export const randomCourse: fc.Arbitrary<{ plan: Plan; progress: Progress; studen
         groupId: place.group,
         personId: place.student,
         since: place.since,
-        until: place.until,
+        until: place.until === null ? null : Math.max(place.since, place.until),
         held: false,
       };
     });

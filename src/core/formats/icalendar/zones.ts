@@ -1,7 +1,7 @@
 /** Time zones as calendar files name them: of the standard's table, with a prefix, as Windows calls them, or defined within. */
 import ICAL from "ical.js";
 import { findIana } from "windows-iana";
-import { instantOf } from "../../clock/local-time.ts";
+import { instantOf, isTimeZone } from "../../clock/local-time.ts";
 
 export interface Zone {
   /** Epoch milliseconds of a local time, `2026-10-05T09:00`. */
@@ -10,21 +10,12 @@ export interface Zone {
 
 export const zoneNamed = (timeZone: string): Zone => ({ instantOf: (wall) => instantOf(wall, timeZone) });
 
-function isKnown(name: string): boolean {
-  try {
-    new Intl.DateTimeFormat("en", { timeZone: name });
-    return true;
-  } catch {
-    return false;
-  }
-}
-
 /** The name of the standard's table that is meant; null where none is. A prefix (/x.example/2005_1/Europe/Dublin) is passed over. */
 function nameOf(tzid: string): string | null {
   const parts = tzid.split("/").filter((part) => part !== "");
   for (let at = 0; at < parts.length; at++) {
     const name = parts.slice(at).join("/");
-    if (isKnown(name)) return name;
+    if (isTimeZone(name)) return name;
   }
   return findIana(tzid)[0] ?? null;
 }
@@ -59,7 +50,7 @@ export function zonesIn(calendars: ICAL.Component[], courseZone: string): Zones 
   const unknown = new Set<string>();
   const find = (tzid: string | null): Zone => {
     if (tzid === null) return zoneNamed(courseZone);
-    if (isKnown(tzid)) return zoneNamed(tzid);
+    if (isTimeZone(tzid)) return zoneNamed(tzid);
     const component = defined.get(tzid);
     if (component) return definedZone(component);
     const name = nameOf(tzid);

@@ -3,12 +3,14 @@ import { v4 } from "uuid";
 import * as api from "../../../api/course.ts";
 import { dayAfter } from "../../../core/clock/local-time.ts";
 import type { Plan } from "../../../core/plan/types.ts";
-import { readPlanFile } from "../../../core/rolling/portable.ts";
 import { type NewTerm, rollOver } from "../../../core/rolling/roll-over.ts";
+import type { PlanFileAnswer } from "../../../workers/plan-file.ts";
+import PlanFileWorker from "../../../workers/plan-file.ts?worker";
 import { Button } from "../../kit/Button.tsx";
 import { Day } from "../../kit/DateTime.tsx";
 import { TextField } from "../../kit/Fields.tsx";
 import { FileButton } from "../../kit/FileButton.tsx";
+import { askOnce } from "../../kit/once-in-worker.ts";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench, Why } from "../../workbench/context.tsx";
@@ -33,12 +35,16 @@ export function CourseView() {
   }));
   const set = (changes: Partial<NewTerm>) => setTerm({ ...term, ...changes });
   const [wrong, setWrong] = useState("");
+  const [under, setUnder] = useState<string | null>(null);
   const [made, setMade] = useState<{ id: string; left: string[] } | null>(null);
   const inOrder = term.termStart < term.termEnd;
   const left = useMemo(() => (inOrder ? rollOver(from, term).left : []), [from, term, inOrder]);
   const read = async (chosen: File) => {
+    setUnder(`Reading ${chosen.name}`);
     const text = await chosen.text();
-    const found = readPlanFile(text);
+    const unread = { wrong: `${chosen.name} could not be read here. Nothing was changed; try again.` };
+    const found = await askOnce<string, PlanFileAnswer>(() => new PlanFileWorker(), text, unread);
+    setUnder(null);
     if ("wrong" in found) return setWrong(found.wrong);
     setWrong("");
     setFile({ name: chosen.name, text, plan: found.plan });
@@ -110,6 +116,7 @@ export function CourseView() {
           <FileButton accept=".json" testId="plan-file" onChoose={(chosen) => void read(chosen)}>
             A new course out of a file
           </FileButton>
+          {under && <span role="status">{under}</span>}
           {file && (
             <Button quiet onPress={() => setFile(null)}>
               Out of this course instead

@@ -14,6 +14,7 @@ import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox } from "../../../kit/Fields.tsx";
 import { FileButton } from "../../../kit/FileButton.tsx";
+import { askOnce } from "../../../kit/once-in-worker.ts";
 import { RowCheck } from "../../../kit/RowCheck.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
@@ -34,18 +35,7 @@ const says = (row: CalendarRow): string =>
       ? `${sayWall(row.start)} to ${row.end.slice(11)}${row.title ? `, ${row.title}` : ""}`
       : `Meeting ${row.number}, ${sayWall(row.start)}`;
 
-/** Reads a file in a worker of its own, which ends with it. */
-const readAway = (question: CalendarQuestion): Promise<CalendarAnswer> =>
-  new Promise((resolve) => {
-    const worker = new CalendarWorker();
-    const done = (answer: CalendarAnswer) => {
-      worker.terminate();
-      resolve(answer);
-    };
-    worker.onmessage = ({ data }: MessageEvent<CalendarAnswer>) => done(data);
-    worker.onerror = () => done({ wrong: "It could not be read here. Nothing was changed; try again." });
-    worker.postMessage(question);
-  });
+const unread: CalendarAnswer = { wrong: "It could not be read here. Nothing was changed; try again." };
 
 /** Days without class and meetings from a calendar file, each looked at before anything is drafted. */
 export function CalendarFileDialog({ owner, onClose }: { owner: MeetingOwner; onClose(): void }) {
@@ -64,7 +54,8 @@ export function CalendarFileDialog({ owner, onClose }: { owner: MeetingOwner; on
     const { timeZone, termStart, termEnd } = course;
     const days = { timeZone, from: termStart, until: termEnd };
     setUnder(`Reading ${file.name}`);
-    const found = await readAway({ text: await file.text(), days });
+    const question: CalendarQuestion = { text: await file.text(), days };
+    const found = await askOnce<CalendarQuestion, CalendarAnswer>(() => new CalendarWorker(), question, unread);
     setUnder(null);
     if ("wrong" in found) setWrong(`${file.name}: ${found.wrong}`);
     else setRead(found);
