@@ -4,7 +4,7 @@
  * students who have anything otherwise when everything is asked of each (tests/shown.ts). Source: semantics.md section 8.
  */
 import { difference, type RowChange } from "../plan/difference.ts";
-import { holdsAt } from "../plan/lookup.ts";
+import { holdsAt, lookup } from "../plan/lookup.ts";
 import type { Progress } from "../plan/progress.ts";
 import type { DateField, Item, Placement, Plan } from "../plan/types.ts";
 import { type Bits, eachBit, emptyBits, isEmpty, or, setBit } from "../sets/bits.ts";
@@ -151,6 +151,11 @@ class Found {
 function compareMembers(world: World, changes: RowChange[], add: Add): Bits {
   let movers = emptyBits(world.students.length);
   const pairs = { before: new Map<string, Placement>(), after: new Map<string, Placement>() };
+  // Whoever was in a group twice and ends one of the two stays in it.
+  const isIn = (side: Side, { personId, groupId }: Placement) =>
+    (lookup(world.plans[side]).placementsOfPerson.get(personId) ?? []).some(
+      (one) => one.groupId === groupId && holdsAt(one, world.t),
+    );
   for (const change of changes) {
     if (change.table !== "placements") continue;
     for (const side of sides) {
@@ -161,8 +166,9 @@ function compareMembers(world: World, changes: RowChange[], add: Add): Bits {
   }
   const each = (side: Side, other: Side, kind: EffectKind) => {
     const people = new Map<string, string[]>();
-    for (const [key, { personId, groupId }] of pairs[side]) {
-      if (pairs[other].has(key)) continue;
+    for (const [key, placement] of pairs[side]) {
+      if (pairs[other].has(key) || isIn(other, placement)) continue;
+      const { personId, groupId } = placement;
       const joint = people.get(groupId);
       if (joint) joint.push(personId);
       else people.set(groupId, [personId]);

@@ -96,6 +96,14 @@ describe("what a draft does to people", () => {
     expect(touched({ placements } as Partial<Plan>)).toContain("dee");
     expect(touched({ placements, layers } as Partial<Plan>)).not.toContain("dee");
   });
+  test("who is in a group twice and leaves it once stays in it", () => {
+    const before = course();
+    const one = before.placements["cas in South"] as NonNullable<Plan["placements"][string]>;
+    before.placements = { ...before.placements, twice: { ...one, id: "twice" } };
+    const after = { ...before, placements: { ...before.placements, twice: { ...one, id: "twice", until: t0 } } };
+    expect([...review(before, after, noProgress, t0).touchedIds]).toEqual([]);
+    expect([...review(after, before, noProgress, t0).touchedIds]).toEqual([]);
+  });
   test("who changes group joins and leaves, and a new leak is counted", () => {
     const before = course();
     before.course.indexes.discussions = true;
