@@ -1,7 +1,7 @@
 /** Authoring the outline: by mouse, by key, many at once, files and archives in and out. In the demo course. */
 import type { Page } from "@playwright/test";
 import { zipSync } from "fflate";
-import { readCartridge } from "../core/reach/outline/cartridge.ts";
+import { readCartridge } from "../core/reach/outline/cartridge/read.ts";
 import {
   beginWithoutDraft,
   choose,

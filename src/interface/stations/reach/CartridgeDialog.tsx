@@ -1,9 +1,12 @@
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import { v7 } from "uuid";
 import { fileTrouble } from "../../../core/formats/stored-files.ts";
 import { lastPosition, outlineOrder } from "../../../core/plan/lookup.ts";
-import { blankItem, type Item } from "../../../core/plan/types.ts";
-import type { Cartridge, CartridgeItem } from "../../../core/reach/outline/cartridge.ts";
+import type { Item } from "../../../core/plan/types.ts";
+import type { Cartridge } from "../../../core/reach/outline/cartridge/read.ts";
+import type { CartridgeItem } from "../../../core/reach/outline/cartridge/resource.ts";
+import { allOf, cartridgeCommands } from "../../../core/reach/outline/cartridge/taking.ts";
+import { leftUnsaid } from "../../../core/reach/outline/cartridge/write.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice } from "../../kit/Fields.tsx";
@@ -12,7 +15,6 @@ import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { saveFile } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
-import type { NewCommand } from "../../workbench/store.ts";
 import base from "../station.module.css";
 import { folderOf, folderOptions, top } from "./items/folders.ts";
 import { sendFile } from "./items/sendFile.ts";
@@ -30,8 +32,11 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
     setRead(null);
     setTrouble(null);
     setUnder(`Reading ${file.name}`);
-    const { readCartridge } = await import("../../../core/reach/outline/cartridge.ts");
-    const found = readCartridge(new Uint8Array(await file.arrayBuffer()));
+    const { readCartridge } = await import("../../../core/reach/outline/cartridge/read.ts");
+    const bytes = await file.arrayBuffer().catch(() => null);
+    const found = bytes
+      ? readCartridge(new Uint8Array(bytes))
+      : { trouble: `${file.name} could not be read from the disk. Choose it again.` };
     setUnder(null);
     if ("trouble" in found) setTrouble(found.trouble);
     else setRead(found);
@@ -39,7 +44,7 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
   const draft = async () => {
     if (!read) return;
     const stored = new Map<CartridgeItem, Item["file"]>();
-    const files = all(read.items).filter(({ file }) => file !== null);
+    const files = allOf(read.items).filter(({ file }) => file !== null);
     for (const [at, item] of files.entries()) {
       const file = item.file as NonNullable<CartridgeItem["file"]>;
       setUnder(`Storing ${file.name}, ${at + 1} of ${files.length}`);
@@ -55,7 +60,8 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
     }
     setUnder(null);
     const parentId = folderOf(folder);
-    const commands = commandsOf(read.items, parentId, lastPosition(plan, parentId), stored);
+    const into = { courseId: plan.course.id, parentId, first: lastPosition(plan, parentId), stored, makeId: v7 };
+    const commands = cartridgeCommands(read.items, into);
     if (store.draft(commands)) onClose();
   };
   const write = async () => {
@@ -71,16 +77,17 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
       bytes.set(file.id, new Uint8Array(await answer.arrayBuffer()));
     }
     setUnder(null);
-    const { writeCartridge } = await import("../../../core/reach/outline/cartridge.ts");
+    const { writeCartridge } = await import("../../../core/reach/outline/cartridge/write.ts");
     saveFile(`${plan.course.code} outline.imscc`, "application/zip", writeCartridge(plan, bytes) as BlobPart);
   };
-  const count = read ? all(read.items).length : 0;
+  const unsaid = useMemo(() => leftUnsaid(plan), [plan]);
+  const count = read ? allOf(read.items).length : 0;
   return (
     <Dialog title="Outline in and out" onClose={onClose}>
       <SubmitForm onSubmit={() => void draft()}>
         <p className={base.soft}>
-          Archives in the open format Common Cartridge 1.3: folders, pages, files, links and discussions. Nothing is
-          drafted before you have looked at it.
+          Archives in the open format Common Cartridge 1.3: folders, pages, files, links, discussions and assignments.
+          Nothing is drafted before you have looked at it.
         </p>
         <div className={base.bar}>
           <FileButton
@@ -95,6 +102,16 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
             Save this outline as an archive
           </Button>
         </div>
+        {unsaid.length > 0 && (
+          <details>
+            <summary>What an archive does not say of this outline</summary>
+            <ul>
+              {unsaid.map((one) => (
+                <li key={one}>{one}</li>
+              ))}
+            </ul>
+          </details>
+        )}
         {under && <p role="status">{under}</p>}
         {trouble && (
           <p role="alert" className={base.wrong}>
@@ -129,32 +146,6 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
       </SubmitForm>
     </Dialog>
   );
-}
-
-const all = (items: CartridgeItem[]): CartridgeItem[] => items.flatMap((item) => [item, ...all(item.children)]);
-
-/** What came in is not published: nobody sees it before it was looked through. */
-function commandsOf(
-  items: CartridgeItem[],
-  parentId: string | null,
-  first: number,
-  stored: Map<CartridgeItem, Item["file"]>,
-): NewCommand[] {
-  return items.flatMap((one, place) => {
-    const id = v7();
-    const item: Item = {
-      ...blankItem,
-      id,
-      parentId,
-      position: first + place,
-      kind: one.kind,
-      title: one.title,
-      body: one.body,
-      file: stored.get(one) ?? null,
-      published: false,
-    };
-    return [{ kind: "item.add" as const, item }, ...commandsOf(one.children, id, 0, stored)];
-  });
 }
 
 function Tree({ items }: { items: CartridgeItem[] }) {

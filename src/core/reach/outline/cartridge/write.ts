@@ -1,0 +1,135 @@
+/**
+ * Outlines as Common Cartridge 1.3 archives (an open standard of 1EdTech): the organisation tree, web content, web links,
+ * discussion topics, and assignments with their points by its extension. What the standard has no words for is listed.
+ */
+import { XMLBuilder } from "fast-xml-parser";
+import { strToU8, zipSync } from "fflate";
+import { lookup, outlineOrder } from "../../../plan/lookup.ts";
+import type { Item, Plan } from "../../../plan/types.ts";
+
+type Node = Record<string, unknown>;
+
+const builder = new XMLBuilder({
+  ignoreAttributes: false,
+  attributeNamePrefix: "@",
+  format: true,
+  suppressEmptyNode: true,
+});
+const xml = (root: Node): Uint8Array => strToU8(`<?xml version="1.0" encoding="UTF-8"?>\n${builder.build(root)}`);
+const namespace = (rest: string): string => `http://www.imsglobal.org/xsd/${rest}`;
+const html = (text: string): Node => ({ "@texttype": "text/html", "#text": text });
+
+/** What an archive does not say of an outline, a sentence each: the standard has no place for it. */
+export function leftUnsaid(plan: Plan): string[] {
+  const items = Object.values(plan.items);
+  const count = (says: string, of: (item: Item) => boolean): string[] => {
+    const found = items.filter(of);
+    return found.length === 0 ? [] : [`${says}: ${found.length === 1 ? found[0]?.title : `${found.length} items`}.`];
+  };
+  const { overridesOfItem } = lookup(plan);
+  return [
+    ...count(
+      "Dates and limits",
+      ({ id, dates }) => Object.values(dates).some((one) => one != null) || overridesOfItem.has(id),
+    ),
+    ...count("Whom it is for", ({ audience }) => audience.to !== "everyone" || audience.minus.length > 0),
+    ...count("Release conditions", ({ condition, variants }) => condition !== null || variants.length > 0),
+    ...count("How groups are kept apart", ({ split }) => split !== null),
+    ...count("That it is a quiz or an event; it goes out as a page", ({ kind }) => kind === "quiz" || kind === "event"),
+    ...count("Points of what is no assignment", ({ kind, points }) => points !== null && kind !== "assignment"),
+    ...count("That it is not published", ({ published }) => !published),
+  ];
+}
+
+/** The file of a resource: its type, path and bytes. */
+type Content = [type: string, path: string, bytes: Uint8Array];
+
+const contents: Partial<Record<Item["kind"], (item: Item, bytes: Uint8Array | undefined) => Content | null>> = {
+  folder: () => null,
+  link: ({ id, title, body }) => [
+    "imswl_xmlv1p3",
+    `links/${id}.xml`,
+    xml({ webLink: { "@xmlns": namespace("imsccv1p3/imswl_v1p3"), title, url: { "@href": body.trim() } } }),
+  ],
+  discussion: ({ id, title, body }) => [
+    "imsdt_xmlv1p3",
+    `topics/${id}.xml`,
+    xml({ topic: { "@xmlns": namespace("imsccv1p3/imsdt_v1p3"), title, text: html(body) } }),
+  ],
+  assignment: ({ id, title, body, points }) => [
+    "assignment_xmlv1p0",
+    `assignments/${id}.xml`,
+    xml({
+      assignment: {
+        "@xmlns": namespace("imscc_extensions/assignment"),
+        "@identifier": `a_${id}`,
+        title,
+        text: html(body),
+        gradable: points === null ? "false" : { "@points_possible": String(points), "#text": "true" },
+      },
+    }),
+  ],
+  file: ({ id, file }, bytes) => (file && bytes ? ["webcontent", `files/${id}/${file.name}`, bytes] : null),
+};
+const page = ({ id, body }: Item): Content => [
+  "webcontent",
+  `pages/${id}.html`,
+  strToU8(`<!doctype html><html><head><meta charset="utf-8"><title></title></head><body>${body}</body></html>`),
+];
+
+/** The items of each folder, as the organisation has them; null: those at the top. */
+function organised(plan: Plan, referenceOf: (item: Item) => string | null): Map<string | null, Node[]> {
+  const nodes = new Map<string | null, Node[]>();
+  // From the end, so that what lies in a folder is there before the folder.
+  for (const { item } of outlineOrder(plan).reverse()) {
+    const reference = referenceOf(item);
+    if (reference === null && item.kind !== "folder") continue;
+    const node: Node = {
+      "@identifier": `i_${item.id}`,
+      ...(reference ? { "@identifierref": reference } : {}),
+      title: item.title,
+      ...(item.kind === "folder" ? { item: nodes.get(item.id) ?? [] } : {}),
+    };
+    nodes.set(item.parentId, [node, ...(nodes.get(item.parentId) ?? [])]);
+  }
+  return nodes;
+}
+
+/** The outline as an archive. `fileOf` gives the bytes of stored files; quizzes and events go out as pages of their text. */
+export function writeCartridge(plan: Plan, fileOf: ReadonlyMap<string, Uint8Array>): Uint8Array {
+  const files: Record<string, Uint8Array> = {};
+  const resources: Node[] = [];
+  const nodes = organised(plan, (item) => {
+    const content = (contents[item.kind] ?? page)(item, fileOf.get(item.file?.id ?? ""));
+    if (content === null) return null;
+    const [type, path, bytes] = content;
+    files[path] = bytes;
+    // A name in an address: percent signs and spaces are escaped, slashes divide folders.
+    const href = path.split("/").map(encodeURIComponent).join("/");
+    resources.push({ "@identifier": `r_${item.id}`, "@type": type, "@href": href, file: { "@href": href } });
+    return `r_${item.id}`;
+  });
+  files["imsmanifest.xml"] = xml({
+    manifest: {
+      "@identifier": `m_${plan.course.id}`,
+      "@xmlns": namespace("imsccv1p3/imscp_v1p1"),
+      metadata: {
+        schema: "IMS Common Cartridge",
+        schemaversion: "1.3.0",
+        "lomimscc:lom": {
+          "@xmlns:lomimscc": "http://ltsc.ieee.org/xsd/imsccv1p3/LOM/manifest",
+          "lomimscc:general": { "lomimscc:title": { "lomimscc:string": plan.course.title } },
+        },
+      },
+      organizations: {
+        organization: {
+          "@identifier": "outline",
+          "@structure": "rooted-hierarchy",
+          item: { "@identifier": "root", item: nodes.get(null) ?? [] },
+        },
+      },
+      resources: { resource: resources.reverse() },
+    },
+  });
+  return zipSync(files);
+}
