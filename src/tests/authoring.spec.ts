@@ -199,7 +199,7 @@ test("an outline comes in from an archive, looked at first, and goes out as one"
     }),
   );
   const dialog = page.getByRole("dialog");
-  await expect(dialog).toContainText("Test: imsqti is not taken");
+  await expect(dialog).toContainText("Test: a test (QTI) is not taken");
   await dialog.getByRole("button", { name: "Draft 2 items" }).click();
   await findItem(page, "Weirs");
   await expect(page.getByRole("row", { name: /^Select Crest/ })).toContainText("unpublished");

@@ -232,6 +232,10 @@ test.describe("the audit", () => {
     await page.goto(`/report/${id}`);
     await expect(page.getByText(/of the published plan, revision \d+\. 104 students/)).toBeVisible();
     await expect(page.getByText("39 students can open North bank notes and are not meant to.")).toBeVisible();
+    // On paper: tagged, in outlines of fonts, with pages that fill.
+    const pdf = (await page.pdf({ preferCSSPageSize: true, tagged: true })).toString("latin1");
+    for (const part of ["/StructTreeRoot", "/Marked true", "/FontFile2"]) expect(pdf).toContain(part);
+    expect(pdf).not.toContain("/Type3");
     const csv = await (await page.request.get(`/api/courses/${id}/audit?format=csv`)).text();
     expect(csv).toMatch(/^\uFEFF?Finding,What,Says/);
     expect(csv).toContain("North bank notes");

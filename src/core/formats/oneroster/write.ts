@@ -2,6 +2,7 @@
 import { collect } from "../../sets/collect.ts";
 import { makeArchive } from "../archive.ts";
 import { writeCsv } from "../text.ts";
+import { writeManifest } from "./manifest.ts";
 
 export interface RosterLine {
   sourcedId: string;
@@ -101,13 +102,6 @@ function linesOf(course: RosterCourse, lines: readonly RosterLine[]): Record<Nam
 export function writeOneRoster(course: RosterCourse, lines: RosterLine[], at: number): Uint8Array<ArrayBuffer> {
   const modified = new Date(at).toISOString();
   const names = Object.keys(columns) as Name[];
-  const manifest = [
-    ["manifest.version", "1.0"],
-    ["oneroster.version", "1.2"],
-    ...names.map((name) => [`file.${name}`, "bulk"]),
-    ["source.systemName", "Amber Weave"],
-    ["source.systemCode", modified.slice(0, 10)],
-  ];
   const all = linesOf(course, lines);
   const files = names.map((name) => {
     const header = columns[name].split(",");
@@ -118,7 +112,7 @@ export function writeOneRoster(course: RosterCourse, lines: RosterLine[], at: nu
     return [`${name}.csv`, writeCsv(header, rows, { isInterchange: true })];
   });
   return makeArchive({
-    "manifest.csv": writeCsv(["propertyName", "value"], manifest, { isInterchange: true }),
+    "manifest.csv": writeManifest(names, at),
     ...Object.fromEntries(files),
   });
 }

@@ -6,7 +6,7 @@ import { readTable, type TextTable, writeCsv } from "../../formats/text.ts";
 import { plainRows } from "../../formats/workbooks/write.ts";
 import { type Mark, noProgress } from "../../plan/progress.ts";
 import { reachAt } from "../../reach/reach.ts";
-import { addItem, addLayer, addStudent, coursePlan, forOnly, group, t0 } from "../../tests/fixture.ts";
+import { addItem, addLayer, addSection, addStudent, coursePlan, forOnly, group, t0 } from "../../tests/fixture.ts";
 import { countVerdicts, judgeBlock, judgeMark, readBlock, readMark } from "../entry.ts";
 import { type Sheet, sheetOf } from "../sheet.ts";
 import { looksLikeGradebook, readGradebookArchive, writeGradebookArchive } from "./oneroster.ts";
@@ -199,6 +199,28 @@ describe("tables", () => {
       { numRuns: 60 },
     );
   });
+  test("an archive has the classes of the roster's, a grading period, days as they are in the course, and says what it lacks", () => {
+    const plan = structuredClone(course().reach.plan);
+    addSection(plan, "D1");
+    addStudent(plan, "dee", ["D1"]);
+    addItem(plan, "late", { kind: "assignment", points: 5, dates: { due: "2026-11-20T00:30" } });
+    plan.course.timeZone = "Pacific/Auckland";
+    const anew = sheetOf(reachAt(plan, noProgress, t0));
+    const files = openArchive("o.zip", writeGradebookArchive(anew, ["dee", "ada"], anew.columns, t0)) as Record<
+      string,
+      Uint8Array
+    >;
+    const rows = (name: string) => new TextDecoder().decode(files[name]).trimEnd().split("\r\n");
+    const late = rows("lineItems.csv").filter((line) => line.startsWith("late/"));
+    expect(late.map((line) => line.split(",").filter((_, at) => [0, 6, 7, 9].includes(at)))).toEqual([
+      ["late/D1", "2026-11-20", "D1", "period-course"],
+      [`late/${plan.course.id}`, "2026-11-20", plan.course.id, "period-course"],
+    ]);
+    expect(rows("academicSessions.csv").map((line) => line.split(",")[4])).toEqual(["type", "term", "gradingPeriod"]);
+    expect(rows("manifest.csv")).toEqual(
+      expect.arrayContaining(["file.lineItems,bulk", "file.users,absent", "file.classes,absent"]),
+    );
+  });
   test("an archive of another system is matched by titles, exempt excuses, and a result taken back goes", () => {
     const sheet = course();
     const made = openArchive("o.zip", writeGradebookArchive(sheet, ["ada", "ben"], sheet.columns, t0)) as Record<
@@ -207,7 +229,7 @@ describe("tables", () => {
     >;
     const text = (name: string) => new TextDecoder().decode(made[name]);
     const files = {
-      "lineItems.csv": new TextEncoder().encode(text("lineItems.csv").replace(/^lab,/m, "theirs,")),
+      "lineItems.csv": new TextEncoder().encode(text("lineItems.csv").replace(/^lab\/[^,]*,/m, "theirs,")),
       "results.csv": new TextEncoder().encode(
         "sourcedId,status,lineItemSourcedId,studentSourcedId,scoreStatus,score\r\n" +
           "1,active,theirs,00cas,exempt,\r\n2,tobedeleted,theirs,00ada,fully graded,14.5\r\n3,active,nothing,00ada,,1\r\n",

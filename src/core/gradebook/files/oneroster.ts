@@ -3,9 +3,13 @@
  * results, out and in. Source: semantics.md section 7.
  */
 import type { Unzipped } from "fflate";
+import { dayOf } from "../../clock/local-time.ts";
 import { makeArchive } from "../../formats/archive.ts";
+import { writeManifest } from "../../formats/oneroster/manifest.ts";
 import { readTable, type Unreadable, writeCsv } from "../../formats/text.ts";
-import type { Item } from "../../plan/types.ts";
+import { homeEnrolment } from "../../plan/lookup.ts";
+import type { Course, Item } from "../../plan/types.ts";
+import { collect } from "../../sets/collect.ts";
 import { resolveDates, resolvedInstant } from "../../timing/resolving/resolve.ts";
 import type { Sheet } from "../sheet.ts";
 import type { MarkEntry, ReadMarks } from "./table.ts";
@@ -16,84 +20,116 @@ const scoreStatus = {
   "handed in": "submitted",
 } as const;
 
-/** An archive of some students and columns. `at` is the moment written into it. */
+/** The columns of each file, in the order of the standard. */
+const headers = {
+  academicSessions: "sourcedId,status,dateLastModified,title,type,startDate,endDate,parentSourcedId,schoolYear",
+  categories: "sourcedId,status,dateLastModified,title,weight",
+  lineItems:
+    "sourcedId,status,dateLastModified,title,description,assignDate,dueDate,classSourcedId,categorySourcedId,gradingPeriodSourcedId,resultValueMin,resultValueMax",
+  results: "sourcedId,status,dateLastModified,lineItemSourcedId,studentSourcedId,scoreStatus,score,scoreDate,comment",
+};
+type Name = keyof typeof headers;
+/** Cells by their columns; what is left out is blank. */
+type Line = Record<string, string>;
+
+/** A class of the roster archive, which is a section, with its students among those who go out. */
+interface ClassOfRoster {
+  id: string;
+  personIds: string[];
+}
+/** A column is a line item of each class: its dates there are those of whoever comes first in it. */
+const lineItemId = (item: Item, { id }: ClassOfRoster): string => `${item.id}/${id}`;
+
+function classesOf(sheet: Sheet, personIds: readonly string[]): ClassOfRoster[] {
+  const { plan, t } = sheet.reach;
+  const codeOf = (personId: string) =>
+    plan.sections[homeEnrolment(plan, personId, t)?.sectionId ?? ""]?.code ?? plan.course.id;
+  return [...collect(personIds, codeOf)].map(([id, those]) => ({ id, personIds: those }));
+}
+
+function lineItemOf(sheet: Sheet, item: Item, one: ClassOfRoster): Line {
+  const { plan, indexOf } = sheet.reach;
+  const { course } = plan;
+  const place = indexOf.get(one.personIds[0] ?? "");
+  const dates = place === undefined ? null : resolveDates(plan, item, sheet.reach.memberships(place));
+  const on = (field: "opens" | "due") => {
+    const instant = dates && resolvedInstant(plan, dates, field);
+    return instant === null ? "" : dayOf(instant, course.timeZone);
+  };
+  return {
+    sourcedId: lineItemId(item, one),
+    title: item.title,
+    assignDate: on("opens"),
+    dueDate: on("due"),
+    classSourcedId: one.id,
+    categorySourcedId: item.categoryId ?? "",
+    gradingPeriodSourcedId: `period-${course.id}`,
+    resultValueMin: "0",
+    resultValueMax: String(item.points),
+  };
+}
+
+function resultsOf(sheet: Sheet, item: Item, one: ClassOfRoster): Line[] {
+  const { plan } = sheet.reach;
+  return one.personIds.flatMap((personId) => {
+    const cell = sheet.cell(item, personId);
+    const person = plan.people[personId];
+    if (!cell || !person || !(cell.state in scoreStatus)) return [];
+    const { state, mark } = cell;
+    return [
+      {
+        sourcedId: `${item.id}-${person.sourcedId}`,
+        lineItemSourcedId: lineItemId(item, one),
+        studentSourcedId: person.sourcedId,
+        scoreStatus: scoreStatus[state as keyof typeof scoreStatus],
+        score: state === "marked" ? String(mark?.points) : "",
+        scoreDate: mark ? dayOf(mark.at, plan.course.timeZone) : "",
+      },
+    ];
+  });
+}
+
+/** The term, and the one grading period in it. */
+function sessionsOf({ id, term, termStart, termEnd }: Course): Line[] {
+  const about = { startDate: termStart, endDate: termEnd, schoolYear: termEnd.slice(0, 4) };
+  return [
+    { sourcedId: `term-${id}`, title: term, type: "term", ...about },
+    { sourcedId: `period-${id}`, title: term, type: "gradingPeriod", parentSourcedId: `term-${id}`, ...about },
+  ];
+}
+
+/** An archive of some students and columns; classes are those of the roster archive. `at` is the moment written into it. */
 export function writeGradebookArchive(
   sheet: Sheet,
   personIds: readonly string[],
   columns: Item[],
   at: number,
 ): Uint8Array<ArrayBuffer> {
-  const { plan, indexOf } = sheet.reach;
-  const { course } = plan;
-  const modified = new Date(at).toISOString();
-  const day = (instant: number | null) => (instant === null ? "" : new Date(instant).toISOString().slice(0, 10));
-  const files: Record<string, string> = {};
-  const file = (name: string, header: string, rows: string[][]) => {
-    files[`${name}.csv`] = writeCsv(header.split(","), rows, { isInterchange: true });
+  const { course } = sheet.reach.plan;
+  const dateLastModified = new Date(at).toISOString();
+  const classes = classesOf(sheet, personIds);
+  const each = <Made>(make: (item: Item, one: ClassOfRoster) => Made): Made[] =>
+    columns.flatMap((item) => classes.map((one) => make(item, one)));
+  const lines: Record<Name, Line[]> = {
+    academicSessions: sessionsOf(course),
+    categories: course.grading.categories.map(({ id, name, weight }) => ({
+      sourcedId: id,
+      title: name,
+      weight: String(weight),
+    })),
+    lineItems: each((item, one) => lineItemOf(sheet, item, one)),
+    results: each((item, one) => resultsOf(sheet, item, one)).flat(),
   };
-  file("manifest", "propertyName,value", [
-    ["manifest.version", "1.0"],
-    ["oneroster.version", "1.2"],
-    ...["categories", "lineItems", "results"].map((name) => [`file.${name}`, "bulk"]),
-    ["source.systemName", "Amber Weave"],
-    ["source.systemCode", modified.slice(0, 10)],
-  ]);
-  file(
-    "categories",
-    "sourcedId,status,dateLastModified,title,weight",
-    course.grading.categories.map(({ id, name, weight }) => [id, "active", modified, name, String(weight)]),
-  );
-  // The dates of an item are those of whoever comes first: others are theirs alone.
-  const first = personIds[0];
-  const place = first === undefined ? undefined : indexOf.get(first);
-  file(
-    "lineItems",
-    "sourcedId,status,dateLastModified,title,description,assignDate,dueDate,classSourcedId,categorySourcedId,gradingPeriodSourcedId,resultValueMin,resultValueMax",
-    columns.map((item) => {
-      const dates = place === undefined ? null : resolveDates(plan, item, sheet.reach.memberships(place));
-      const on = (field: "opens" | "due") => day(dates && resolvedInstant(plan, dates, field));
-      return [
-        item.id,
-        "active",
-        modified,
-        item.title,
-        "",
-        on("opens"),
-        on("due"),
-        course.id,
-        item.categoryId ?? "",
-        "",
-        "0",
-        String(item.points),
-      ];
-    }),
-  );
-  file(
-    "results",
-    "sourcedId,status,dateLastModified,lineItemSourcedId,studentSourcedId,scoreStatus,score,scoreDate,comment",
-    columns.flatMap((item) =>
-      personIds.flatMap((personId) => {
-        const cell = sheet.cell(item, personId);
-        const person = plan.people[personId];
-        if (!cell || !person || !(cell.state in scoreStatus)) return [];
-        const { state, mark } = cell;
-        return [
-          [
-            `${item.id}-${person.sourcedId}`,
-            "active",
-            modified,
-            item.id,
-            person.sourcedId,
-            scoreStatus[state as keyof typeof scoreStatus],
-            state === "marked" ? String(mark?.points) : "",
-            mark ? day(mark.at) : "",
-            "",
-          ],
-        ];
-      }),
-    ),
-  );
-  return makeArchive(files);
+  const names = Object.keys(headers) as Name[];
+  const files = names.map((name) => {
+    const header = headers[name].split(",");
+    const rows = lines[name].map((line) => {
+      const cells: Line = { status: "active", dateLastModified, ...line };
+      return header.map((column) => cells[column] ?? "");
+    });
+    return [`${name}.csv`, writeCsv(header, rows, { isInterchange: true })];
+  });
+  return makeArchive({ "manifest.csv": writeManifest(names, at), ...Object.fromEntries(files) });
 }
 
 const fileOf = (files: Unzipped, name: string) =>
@@ -129,7 +165,8 @@ export function readGradebookArchive(name: string, files: Unzipped): ReadMarks |
       return {
         where: `results.csv, line ${line}`,
         student: record.studentSourcedId ?? "",
-        column: id,
+        // A line item of ours is a column in one class.
+        column: id.split("/")[0] ?? id,
         // A line item of another system is known by its title.
         ...(titles.has(id) ? { title: titles.get(id) } : {}),
         text: gone ? "none" : excused ? "x" : (record.score ?? ""),

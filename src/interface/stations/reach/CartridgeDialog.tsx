@@ -35,7 +35,7 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
     const { readCartridge } = await import("../../../core/reach/outline/cartridge/read.ts");
     const bytes = await file.arrayBuffer().catch(() => null);
     const found = bytes
-      ? readCartridge(new Uint8Array(bytes))
+      ? readCartridge(new Uint8Array(bytes), file.name)
       : { trouble: `${file.name} could not be read from the disk. Choose it again.` };
     setUnder(null);
     if ("trouble" in found) setTrouble(found.trouble);

@@ -132,7 +132,7 @@ describe("an outline from a Common Cartridge", () => {
     ]);
   });
   test("what is no archive, or no cartridge, or broken, says so", () => {
-    expect(readCartridge(strToU8("no"))).toMatchObject({ trouble: expect.stringContaining("damaged or cut off") });
+    expect(readCartridge(strToU8("no"))).toMatchObject({ trouble: expect.stringContaining("no archive") });
     expect(readCartridge(archive({ "x.txt": "x" }))).toMatchObject({
       trouble: expect.stringContaining("imsmanifest.xml"),
     });

@@ -2,7 +2,7 @@
  * Outlines out of Common Cartridge archives (an open standard of 1EdTech): the organisation tree with what it holds, and
  * the files beside it. What cannot be taken is told, part by part; the rest comes in.
  */
-import { openArchive } from "../../../formats/archive.ts";
+import { isArchive, openArchive } from "../../../formats/archive.ts";
 import { folderOf, pathOf } from "./paths.ts";
 import { type Archive, blank, type CartridgeItem, readResource } from "./resource.ts";
 import { attributeOf, childOf, listOf, type Node, parseXml, textOf } from "./xml.ts";
@@ -73,6 +73,7 @@ class Reading {
       return null;
     }
     for (const name of read.missing) this.left.push(`${title}: it links to ${name}, which is not in the archive`);
+    if (read.lost.length > 0) this.left.push(`${title}: of its text is not kept: ${read.lost.join(", ")}`);
     return read.item;
   }
 
@@ -114,12 +115,13 @@ function titleOf(manifest: Node): string {
 }
 
 /** The outline of an archive; a sentence where it is none. Never throws. */
-export function readCartridge(bytes: Uint8Array): Cartridge | { trouble: string } {
-  const files = openArchive("The archive", bytes);
-  if ("unreadable" in files)
+export function readCartridge(bytes: Uint8Array, name = "The file"): Cartridge | { trouble: string } {
+  if (!isArchive(bytes))
     return {
-      trouble: `${String((files as { sentence?: unknown }).sentence)} A Common Cartridge ends in .imscc or .zip.`,
+      trouble: `${name} is no archive that can be opened. Export it again as a Common Cartridge, ending in .imscc or .zip.`,
     };
+  const files = openArchive(name, bytes);
+  if ("unreadable" in files) return { trouble: String((files as { sentence?: unknown }).sentence) };
   const path = Object.keys(files)
     .filter((name) => /(^|\/)imsmanifest\.xml$/i.test(name))
     .sort((a, b) => a.length - b.length)[0];

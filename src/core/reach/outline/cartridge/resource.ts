@@ -1,5 +1,7 @@
 /** One resource of a Common Cartridge (1EdTech, 1.0 to 1.3, and its assignment extension) as what an item holds. */
+
 import { fileTrouble, plainName } from "../../../formats/stored-files.ts";
+import { notKept } from "../../../text/rich-text.ts";
 import { folderOf, pathOf } from "./paths.ts";
 import { attributeOf, childOf, decodeMarkup, listOf, type Node, parseXml, textOf } from "./xml.ts";
 
@@ -78,6 +80,8 @@ interface Found {
   item: CartridgeItem;
   /** Names that its text has and the archive does not hold. */
   missing: string[];
+  /** What its text holds and a text here does not. */
+  lost: string[];
 }
 
 /** A resource's item, or why it cannot be taken. `href`: the path of its file; never throws. */
@@ -91,7 +95,7 @@ export function readResource(type: string, path: string, title: string, archive:
     if (item.kind === "link" && item.body === "") return "its address is missing";
     if (item.body.length > longestBody)
       return `its text has ${item.body.length.toLocaleString("en-GB")} characters; 100,000 is the most`;
-    return { item, missing: [...missing] };
+    return { item, missing: [...missing], lost: item.kind === "link" ? [] : notKept(item.body) };
   } catch (error) {
     return error instanceof Refused ? error.message : `its file ${path} cannot be read`;
   }

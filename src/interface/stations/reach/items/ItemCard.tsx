@@ -1,6 +1,7 @@
 /** An item that is made or changed, beside the crossings: they show what it would be while one types. */
 import { type ReactNode, useEffect, useState } from "react";
 import { staffAt } from "../../../../core/access/staff.ts";
+import { typeOf } from "../../../../core/formats/stored-files.ts";
 import { fullName, outlineOrder } from "../../../../core/plan/lookup.ts";
 import type { Item, ItemKind } from "../../../../core/plan/types.ts";
 import { splitKinds } from "../../../../core/reach/outline/check.ts";
@@ -216,7 +217,7 @@ function Rest({ form }: PartProps) {
           Stays readable after it closes
         </Checkbox>
       </div>
-      {!plainKinds.has(fields.kind) && <RichText label="Text" value={fields.body} onChange={(body) => set({ body })} />}
+      {!plainKinds.has(fields.kind) && <Body form={form} />}
       <Folded title="Release condition" isOpen={fields.condition !== null || fields.variants.length > 0}>
         <Conditions item={asItem} onChange={set} />
       </Folded>
@@ -241,6 +242,24 @@ function Folded({ title, isOpen, children }: { title: string; isOpen: boolean; c
 }
 
 /** Who may change it beside the coordinator. */
+/** What it says; pictures are files of the outline that a browser shows in place. */
+function Body({ form }: PartProps) {
+  const { plan } = useWorkbench();
+  const pictures = outlineOrder(plan).flatMap(({ item }) =>
+    item.file && /^image\//.test(item.file.type) && typeOf(item.file.name)?.shown
+      ? [{ value: `/course/${plan.course.id}/file/${item.id}`, label: item.title }]
+      : [],
+  );
+  return (
+    <RichText
+      label="Text"
+      value={form.filled.fields.body}
+      onChange={(body) => form.set({ body })}
+      pictures={pictures}
+    />
+  );
+}
+
 function Owner({ form }: PartProps) {
   const { state, plan, t } = useWorkbench();
   const { fields } = form.filled;
