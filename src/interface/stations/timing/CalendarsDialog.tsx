@@ -76,13 +76,8 @@ export function CalendarsDialog({ onClose }: { onClose(): void }) {
           ]}
         />
         {kind === "student" && <Person label="Student" personId={personId} onChange={setPersonId} />}
-      </div>
-      <div className={base.bar}>
-        <Button isDisabled={!ready} onPress={() => location.assign(`${address}?of=${encodeURIComponent(of)}`)}>
-          Save as a calendar file
-        </Button>
         <Choice
-          label="Reminder"
+          label="Reminder, by an address"
           value={alarm}
           onChange={setAlarm}
           options={[
@@ -92,6 +87,11 @@ export function CalendarsDialog({ onClose }: { onClose(): void }) {
             { value: "2880", label: "Two days before" },
           ]}
         />
+      </div>
+      <div className={base.bar}>
+        <Button isDisabled={!ready} onPress={() => location.assign(`${address}?of=${encodeURIComponent(of)}`)}>
+          Save as a calendar file
+        </Button>
         <Button strong isDisabled={!ready} onPress={() => void make()}>
           Make a private address
         </Button>
