@@ -6,13 +6,14 @@ import { meetsItself } from "../plan/groups.ts";
 import { compareText, lookup } from "../plan/lookup.ts";
 import { withCourse } from "../plan/tables.ts";
 import { blankGroup, blankLayer, Group, Id, Layer, PlacementRule, type Plan } from "../plan/types.ts";
+import { foldCode } from "../text/codes.ts";
 import { followAll } from "./commands.ts";
 import { ruleFor } from "./following.ts";
 import { referencesToGroups } from "./groups/group-references.ts";
 import { privatePage } from "./groups/page.ts";
 import { renamed } from "./groups/rework.ts";
 import { placementsAt } from "./membership.ts";
-import { codesOf, foldCode } from "./self-placement.ts";
+import { codesOf } from "./self-placement.ts";
 import { nextStripe } from "./stripes.ts";
 
 function removeGroups(plan: Plan, groupIds: string[]): Plan | Refusal {

@@ -4,8 +4,9 @@ import { z } from "zod";
 import { defineCommand, put, refuse } from "../plan/command.ts";
 import { withCourse } from "../plan/tables.ts";
 import { Course, Group, Id, SelfPlacement } from "../plan/types.ts";
+import { foldCode } from "../text/codes.ts";
 import { plural } from "../text/plural.ts";
-import { codesOf, foldCode } from "./self-placement.ts";
+import { codesOf } from "./self-placement.ts";
 
 export const selfPlacementCommands = [
   defineCommand(

@@ -5,13 +5,9 @@ import { derivedId, put, type Refusal, refuse } from "../plan/command.ts";
 import { compareText, fullName, holdsAt, isStudentAt, lookup } from "../plan/lookup.ts";
 import type { Enrolment, Group, Layer, Placement, Plan, Stripe } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
+import { foldCode } from "../text/codes.ts";
 import { end, followAll, openPlacements } from "./commands.ts";
 import { studentsOf } from "./membership.ts";
-
-/** What does not tell codes apart: people leave out, add and change it when they type one. */
-export const codeSeparators = /[\s\p{Pd}_.]+/gu;
-/** A code as it is compared: without separators and capitals. */
-export const foldCode = (code: string): string => code.normalize("NFKC").replace(codeSeparators, "").toLowerCase();
 
 /** Codes that were typed, a group and its code a line, by the group's name, its label or its mark. */
 export function readTypedCodes(

@@ -2,7 +2,7 @@
  * What no row of a plan may say, wherever it comes from: a command, a file, a change that is led back. A plan without such
  * faults can be shown, computed and published. Source: semantics.md sections 1, 2 and 5.
  */
-import { fold } from "../text/caseless.ts";
+import { foldCode } from "../text/codes.ts";
 import { type Refusal, refuse } from "./command.ts";
 import { difference, type Row, type RowChange } from "./difference.ts";
 import { referencesOf } from "./references.ts";
@@ -62,14 +62,14 @@ function itemFaults(plan: Plan, { before, after }: Changed): string[] {
   return faults;
 }
 
-/** Codes that somebody types, told apart without regard to case; those of groups and the visitors' one. */
+/** Codes that somebody types, as they are compared; those of groups and the visitors' one. */
 function codeTaken(plan: Plan, code: string, ofGroup: string | null): string | null {
-  if (ofGroup !== null && plan.course.visitorCode !== null && fold(plan.course.visitorCode) === fold(code))
+  if (ofGroup !== null && plan.course.visitorCode !== null && foldCode(plan.course.visitorCode) === foldCode(code))
     return "the visitors' code is the same";
   const other = Object.values(plan.groups).find(
-    (one) => one.id !== ofGroup && one.code !== null && fold(one.code) === fold(code),
+    (one) => one.id !== ofGroup && one.code !== null && foldCode(one.code) === foldCode(code),
   );
-  return other ? `${other.name} has the same code but for upper and lower case` : null;
+  return other ? `${other.name} has the same code, as codes are compared` : null;
 }
 
 function courseFaults(plan: Plan, { before }: Changed): string[] {

@@ -3,8 +3,6 @@ import { v7 } from "uuid";
 import {
   type CodeTaken,
   chooseGroup,
-  codeSeparators,
-  foldCode,
   knowsCode,
   leaveGroup,
   takeCode,
@@ -12,6 +10,7 @@ import {
 } from "../../core/placement/self-placement.ts";
 import type { Refusal } from "../../core/plan/command.ts";
 import type { Plan } from "../../core/plan/types.ts";
+import { codeSeparators, foldCode } from "../../core/text/codes.ts";
 import type { Account } from "../accounts/accounts.ts";
 import { now } from "../clock.ts";
 import { liveStep, type Step } from "../course/live-step.ts";
