@@ -1,8 +1,33 @@
 /** OneRoster 1.2 REST answers (an open standard): classes, the students of a class, users. */
+import { randomUUID } from "node:crypto";
 import type { IncomingMessage, ServerResponse } from "node:http";
 import type { Class, Registrar, User } from "./state.ts";
 
-export const base = "/ims/oneroster/rostering/v1p2";
+/** Where the two versions of the standard live. */
+export const bases = ["/ims/oneroster/rostering/v1p2", "/ims/oneroster/v1p1"];
+/** The one client that gets tokens. */
+export const client = { id: "amber-weave", secret: "tarnbeck registrar" };
+const fetched = new Set<string>();
+
+/** Gives a token to the client that shows its secret (OAuth 2 client credentials). */
+export function giveToken(request: IncomingMessage, form: URLSearchParams, response: ServerResponse): void {
+  const [id = "", secret = ""] = Buffer.from((request.headers.authorization ?? "").replace(/^Basic /, ""), "base64")
+    .toString()
+    .split(":")
+    .map(decodePart);
+  if (id !== client.id || secret !== client.secret) {
+    send(response, 401, { error: "invalid_client" });
+    return;
+  }
+  if (form.get("grant_type") !== "client_credentials" || !form.get("scope")?.includes("roster-core.readonly")) {
+    send(response, 400, { error: "invalid_scope" });
+    return;
+  }
+  const token = randomUUID();
+  fetched.add(token);
+  send(response, 200, { access_token: token, token_type: "Bearer", expires_in: 3600 });
+}
+const decodePart = (text: string) => decodeURIComponent(text.replaceAll("+", " "));
 
 const send = (response: ServerResponse, status: number, body: unknown, headers: Record<string, string> = {}) => {
   response.writeHead(status, { "content-type": "application/json", ...headers });
@@ -46,10 +71,15 @@ export function matches(filter: string, user: User): boolean {
   return parts.length > 1 ? parts.some(test) : filter.split(" AND ").every(test);
 }
 
+const mostAPage = 50;
+const teachersOf = ({ teachers = {}, users }: Registrar, path: string): User[] =>
+  (teachers[decodeURIComponent(path.split("/")[2] ?? "")] ?? []).flatMap((id) => users[id] ?? []);
+
 /** Answers a REST request in the mood that the service is in. */
 export function answer(registrar: Registrar, token: string, request: IncomingMessage, response: ServerResponse): void {
   const url = new URL(request.url ?? "/", "http://registrar");
-  if (request.headers.authorization !== `Bearer ${token}`) {
+  const shown = (request.headers.authorization ?? "").replace(/^Bearer /, "");
+  if (shown !== token && !fetched.has(shown)) {
     failure(response, 401, "Who is asking?");
     return;
   }
@@ -68,13 +98,15 @@ export function answer(registrar: Registrar, token: string, request: IncomingMes
     return;
   }
   const page = (name: string, all: unknown[]) => {
-    const [limit, offset] = [Number(url.searchParams.get("limit") ?? 100), Number(url.searchParams.get("offset") ?? 0)];
+    // It never gives more than so many a page, whatever it is asked for.
+    const limit = Math.min(mostAPage, Number(url.searchParams.get("limit") ?? 100));
+    const offset = Number(url.searchParams.get("offset") ?? 0);
     const part = all.slice(offset, offset + limit);
     // Half an answer: fewer than are there, though the count says otherwise.
     const given = mood === "half an answer" ? part.slice(0, Math.floor(part.length / 2)) : part;
     send(response, 200, { [name]: given }, { "x-total-count": String(all.length) });
   };
-  const path = url.pathname.slice(base.length);
+  const path = url.pathname.slice((bases.find((one) => url.pathname.startsWith(one)) ?? "").length);
   const classId = /^\/classes\/([^/]+)\/students$/.exec(path)?.[1];
   const students = classId ? registrar.students[decodeURIComponent(classId)] : undefined;
   if (path === "/classes") page("classes", registrar.classes.map(asClass));
@@ -86,6 +118,7 @@ export function answer(registrar: Registrar, token: string, request: IncomingMes
         .filter((user) => user !== undefined)
         .map(asUser),
     );
+  else if (/^\/classes\/[^/]+\/teachers$/.test(path)) page("users", teachersOf(registrar, path).map(asUser));
   else if (path === "/users") {
     const filter = url.searchParams.get("filter");
     const users = Object.values(registrar.users).filter((user) => !filter || matches(filter, user));

@@ -1,6 +1,6 @@
 /** The registrar stand-in: `tsx demo/registrar/serve.ts PORT STATE-FILE TOKEN`. Loopback only. */
 import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
-import { answer, base } from "./answers.ts";
+import { answer, bases, giveToken } from "./answers.ts";
 import { registrarPage } from "./page.ts";
 import { keepRegistrar, moods, type Registrar } from "./state.ts";
 
@@ -27,6 +27,7 @@ function change(registrar: Registrar, action: string, form: URLSearchParams): vo
     if (students[into] && users[user] && !students[into].includes(user)) students[into].push(user);
   };
   if (action === "/add") give(from);
+  if (action === "/teach" && from) state.teachers = { ...state.teachers, [from]: [form.get("user") ?? ""] };
   if (action === "/drop") take();
   if (action === "/move" && students[to]) {
     take();
@@ -38,8 +39,12 @@ function change(registrar: Registrar, action: string, form: URLSearchParams): vo
 
 async function serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
   const path = (request.url ?? "/").split("?")[0] as string;
-  if (path.startsWith(base)) {
+  if (bases.some((base) => path.startsWith(base))) {
     answer(state, token, request, response);
+    return;
+  }
+  if (path === "/token" && request.method === "POST") {
+    giveToken(request, await readForm(request), response);
     return;
   }
   if (request.method === "POST") {

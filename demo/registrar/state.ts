@@ -26,6 +26,8 @@ export interface Registrar {
   classes: Class[];
   /** Ids of students by the id of their class. */
   students: Record<string, string[]>;
+  /** Ids of teachers by the id of their class; nobody in the demo, where staff are given their role by hand. */
+  teachers?: Record<string, string[]>;
   mood: (typeof moods)[number];
 }
 

@@ -11,7 +11,14 @@ const Environment = z.object({
   AMBER_ADDRESS: z.url("an address such as https://weave.example").optional(),
   /** The institution's OneRoster service, and how many milliseconds it is waited for. */
   AMBER_REGISTRAR_URL: z.url("an address").optional(),
+  /** A fixed token; left out where a client's id and secret are set. */
   AMBER_REGISTRAR_TOKEN: z.string().default(""),
+  /** The version of OneRoster that the service speaks. */
+  AMBER_REGISTRAR_VERSION: z.enum(["1.1", "1.2"]).default("1.2"),
+  /** OAuth 2 client credentials: with both set, tokens are fetched. */
+  AMBER_REGISTRAR_CLIENT_ID: z.string().optional(),
+  AMBER_REGISTRAR_CLIENT_SECRET: z.string().optional(),
+  AMBER_REGISTRAR_TOKEN_URL: z.url("an address").optional(),
   AMBER_REGISTRAR_PATIENCE: z.coerce.number().int().positive("milliseconds").default(8000),
   /** The mail server, and from whom mails come. */
   AMBER_SMTP_URL: z.string().optional(),

@@ -5,8 +5,9 @@ import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { v4, v7 } from "uuid";
-import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from "vitest";
 import { storePlan } from "../../../demo/load.ts";
+import { client } from "../../../demo/registrar/answers.ts";
 import { makeScenario } from "../../../demo/scenario.ts";
 import { startRegistrar } from "../../../scripts/lib/registrar.mjs";
 import type { RosterRow } from "../../core/intake/rows.ts";
@@ -20,7 +21,7 @@ import { closeDatabase, rows, run, transaction } from "../store/database.ts";
 import { migrate } from "../store/migrate.ts";
 import { feedOf, nextNight, openPull, pull, pullDue, pullsOf, setFeed, settlePull } from "./feeds.ts";
 import { applyIntake, type IntakeRequest, openIntake, pastIntakes, undoIntake } from "./intakes.ts";
-import { registrarClasses, searchDirectory } from "./registrar.ts";
+import { registrarClasses, registrarRoster, searchDirectory } from "./registrar.ts";
 
 const folder = mkdtempSync(join(tmpdir(), "amber-registrar-"));
 let registrar: Awaited<ReturnType<typeof startRegistrar>>;
@@ -71,6 +72,46 @@ describe("the registrar", () => {
     expect(
       found.every(({ familyName, givenName, username }) => /okafor/i.test(`${familyName} ${givenName} ${username}`)),
     ).toBe(true);
+  });
+  describe("by the standard's own ways", () => {
+    const named = [
+      "AMBER_REGISTRAR_TOKEN",
+      "AMBER_REGISTRAR_VERSION",
+      "AMBER_REGISTRAR_CLIENT_ID",
+      "AMBER_REGISTRAR_CLIENT_SECRET",
+    ];
+    const before = () => named.map((name) => [name, process.env[name]] as const);
+    let kept: ReturnType<typeof before>;
+    beforeEach(() => {
+      kept = before();
+      delete process.env.AMBER_REGISTRAR_TOKEN;
+      process.env.AMBER_REGISTRAR_CLIENT_ID = client.id;
+      process.env.AMBER_REGISTRAR_CLIENT_SECRET = client.secret;
+    });
+    afterEach(() => {
+      for (const [name, value] of kept)
+        if (value === undefined) delete process.env[name];
+        else process.env[name] = value;
+    });
+    test.each(["1.1", "1.2"])(
+      "version %s: a token for a client's secret, every page however small, students and teachers",
+      async (version) => {
+        process.env.AMBER_REGISTRAR_VERSION = version;
+        const [teacher] = await searchDirectory("31000");
+        await change("teach", { class: "wsh240-d1", user: teacher?.sourcedId ?? "" });
+        const { header, rows: found } = await registrarRoster(classes, "r");
+        const role = header.indexOf("role");
+        expect(found.filter((cells) => cells[role] === "student")).toHaveLength(104);
+        expect(found.filter((cells) => cells[role] === "teacher").map((cells) => [cells[0], cells[5]])).toEqual([
+          [teacher?.sourcedId, "D1"],
+        ]);
+        await change("teach", { class: "wsh240-d1", user: "" });
+      },
+    );
+    test("a wrong secret is told, and nothing is drawn", async () => {
+      process.env.AMBER_REGISTRAR_CLIENT_ID = "somebody";
+      await expect(registrarClasses()).rejects.toThrow(/gave no token .*AMBER_REGISTRAR_CLIENT_ID/);
+    });
   });
   test("without a class that is chosen, nothing is pulled, and it is said", async () => {
     expect(await pull(courseId, Date.now())).toMatchObject({

@@ -4,13 +4,15 @@
  */
 
 import { z } from "zod";
+import { familyNameOf, givenNameOf } from "../../core/formats/oneroster/names.ts";
 import type { TextTable } from "../../core/formats/text.ts";
 import type { PersonCard } from "../../core/intake/commands.ts";
 import { config } from "../config.ts";
+import { FeedTrouble, forgetToken, registrarToken } from "./registrar-token.ts";
 
-export class FeedTrouble extends Error {}
+export { FeedTrouble };
 
-const base = "/ims/oneroster/rostering/v1p2";
+const bases = { "1.1": "/ims/oneroster/v1p1", "1.2": "/ims/oneroster/rostering/v1p2" };
 const pageSize = 500;
 /** Milliseconds that an answer may take. */
 const patience = (): number => config().AMBER_REGISTRAR_PATIENCE;
@@ -19,9 +21,12 @@ const Text = z.string().max(1000);
 const User = z.object({
   sourcedId: Text.min(1),
   status: Text.optional(),
+  enabledUser: z.union([z.boolean(), Text]).nullish(),
   username: Text.nullish(),
   givenName: Text.nullish(),
   familyName: Text.nullish(),
+  preferredFirstName: Text.nullish(),
+  preferredLastName: Text.nullish(),
   email: Text.nullish(),
   metadata: z.record(z.string(), z.unknown()).nullish(),
 });
@@ -43,66 +48,101 @@ export interface FeedClass {
 
 export const hasRegistrar = (): boolean => Boolean(config().AMBER_REGISTRAR_URL);
 
-async function ask(path: string): Promise<{ body: unknown; total: number | null }> {
-  if (!hasRegistrar())
-    throw new FeedTrouble("No registrar's service is set up. Ask whoever runs Amber Weave to set AMBER_REGISTRAR_URL.");
-  let answer: Response;
+const unreachable = (error: unknown): FeedTrouble =>
+  new FeedTrouble(
+    (error as Error).name === "TimeoutError"
+      ? `The registrar's service did not answer within ${patience() / 1000} seconds. Nothing was taken in; pull again later.`
+      : "The registrar's service cannot be reached. Nothing was taken in; pull again later, or drop a file.",
+  );
+const noRoster = () =>
+  new FeedTrouble(
+    "The registrar's service sent something that is not a roster. Nothing was taken in; tell the registrar's office.",
+  );
+
+interface Answered {
+  body: unknown;
+  /** How many entries there are in all, where the service says so. */
+  total: number | null;
+  /** Whether it says that there is a next page. */
+  hasNext: boolean;
+}
+
+async function send(path: string, token: string): Promise<Response> {
+  const { AMBER_REGISTRAR_URL: url, AMBER_REGISTRAR_VERSION: version } = config();
   try {
-    answer = await fetch(`${config().AMBER_REGISTRAR_URL}${base}${path}`, {
-      headers: { authorization: `Bearer ${config().AMBER_REGISTRAR_TOKEN}`, accept: "application/json" },
+    return await fetch(`${url?.replace(/\/+$/, "")}${bases[version]}${path}`, {
+      headers: { authorization: `Bearer ${token}`, accept: "application/json" },
       signal: AbortSignal.timeout(patience()),
       redirect: "error",
     });
   } catch (error) {
-    const isSlow = (error as Error).name === "TimeoutError";
-    throw new FeedTrouble(
-      isSlow
-        ? `The registrar's service did not answer within ${patience() / 1000} seconds. Nothing was taken in; pull again later.`
-        : "The registrar's service cannot be reached. Nothing was taken in; pull again later, or drop a file.",
-    );
+    throw unreachable(error);
   }
+}
+
+/** `mayLack`: nothing where the service has no such resource. */
+async function ask(path: string, { mayLack = false } = {}): Promise<Answered | null> {
+  if (!hasRegistrar())
+    throw new FeedTrouble("No registrar's service is set up. Ask whoever runs Amber Weave to set AMBER_REGISTRAR_URL.");
+  let answer = await send(path, await registrarToken());
+  // A token that was withdrawn before its time is fetched once more.
+  if (answer.status === 401 && forgetToken()) answer = await send(path, await registrarToken());
+  if (answer.status === 404 && mayLack) return null;
   if (!answer.ok)
     throw new FeedTrouble(
       `The registrar's service refused (${answer.status}). Nothing was taken in; pull again later, or drop a file.`,
     );
   const total = answer.headers.get("x-total-count");
-  try {
-    return { body: await answer.json(), total: total === null ? null : Number(total) };
-  } catch {
-    throw new FeedTrouble(
-      "The registrar's service sent something that is not a roster. Nothing was taken in; tell the registrar's office.",
-    );
-  }
+  const hasNext = /rel="?next"?/i.test(answer.headers.get("link") ?? "");
+  const body = await answer.json().catch(() => {
+    throw noRoster();
+  });
+  return { body, total: total === null ? null : Number(total), hasNext };
 }
 
-/** Every page of a list, or trouble where a part is missing. */
-async function askAll<Item>(path: string, name: string, schema: z.ZodType<Item>, most = 200_000): Promise<Item[]> {
-  const found: Item[] = [];
-  for (;;) {
-    const separator = path.includes("?") ? "&" : "?";
-    const { body, total } = await ask(`${path}${separator}limit=${pageSize}&offset=${found.length}`);
-    const parsed = z.object({ [name]: z.array(schema) }).safeParse(body);
-    if (!parsed.success)
+interface List<Item> {
+  /** What the list is called in the answer. */
+  name: string;
+  schema: z.ZodType<Item>;
+  mayLack?: boolean;
+}
+const mostEntries = 200_000;
+
+/**
+ * Every page of a list, or trouble where a part is missing. A service may give fewer a page than it is asked for: it is
+ * asked on from where it stopped, until it has given as many as it says, or says that there is no next page.
+ */
+async function askAll<Item extends { sourcedId: string }>(path: string, list: List<Item>): Promise<Item[]> {
+  const found = new Map<string, Item>();
+  for (let asked = 0; ; ) {
+    const answered = await ask(`${path}?limit=${pageSize}&offset=${asked}`, list);
+    if (answered === null) return [];
+    const parsed = z.object({ [list.name]: z.array(list.schema) }).safeParse(answered.body);
+    if (!parsed.success) throw noRoster();
+    const page = (parsed.data as Record<string, Item[]>)[list.name] ?? [];
+    asked += page.length;
+    for (const one of page) found.set(one.sourcedId, one);
+    if (found.size < asked)
+      throw new FeedTrouble("The registrar's list changed while it was read. Nothing was taken in; pull again.");
+    const { total, hasNext } = answered;
+    const isDone = total !== null ? asked >= total : !hasNext && page.length < pageSize;
+    if (isDone) return [...found.values()];
+    if (page.length === 0)
       throw new FeedTrouble(
-        "The registrar's service sent something that is not a roster. Nothing was taken in; tell the registrar's office.",
+        `The registrar's service sent ${asked} of ${total ?? "more"} entries and stopped. Nothing was taken in; pull again later.`,
       );
-    const page = (parsed.data as Record<string, Item[]>)[name] ?? [];
-    found.push(...page);
-    if (total !== null ? found.length >= total : page.length < pageSize) return found;
-    if (page.length === 0 || (total !== null && page.length < Math.min(pageSize, total - (found.length - page.length))))
-      throw new FeedTrouble(
-        `The registrar's service sent ${found.length} of ${total ?? "more"} entries and stopped. Nothing was taken in; pull again later.`,
-      );
-    if (found.length > most)
+    if (asked > mostEntries)
       throw new FeedTrouble("The registrar's service sent more than 200,000 entries. Nothing was taken in.");
   }
 }
 
 const stands = ({ status }: { status?: string | undefined }) => status !== "tobedeleted";
+/** Whether the registrar has not switched somebody off; as in a file, whoever is, is in no class. */
+const isEnabled = ({ enabledUser }: User) => String(enabledUser ?? "true").toLowerCase() !== "false";
 
 /** The classes that the registrar knows. */
 export async function registrarClasses(): Promise<FeedClass[]> {
-  const classes = await askAll("/classes", "classes", Class);
+  const classes = await askAll("/classes", { name: "classes", schema: Class });
   return classes.filter(stands).map(({ sourcedId, classCode, title, periods }) => ({
     id: sourcedId,
     code: classCode || sourcedId,
@@ -111,7 +151,7 @@ export async function registrarClasses(): Promise<FeedClass[]> {
   }));
 }
 
-/** The students of some classes as one table; a column for each further thing that the registrar says of them. */
+/** The students and teachers of some classes as one table; a column for each further thing that the registrar says of them. */
 export async function registrarRoster(classIds: string[], name: string): Promise<TextTable> {
   const wanted = new Set(classIds);
   const classes = (await registrarClasses()).filter(({ id }) => wanted.has(id));
@@ -119,25 +159,29 @@ export async function registrarRoster(classIds: string[], name: string): Promise
     throw new FeedTrouble(
       "A class that this course draws on is no longer at the registrar. Nothing was taken in; choose the classes again.",
     );
-  const lines: { user: User; from: FeedClass }[] = [];
-  for (const from of classes) {
-    const students = await askAll(`/classes/${encodeURIComponent(from.id)}/students`, "users", User);
-    lines.push(...students.filter(stands).map((user) => ({ user, from })));
-  }
+  const lines: { user: User; from: FeedClass; role: string }[] = [];
+  for (const from of classes)
+    for (const role of ["student", "teacher"]) {
+      // A service may know no teachers; students it must.
+      const list = { name: "users", schema: User, mayLack: role === "teacher" };
+      const users = await askAll(`/classes/${encodeURIComponent(from.id)}/${role}s`, list);
+      lines.push(...users.filter((user) => stands(user) && isEnabled(user)).map((user) => ({ user, from, role })));
+    }
   const extras = [...new Set(lines.flatMap(({ user }) => Object.keys(user.metadata ?? {})))].sort();
   return {
     name,
     header: [...rosterHeader, ...extras],
-    rows: lines.map(({ user, from }) =>
+    rows: lines.map(({ user, from, role }) =>
       [
         user.sourcedId,
         user.username ?? "",
         user.email ?? "",
-        user.givenName ?? "",
-        user.familyName ?? "",
+        givenNameOf(user),
+        familyNameOf(user),
         from.code,
         from.title,
         from.meets,
+        role,
         ...extras.map((extra) => String(user.metadata?.[extra] ?? "")),
       ].map((cell) => cell.trim()),
     ),
@@ -153,6 +197,7 @@ export const rosterHeader = [
   "section code",
   "section title",
   "meets",
+  "role",
 ];
 
 /** People of the institution whose name, login or id holds a text; at most thirty. */
@@ -161,15 +206,15 @@ export async function searchDirectory(text: string): Promise<PersonCard[]> {
   const filter = ["familyName", "givenName", "username", "sourcedId"]
     .map((field) => `${field}~'${value}'`)
     .join(" OR ");
-  const { body } = await ask(`/users?limit=30&filter=${encodeURIComponent(filter)}`);
-  const parsed = z.object({ users: z.array(User) }).safeParse(body);
+  const answered = await ask(`/users?limit=30&filter=${encodeURIComponent(filter)}`);
+  const parsed = z.object({ users: z.array(User) }).safeParse(answered?.body);
   if (!parsed.success)
     throw new FeedTrouble("The directory sent something that cannot be read. Type the person by hand.");
-  return parsed.data.users.filter(stands).map(({ sourcedId, username, email, givenName, familyName }) => ({
-    sourcedId,
-    username: username || null,
-    email: email || null,
-    givenName: givenName ?? "",
-    familyName: familyName ?? "",
+  return parsed.data.users.filter(stands).map((user) => ({
+    sourcedId: user.sourcedId,
+    username: user.username || null,
+    email: user.email || null,
+    givenName: givenNameOf(user),
+    familyName: familyNameOf(user),
   }));
 }

@@ -5,6 +5,7 @@
 import { strToU8 } from "fflate";
 import { describe, expect, test } from "vitest";
 import type { TextTable, Unreadable } from "../text.ts";
+import { familyNameOf, givenNameOf } from "./names.ts";
 import { readOneRoster } from "./read.ts";
 
 const on = { today: "2026-11-25", termStart: "2026-09-28", termEnd: "2027-01-15" };
@@ -100,4 +101,15 @@ describe("a list of changes", () => {
   test("nothing changed is said", () => {
     expect(listed(changes(""))[0]).toContain("says that nothing did");
   });
+});
+
+test("a person is called by the name that they go by, in a file's words and a service's alike", () => {
+  const own = { givenName: "Adaline", familyName: "Byron" };
+  expect([givenNameOf(own), familyNameOf(own)]).toEqual(["Adaline", "Byron"]);
+  for (const said of [
+    { ...own, preferredGivenName: "Ada", preferredFamilyName: "Lovelace" },
+    { ...own, preferredFirstName: "Ada", preferredLastName: "Lovelace" },
+  ])
+    expect([givenNameOf(said), familyNameOf(said)]).toEqual(["Ada", "Lovelace"]);
+  expect(givenNameOf(undefined)).toBe("");
 });

@@ -7,6 +7,7 @@ import { collect } from "../../sets/collect.ts";
 import { fold } from "../../text/caseless.ts";
 import { plural } from "../../text/plural.ts";
 import { readTable, refused, type TextTable, type Unreadable } from "../text.ts";
+import { familyNameOf, givenNameOf } from "./names.ts";
 
 /** The header of the table that an archive gives; its columns are recognised as any other's are. */
 export const oneRosterHeader = [
@@ -170,9 +171,8 @@ function rowOf(enrolment: Line, { users, classes, roles, isDelta, codeOf }: Cont
     user?.sourcedId ?? (isDelta ? userSourcedId : ""),
     user?.username ?? "",
     user?.email ?? "",
-    // 1.2 keeps the name that a person goes by apart.
-    user?.preferredFirstName || user?.preferredGivenName || user?.givenName || "",
-    user?.preferredLastName || user?.preferredFamilyName || user?.familyName || "",
+    givenNameOf(user),
+    familyNameOf(user),
     codeOf(enrolment),
     classes.get(classSourcedId)?.title ?? "",
     role || (roles.get(userSourcedId) ?? ""),
