@@ -117,6 +117,9 @@ export function GroupFiles({ layer, asNew, onClose }: GroupFilesProps) {
       <Wrong>{failure ?? (judged && "wrong" in judged ? judged.wrong : null)}</Wrong>
       {file && (
         <>
+          {table?.notes?.map((note) => (
+            <p key={note}>{note}</p>
+          ))}
           <div className={base.bar} role="group" aria-label="Verdicts">
             <Toggle isSelected={shown === null} onChange={() => setShown(null)}>
               All {file.rows.length}
