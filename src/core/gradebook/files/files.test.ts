@@ -143,6 +143,9 @@ describe("tables", () => {
       verdict: "not a mark",
       says: '"1,000" may be 1.000 or 1000. Write it without the comma.',
     });
+    // Whoever reads the file may know, and say so.
+    const said = (sign: "." | ",") => judgeEntries(sheet, sheetOnly.entries, everyone, sign)[0]?.after?.points;
+    expect([said(","), said(".")]).toEqual([1, 1000]);
   });
   test("every sheet that holds marks is read, and the others are named", () => {
     const sheet = course();

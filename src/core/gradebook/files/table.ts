@@ -8,7 +8,7 @@ import type { OutCell } from "../../formats/workbooks/write.ts";
 import { fullName, homeEnrolment } from "../../plan/lookup.ts";
 import type { Item } from "../../plan/types.ts";
 import { fold } from "../../text/caseless.ts";
-import { decimalSignOf } from "../../text/numbers.ts";
+import { type DecimalSign, decimalSignOf } from "../../text/numbers.ts";
 import { type JudgedMark, judgeMark, type MarkVerdict, sayMark } from "../entry.ts";
 import type { Sheet } from "../sheet.ts";
 
@@ -125,8 +125,16 @@ export function readMarksTables(tables: MarksTable[], columns: Item[]): ReadMark
   };
 }
 
-/** Every entry with its verdict. `within`: whose marks may be changed here; others are outside scope. */
-export function judgeEntries(sheet: Sheet, entries: MarkEntry[], within: ReadonlySet<string>): JudgedMark[] {
+/**
+ * Every entry with its verdict. `within`: whose marks may be changed here; others are outside scope. `sign`: the decimal
+ * sign of the file, where its reader said it; null: as its own numbers tell.
+ */
+export function judgeEntries(
+  sheet: Sheet,
+  entries: MarkEntry[],
+  within: ReadonlySet<string>,
+  sign: DecimalSign | null = null,
+): JudgedMark[] {
   const { plan, indexOf } = sheet.reach;
   const people = new Map<string, string>();
   for (const person of Object.values(plan.people))
@@ -135,7 +143,7 @@ export function judgeEntries(sheet: Sheet, entries: MarkEntry[], within: Readonl
   for (const item of [...sheet.columns].reverse()) columns.set(fold(item.title), item);
   for (const item of sheet.columns) columns.set(item.id, item);
   const seen = new Map<string, string>();
-  const decimal = decimalSignOf(entries.map(({ text }) => text));
+  const decimal = sign ?? decimalSignOf(entries.map(({ text }) => text));
   return entries.map(({ where, student, column, title, text }): JudgedMark => {
     const item = columns.get(column) ?? columns.get(fold(title ?? column));
     const personId = people.get(fold(student.trim()));

@@ -5,8 +5,10 @@ import { readMarks } from "../../../core/gradebook/files/read.ts";
 import { judgeEntries, marksTable } from "../../../core/gradebook/files/table.ts";
 import type { Sheet } from "../../../core/gradebook/sheet.ts";
 import type { Item } from "../../../core/plan/types.ts";
+import type { DecimalSign } from "../../../core/text/numbers.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
+import { Choice } from "../../kit/Fields.tsx";
 import { FileButton } from "../../kit/FileButton.tsx";
 import { SaveTable } from "../../kit/SaveTable.tsx";
 import { saveFile } from "../../kit/save.ts";
@@ -15,6 +17,9 @@ import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { JudgedDialog } from "./JudgedDialog.tsx";
 import type { Marks } from "./useMarks.ts";
+
+/** How numbers are written in the files of whoever sits here. */
+const remembered = "decimal-sign";
 
 interface FilesProps {
   sheet: Sheet;
@@ -30,6 +35,14 @@ export function MarksFilesDialog({ sheet, rows, columns, marks, onClose }: Files
   const { plan, t } = useWorkbench();
   const [under, setUnder] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
+  const [sign, setSign] = useState<DecimalSign | "own">(
+    () => (localStorage.getItem(remembered) as DecimalSign) ?? "own",
+  );
+  const choose = (chosen: DecimalSign | "own") => {
+    setSign(chosen);
+    if (chosen === "own") localStorage.removeItem(remembered);
+    else localStorage.setItem(remembered, chosen);
+  };
   const [read, setRead] = useState<{ name: string; judged: JudgedMark[]; ignored: string[]; notes: string[] } | null>(
     null,
   );
@@ -40,7 +53,7 @@ export function MarksFilesDialog({ sheet, rows, columns, marks, onClose }: Files
     const found = await readMarks(chosen.name, new Uint8Array(await chosen.arrayBuffer()), sheet.columns);
     setUnder(null);
     if ("unreadable" in found) return setWrong(found.sentence);
-    setRead({ ...found, judged: judgeEntries(sheet, found.entries, new Set(rows)) });
+    setRead({ ...found, judged: judgeEntries(sheet, found.entries, new Set(rows), sign === "own" ? null : sign) });
   };
   if (read)
     return (
@@ -80,6 +93,16 @@ export function MarksFilesDialog({ sheet, rows, columns, marks, onClose }: Files
         Read back, students are matched by id, username or email, and columns by title. Every mark is looked at before
         anything changes; those of students outside this filter change nothing.
       </p>
+      <Choice<DecimalSign | "own">
+        label="Numbers in the file"
+        value={sign}
+        onChange={choose}
+        options={[
+          { value: "own", label: "as the file itself shows" },
+          { value: ".", label: "1,234.5" },
+          { value: ",", label: "1.234,5" },
+        ]}
+      />
       <FileButton
         accept=".csv,.tsv,.txt,.xlsx,.ods,.zip"
         testId="marks"
