@@ -1,4 +1,4 @@
-/** Reach: crossings, the audit and its mends, who sees whom, looking through. In the demo course; what is drafted goes again. */
+/** Reach: crossings, the audit and its mends, who sees whom. In the demo course; what is drafted goes again. */
 import type { Page } from "@playwright/test";
 import {
   beginWithoutDraft,
@@ -242,81 +242,5 @@ test.describe("the audit", () => {
     const report = await (await page.request.get(`/api/courses/${id}/audit`)).json();
     expect(report.sightlines).toMatchObject({ layer: "Sections", pairs: 3963, possible: 3963 });
     expect(report.findings.find(({ kind }: { kind: string }) => kind === "leak").students).toHaveLength(39);
-  });
-});
-
-test.describe("looking through", () => {
-  test("steps through the moments at which a student's reach changes, and sets two moments side by side", async ({
-    page,
-    context,
-  }) => {
-    await openWorkbench(page, code, "reach");
-    await page.getByRole("button", { name: "Look through" }).click();
-    await choosePerson(page, "Student, group or section", "student.evening");
-    const opening = context.waitForEvent("page");
-    await page.getByRole("button", { name: "Look", exact: true }).click();
-    const look = await opening;
-    await expect(look.getByText(/Wed 25 Nov, 10:00, as drafted/)).toBeVisible();
-    const open = () => look.locator("[data-visibility=open]").evaluateAll((rows) => rows.map((row) => row.textContent));
-    const before = await open();
-    await look.getByRole("link", { name: /^Next change/ }).click();
-    await expect(look.getByText(/Wed 25 Nov, 10:00/)).toHaveCount(0);
-    expect(await open()).not.toEqual(before);
-    await look.getByRole("link", { name: "Change before" }).click();
-    // Written as everywhere, day before month.
-    const part = (name: RegExp) => look.getByRole("spinbutton", { name });
-    await part(/^day/).pressSequentially("01");
-    await part(/^month/).pressSequentially("10");
-    await part(/^hour/).pressSequentially("09");
-    await part(/^minute/).pressSequentially("00");
-    await look.getByRole("button", { name: "Go" }).click();
-    await expect(look.getByText(/Thu 1 Oct, 09:00/)).toBeVisible();
-    await look.getByRole("link", { name: "Side by side" }).click();
-    await expect(look.getByText(/of \d+ lines differ/)).toBeVisible();
-    await expect(look.locator("tr[data-differs]").first()).toBeVisible();
-    const all = await look.getByRole("row").count();
-    await look.getByRole("link", { name: "Show only those that differ" }).click();
-    await expect(look.getByRole("link", { name: "Show all lines" })).toBeVisible();
-    const differing = await look.locator("tr[data-differs]").count();
-    expect(differing).toBeLessThan(all - 1);
-    // Beside them stands the head alone.
-    await expect(look.getByRole("row")).toHaveCount(differing + 1);
-    await look.close();
-  });
-  test("of a group the first student is looked through, with a step to the next", async ({ page, context }) => {
-    await openWorkbench(page, code, "reach");
-    await page.getByRole("button", { name: "Look through" }).click();
-    await choosePerson(page, "Student, group or section", "Evening");
-    await expect(page.getByText("The first of 22 students, with a step to the next.")).toBeVisible();
-    const opening = context.waitForEvent("page");
-    await page.getByRole("button", { name: "Look", exact: true }).click();
-    const look = await opening;
-    const bar = look.getByRole("region", { name: "Look-through" });
-    await expect(bar).toContainText("1 of 22 in Evening");
-    await expect(bar.getByRole("link", { name: "Student before" })).toHaveCount(0);
-    const first = await bar.getByText(/^Through the eyes of/).textContent();
-    await look.getByRole("link", { name: "Kit list" }).click();
-    await expect(look.getByRole("heading", { name: "Kit list" })).toBeVisible();
-    await bar.getByRole("link", { name: "Next student" }).click();
-    await expect(bar).toContainText("2 of 22 in Evening");
-    expect(await bar.getByText(/^Through the eyes of/).textContent()).not.toBe(first);
-    await bar.getByRole("link", { name: "Student before" }).click();
-    await expect(bar.getByText(first ?? "")).toBeVisible();
-    await look.close();
-  });
-  test("two students side by side, what only one of them sees marked", async ({ page, context }) => {
-    await openWorkbench(page, code, "reach");
-    await page.getByRole("button", { name: "Look through" }).click();
-    await choosePerson(page, "Student, group or section", "student.evening");
-    await page.getByText("Beside another student or moment").click();
-    await choosePerson(page, "Other student", "student.day");
-    const opening = context.waitForEvent("page");
-    await page.getByRole("button", { name: "Look", exact: true }).click();
-    const look = await opening;
-    const north = look.getByRole("row", { name: /North bank route/ });
-    await expect(north).toHaveAttribute("data-differs", "true");
-    await expect(north.getByText("not there")).toBeVisible();
-    await expect(look.getByRole("row", { name: /Kit list/ })).not.toHaveAttribute("data-differs");
-    await look.close();
   });
 });
