@@ -35,7 +35,7 @@ module.exports = {
       name: "core-is-pure",
       comment: "The core runs in browser, worker and server alike: no interface, no server, no Node.",
       severity: "error",
-      from: { path: "^src/core", pathNot: "\\.test\\.ts$|^src/core/(formats/)?tests/" },
+      from: { path: "^src/core", pathNot: "\\.test\\.ts$|^src/core/tests/" },
       to: {
         pathNot: [
           "^src/core",

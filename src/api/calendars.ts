@@ -4,6 +4,13 @@ import { Id } from "../core/plan/types.ts";
 import { endpoint } from "./endpoint.ts";
 import { Moment } from "./parts.ts";
 
+/** Reminders that an address can ask for, in minutes before each entry. */
+export const reminders = [
+  { minutes: 60, says: "An hour before" },
+  { minutes: 1440, says: "A day before" },
+  { minutes: 2880, says: "Two days before" },
+];
+
 /** Whose calendar: a student's (or visitor's), what all of a group see, or all of the course. */
 export const Whose = z.discriminatedUnion("kind", [
   z.object({ kind: z.enum(["student", "group"]), id: Id }),

@@ -87,14 +87,20 @@ export interface JudgedMark {
   after: Given;
 }
 
+interface JudgeOptions {
+  /** Where it stands: "line 4". */
+  where: string;
+  /** The decimal sign of the file, where it is known. */
+  decimal?: DecimalSign | null;
+}
+
 /** One text for a cell, judged; an empty one leaves the mark as it is. */
 export function judgeMark(
   sheet: Sheet,
   item: Item,
   personId: string,
   text: string,
-  where: string,
-  decimal: DecimalSign | null = null,
+  { where, decimal = null }: JudgeOptions,
 ): JudgedMark {
   const cell = sheet.cell(item, personId);
   const before = ownMark(cell?.mark);
@@ -139,7 +145,7 @@ export function judgeBlock(
     cells.map((text, across): JudgedMark => {
       const where = `row ${down + 1}, column ${across + 1} of the block`;
       const [personId, item] = [rows[corner.row + down], columns[corner.column + across]];
-      if (personId && item) return judgeMark(sheet, item, personId, text, where, decimal);
+      if (personId && item) return judgeMark(sheet, item, personId, text, { where, decimal });
       const none = { where, text, personId: personId ?? null, itemId: item?.id ?? null, before: null, after: null };
       return personId
         ? { ...none, verdict: "unknown column", says: "reaches past the last column" }

@@ -5,6 +5,7 @@
 
 import { z } from "zod";
 import { familyNameOf, givenNameOf } from "../../core/formats/oneroster/names.ts";
+import { oneRosterHeader } from "../../core/formats/oneroster/read.ts";
 import type { TextTable } from "../../core/formats/text.ts";
 import type { PersonCard } from "../../core/intake/commands.ts";
 import { config } from "../config.ts";
@@ -180,25 +181,16 @@ export async function registrarRoster(classIds: string[], name: string): Promise
         familyNameOf(user),
         from.code,
         from.title,
-        from.meets,
         role,
+        from.meets,
         ...extras.map((extra) => String(user.metadata?.[extra] ?? "")),
       ].map((cell) => cell.trim()),
     ),
     lines: lines.map((_, at) => at + 1),
   };
 }
-export const rosterHeader = [
-  "sourcedId",
-  "username",
-  "email",
-  "given name",
-  "family name",
-  "section code",
-  "section title",
-  "meets",
-  "role",
-];
+/** As a OneRoster file's, and when a class meets. */
+const rosterHeader = [...oneRosterHeader, "meets"];
 
 /** People of the institution whose name, login or id holds a text; at most thirty. */
 export async function searchDirectory(text: string): Promise<PersonCard[]> {

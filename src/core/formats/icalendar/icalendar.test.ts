@@ -3,11 +3,11 @@ import fc from "fast-check";
 import { strFromU8 } from "fflate";
 import ICAL from "ical.js";
 import { describe, expect, test } from "vitest";
+import { fileOf } from "../../../tests/format-files.ts";
 import { dayAfter, instantOf } from "../../clock/local-time.ts";
 import { addSection, coursePlan } from "../../tests/fixture.ts";
 import { meetingsOf } from "../../timing/meetings.ts";
 import { calendarCommands, changes, rowsOfCalendar } from "../../timing/typing/calendar-file.ts";
-import { fileOf } from "../tests/files.ts";
 import { type CalendarRead, readCalendar } from "./read.ts";
 import { type CalendarEntry, writeCalendar } from "./write.ts";
 

@@ -29,27 +29,21 @@ function startNear(start: number, before: number, rule: ICAL.Recur): number {
   return start + Math.max(0, Math.floor((before - start) / stride) - 1) * stride;
 }
 
-interface Repeated {
-  /** Local time, or a day. */
-  start: string;
-  rules: ICAL.Recur[];
-}
-
-/** The local times at which something takes place by its rules, from one moment to another (as `asUtc` has them), ascending. */
-export function repeatedBetween({ start, rules }: Repeated, from: number, until: number): string[] {
-  const first = asUtc(start);
-  const found = new Set<string>();
-  for (const rule of rules) {
-    // The end of a rule may be in another zone, or a day: it is looked at where instants are known.
-    const text = rule.toString().replace(/;?UNTIL=[^;]*/i, "");
-    const options = RRule.parseString(text.replace(/^;/, ""));
-    const near = startNear(first, from, rule);
-    const made = new RRule({ ...options, dtstart: new Date(near) });
-    made.between(new Date(from), new Date(until), true, (moment, at) => {
+/** The local times at which something takes place by a rule, from one moment to another (as `asUtc` has them), ascending. */
+export function repeatedBetween(start: string, rule: ICAL.Recur, from: number, until: number): string[] {
+  // The end of a rule may be in another zone, or a day: it is looked at where instants are known.
+  const text = rule.toString().replace(/;?UNTIL=[^;]*/i, "");
+  const dtstart = new Date(startNear(asUtc(start), from, rule));
+  const found: string[] = [];
+  new RRule({ ...RRule.parseString(text.replace(/^;/, "")), dtstart }).between(
+    new Date(from),
+    new Date(until),
+    true,
+    (moment, at) => {
       if (at >= most) return false;
-      found.add(asWall(moment));
+      found.push(asWall(moment));
       return true;
-    });
-  }
-  return [...found].sort();
+    },
+  );
+  return found;
 }

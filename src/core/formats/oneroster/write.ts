@@ -1,8 +1,6 @@
 /** The OneRoster CSV archive (1EdTech, version 1.2), out: a whole list of classes, users, roles and enrolments. */
 import { collect } from "../../sets/collect.ts";
-import { makeArchive } from "../archive.ts";
-import { writeCsv } from "../text.ts";
-import { writeManifest } from "./manifest.ts";
+import { type Line, writeLines } from "./lines.ts";
 
 export interface RosterLine {
   sourcedId: string;
@@ -41,9 +39,6 @@ const columns = {
     "sourcedId,status,dateLastModified,enabledUser,username,userIds,givenName,familyName,middleName,identifier,email,sms,phone,agentSourcedIds,grades,password,userMasterIdentifier,resourceSourcedIds,preferredGivenName,preferredMiddleName,preferredFamilyName,primaryOrgSourcedId,pronouns",
 };
 type Name = keyof typeof columns;
-/** Cells by their columns; what is left out is blank. */
-type Line = Record<string, string>;
-
 const roleOf = (role: string) => (role === "student" ? "student" : "teacher");
 
 /** A line of each class, user and so on of the archive. */
@@ -99,20 +94,5 @@ function linesOf(course: RosterCourse, lines: readonly RosterLine[]): Record<Nam
 }
 
 /** A OneRoster 1.2 archive of some enrolments of one course. `at` is the moment written into it, epoch milliseconds. */
-export function writeOneRoster(course: RosterCourse, lines: RosterLine[], at: number): Uint8Array<ArrayBuffer> {
-  const modified = new Date(at).toISOString();
-  const names = Object.keys(columns) as Name[];
-  const all = linesOf(course, lines);
-  const files = names.map((name) => {
-    const header = columns[name].split(",");
-    const rows = all[name].map((line) => {
-      const cells: Line = { status: "active", dateLastModified: modified, ...line };
-      return header.map((column) => cells[column] ?? "");
-    });
-    return [`${name}.csv`, writeCsv(header, rows, { isInterchange: true })];
-  });
-  return makeArchive({
-    "manifest.csv": writeManifest(names, at),
-    ...Object.fromEntries(files),
-  });
-}
+export const writeOneRoster = (course: RosterCourse, lines: RosterLine[], at: number): Uint8Array<ArrayBuffer> =>
+  writeLines(columns, linesOf(course, lines), at);

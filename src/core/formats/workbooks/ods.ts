@@ -1,7 +1,7 @@
 /** The sheets of an OpenDocument workbook (ISO/IEC 26300), each cell as the text that it is meant to be. */
 import { XMLParser } from "fast-xml-parser";
 import { strFromU8, type Unzipped } from "fflate";
-import { columnLetters, type SheetCells } from "./sheet.ts";
+import { columnLetters, rounded, type SheetCells } from "./sheet.ts";
 
 /** A node as the parser gives it: its name with its children, its attributes beside them. */
 type Node = Record<string, unknown>;
@@ -40,8 +40,6 @@ function wordsOf(nodes: Node[]): string {
     })
     .join("");
 }
-
-const rounded = (value: number): number => Number(value.toPrecision(15));
 
 /** Hours and minutes out of PT09H30M00S; more than a day goes on counting hours. */
 function timeText(duration: string): string {

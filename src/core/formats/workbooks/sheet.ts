@@ -14,6 +14,9 @@ export interface SheetCells {
   faults: { cell: string; what: string }[];
 }
 
+/** What arithmetic of binary fractions added behind the fifteenth digit is not meant. */
+export const rounded = (value: number): number => Number(value.toPrecision(15));
+
 /** The letters of a column, counted from nought: 0 is A, 26 is AA. */
 export function columnLetters(column: number): string {
   const rest = Math.floor(column / 26);

@@ -2,8 +2,8 @@
 import fc from "fast-check";
 import { strFromU8, strToU8, zipSync } from "fflate";
 import { describe, expect, test } from "vitest";
+import { fileOf } from "../../../tests/format-files.ts";
 import { openArchive } from "../archive.ts";
-import { fileOf } from "../tests/files.ts";
 import { readTable, type TextTable } from "../text.ts";
 import { readWorkbook } from "./read.ts";
 import { type OutCell, plainRows, type TableFormat, tableFormats, writeTable } from "./write.ts";

@@ -4,7 +4,7 @@ import type { Unzipped } from "fflate";
 import { strFromU8, strToU8 } from "fflate";
 import { format, getFormatDateInfo, isPercentFormat } from "numfmt";
 import { repackStored } from "../archive.ts";
-import { columnLetters, type SheetCells } from "./sheet.ts";
+import { columnLetters, rounded, type SheetCells } from "./sheet.ts";
 
 // The library is large; it is loaded when the first workbook is.
 export const library = async () => {
@@ -15,9 +15,6 @@ export const library = async () => {
 /** Zeros with letters or signs that belong to an id: 0000000, "S"0000, 000-000. */
 const isIdFormat = (pattern: string): boolean =>
   /^(?:"[^"]*"|\\.|[0\-/ ])+$/.test(pattern) && pattern.includes("0") && pattern !== "0";
-
-/** What arithmetic of binary fractions added behind the fifteenth digit is not meant. */
-const rounded = (value: number): number => Number(value.toPrecision(15));
 
 function numberText(value: number, pattern: string): string {
   if (isPercentFormat(pattern)) return `${rounded(value * 100)}%`;

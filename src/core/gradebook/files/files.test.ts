@@ -90,7 +90,7 @@ describe("a block pasted", () => {
   test("a shared mark is not made one's own by the same value, and taking it away takes nothing", () => {
     const sheet = course();
     const [, , north] = sheet.columns;
-    const judge = (text: string) => judgeMark(sheet, north as never, "ada", text, "");
+    const judge = (text: string) => judgeMark(sheet, north as never, "ada", text, { where: "" });
     expect(judge("4").verdict).toBe("same");
     expect(judge("none").verdict).toBe("same");
     expect(judge("5")).toMatchObject({ verdict: "changed", before: null, after: { points: 5 } });

@@ -4,9 +4,8 @@
  */
 import type { Unzipped } from "fflate";
 import { dayOf } from "../../clock/local-time.ts";
-import { makeArchive } from "../../formats/archive.ts";
-import { writeManifest } from "../../formats/oneroster/manifest.ts";
-import { readTable, type Unreadable, writeCsv } from "../../formats/text.ts";
+import { type Line, writeLines } from "../../formats/oneroster/lines.ts";
+import { readTable, type Unreadable } from "../../formats/text.ts";
 import { homeEnrolment } from "../../plan/lookup.ts";
 import type { Course, Item } from "../../plan/types.ts";
 import { collect } from "../../sets/collect.ts";
@@ -29,9 +28,6 @@ const headers = {
   results: "sourcedId,status,dateLastModified,lineItemSourcedId,studentSourcedId,scoreStatus,score,scoreDate,comment",
 };
 type Name = keyof typeof headers;
-/** Cells by their columns; what is left out is blank. */
-type Line = Record<string, string>;
-
 /** A class of the roster archive, which is a section, with its students among those who go out. */
 interface ClassOfRoster {
   id: string;
@@ -106,7 +102,6 @@ export function writeGradebookArchive(
   at: number,
 ): Uint8Array<ArrayBuffer> {
   const { course } = sheet.reach.plan;
-  const dateLastModified = new Date(at).toISOString();
   const classes = classesOf(sheet, personIds);
   const each = <Made>(make: (item: Item, one: ClassOfRoster) => Made): Made[] =>
     columns.flatMap((item) => classes.map((one) => make(item, one)));
@@ -120,16 +115,7 @@ export function writeGradebookArchive(
     lineItems: each((item, one) => lineItemOf(sheet, item, one)),
     results: each((item, one) => resultsOf(sheet, item, one)).flat(),
   };
-  const names = Object.keys(headers) as Name[];
-  const files = names.map((name) => {
-    const header = headers[name].split(",");
-    const rows = lines[name].map((line) => {
-      const cells: Line = { status: "active", dateLastModified, ...line };
-      return header.map((column) => cells[column] ?? "");
-    });
-    return [`${name}.csv`, writeCsv(header, rows, { isInterchange: true })];
-  });
-  return makeArchive({ "manifest.csv": writeManifest(names, at), ...Object.fromEntries(files) });
+  return writeLines(headers, lines, at);
 }
 
 const fileOf = (files: Unzipped, name: string) =>

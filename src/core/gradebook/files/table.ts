@@ -164,6 +164,6 @@ export function judgeEntries(
     const before = seen.get(key);
     if (before !== undefined && text.trim() !== "") return wrong("twice", `${before} has a mark for them already`);
     if (text.trim() !== "") seen.set(key, where);
-    return judgeMark(sheet, item, personId, text, where, decimal);
+    return judgeMark(sheet, item, personId, text, { where, decimal });
   });
 }

@@ -9,7 +9,7 @@ import type { OutCell } from "../../formats/workbooks/write.ts";
 import { fullName, lookup, outlineOrder, targetName } from "../../plan/lookup.ts";
 import type { DateField, DateFields, Item, ItemKind, Plan, Target } from "../../plan/types.ts";
 import { dateFields, type GivenValue } from "../resolving/resolve.ts";
-import { asTyped, dayOrderOf } from "./spreadsheet-dates.ts";
+import { asTyped, type DayOrder, dayOrderOf } from "./spreadsheet-dates.ts";
 import { readField, typedContext, writeField } from "./typed.ts";
 
 /** What each field is called at the head of a column. */
@@ -154,20 +154,22 @@ type Columns = Exclude<ReturnType<typeof columnsIn>, { wants: string }>;
 interface Reading {
   plan: Plan;
   today: string;
+  /** Whether the day or the month comes first in the file's dates. */
+  order: DayOrder | null;
   /** Items and targets that were read, and overrides among them. */
   seen: Set<string>;
   listed: Set<string>;
 }
 
-/** One row's verdict. `cell`: what stands in a column, nothing where the table has no such one. */
-function readRow(
-  reading: Reading,
-  columns: Columns,
-  line: number,
-  cell: (column: number) => string,
-  order: ReturnType<typeof dayOrderOf>,
-): DatesRow {
-  const { plan, today, seen, listed } = reading;
+interface RowOfFile {
+  line: number;
+  /** What stands in a column; nothing where the table has no such one. */
+  cell(column: number): string;
+}
+
+/** One row's verdict. */
+function readRow(reading: Reading, columns: Columns, { line, cell }: RowOfFile): DatesRow {
+  const { plan, today, order, seen, listed } = reading;
   const blank = { line, item: null, target: null, who: cell(columns.whom) || "everyone", changes: [], wrong: "" };
   const unreadable = (wrong: string): DatesRow => ({ ...blank, verdict: "unreadable", wrong });
   const item = itemOf(plan, cell(columns.itemId), cell(columns.title));
@@ -210,7 +212,6 @@ export function readDatesFile(plan: Plan, tables: readonly TextTable[], today: s
     return {
       wrong: `${first?.table.name ?? "The file"} has no columns ${first && "wants" in first.columns ? first.columns.wants : "of dates"}. Save the table of dates from here, and edit that.`,
     };
-  const reading: Reading = { plan, today, seen: new Set(), listed: new Set() };
   const texts = fitting.map(({ table }) => {
     const cells = cellsOf(table);
     return table.lines.map((_, row) => (column: number) => (column < 0 ? "" : cells.cell(row, column)));
@@ -220,8 +221,9 @@ export function readDatesFile(plan: Plan, tables: readonly TextTable[], today: s
       (texts[at] ?? []).flatMap((cell) => columns.fields.map(({ column }) => cell(column))),
     ),
   );
+  const reading: Reading = { plan, today, order, seen: new Set(), listed: new Set() };
   const rows = fitting.flatMap(({ table, columns }, at) =>
-    (texts[at] ?? []).map((cell, row) => readRow(reading, columns, table.lines[row] as number, cell, order)),
+    (texts[at] ?? []).map((cell, row) => readRow(reading, columns, { line: table.lines[row] as number, cell })),
   );
   const left = found.filter(({ columns }) => "wants" in columns).map(({ table }) => table.sheet ?? table.name);
   return {

@@ -82,9 +82,7 @@ export function CalendarsDialog({ onClose }: { onClose(): void }) {
           onChange={setAlarm}
           options={[
             { value: "", label: "No reminder" },
-            { value: "60", label: "An hour before" },
-            { value: "1440", label: "A day before" },
-            { value: "2880", label: "Two days before" },
+            ...api.reminders.map(({ minutes, says }) => ({ value: String(minutes), label: says })),
           ]}
         />
       </div>

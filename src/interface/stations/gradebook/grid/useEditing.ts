@@ -103,7 +103,7 @@ export function useEditing(editing: Editing) {
     setWrong(null);
     if (item && read && exceeds(item, read.mark)) {
       // Looked at first, as what is pasted is.
-      setPasted([judgeMark(sheet, item, at.personId, typed, "typed")]);
+      setPasted([judgeMark(sheet, item, at.personId, typed, { where: "typed" })]);
       return false;
     }
     void marks.give([{ ...at, mark: read ? read.mark : null }]);
