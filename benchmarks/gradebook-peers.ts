@@ -128,7 +128,7 @@ async function pasteRow(): Promise<Row> {
       ours: async () => {
         const itemId = v4();
         const marks = people.map((personId) => ({ itemId, personId, ...value, seen: null }));
-        const { stored } = await recordMarks(courseId, marks, accountId, Date.now(), () => []);
+        const { stored } = await recordMarks({ courseId, by: accountId, at: Date.now(), copiesOf: () => [] }, marks);
         if (stored.length !== people.length) throw new Error("Not every mark was stored.");
       },
       bare: async () => {

@@ -39,6 +39,32 @@ export function handInLimit(due: number | null, closes: number | null): number |
   return closes !== null && Number.isFinite(closes) ? closes : null;
 }
 
+/** Bits of what decides the state of a cell, together one number below `factsCount`. */
+export const facts = { meant: 1, open: 2, handedIn: 4, marked: 8, excused: 16, missing: 32 } as const;
+export const factsCount = 64;
+
+/**
+ * The state of a cell by its facts: the first rule that fits. `missing`: the deadline passed, and it was open before.
+ * Whoever knows that something comes first need not find out what comes after it.
+ */
+export function stateOf(known: number): CellState {
+  const has = (fact: number) => (known & fact) !== 0;
+  if (!has(facts.meant)) return "not theirs";
+  if (has(facts.excused)) return "excused";
+  if (has(facts.marked)) return "marked";
+  if (has(facts.handedIn)) return "handed in";
+  if (has(facts.missing)) return "missing";
+  return has(facts.open) ? "waiting" : "not yet open";
+}
+
+/** What a mark, or none, is for the state of its cell. */
+export const factsOfMark = (mark: Mark | undefined): number =>
+  (mark?.excused ? facts.excused : 0) | (mark && mark.points !== null ? facts.marked : 0);
+
+/** Whether something decides the state that comes before being missing. */
+export const isSettled = (known: number): boolean =>
+  (known & facts.meant) === 0 || (known & (facts.excused | facts.marked | facts.handedIn)) !== 0;
+
 export interface Cells {
   cell(item: Item, personId: string): Cell | null;
 }
@@ -47,7 +73,7 @@ export interface Cells {
 export function cellsOf(reach: Reach): Cells {
   const { plan, t } = reach;
   const found = progressLookup(reach.progress);
-  const known = new Map<string, Cell>();
+  const made = new Map<string, Cell>();
 
   function compute(item: Item, personId: string, index: number): Cell {
     const mark = found.mark(personId, item.id);
@@ -57,16 +83,14 @@ export function cellsOf(reach: Reach): Cells {
     const due = moment("due");
     const latest = handIns.reduce((last, { at }) => Math.max(last, at), 0);
     const lateBy = due !== null && latest > due ? latest - due : 0;
-    const state = (): CellState => {
-      if (!hasBit(reach.meant(item), index)) return "not theirs";
-      if (mark?.excused) return "excused";
-      if (mark && mark.points !== null) return "marked";
-      if (handIns.length > 0) return "handed in";
-      const limit = takesHandIns(item) ? handInLimit(due, moment("closes")) : null;
-      if (limit !== null && t >= limit && wasOpenBefore(reach, item, personId, limit)) return "missing";
-      return hasBit(reach.sees(item), index) ? "waiting" : "not yet open";
-    };
-    return { state: state(), mark, lateBy };
+    let known =
+      (hasBit(reach.meant(item), index) ? facts.meant : 0) |
+      (hasBit(reach.sees(item), index) ? facts.open : 0) |
+      (handIns.length > 0 ? facts.handedIn : 0) |
+      factsOfMark(mark);
+    const limit = isSettled(known) || !takesHandIns(item) ? null : handInLimit(due, moment("closes"));
+    if (limit !== null && t >= limit && wasOpenBefore(reach, item, personId, limit)) known |= facts.missing;
+    return { state: stateOf(known), mark, lateBy };
   }
 
   return {
@@ -74,8 +98,8 @@ export function cellsOf(reach: Reach): Cells {
       const index = reach.indexOf.get(personId);
       if (index === undefined) return null;
       const key = `${item.id}/${personId}`;
-      const cell = known.get(key) ?? compute(item, personId, index);
-      known.set(key, cell);
+      const cell = made.get(key) ?? compute(item, personId, index);
+      made.set(key, cell);
       return cell;
     },
   };

@@ -5,7 +5,7 @@
 import type { Category, Grading } from "../plan/grading.ts";
 import { compareFractions, dividedBy, type Fraction, fractionOf, plus, times } from "../plan/percent.ts";
 import type { Item, Plan } from "../plan/types.ts";
-import { type Cell, type Cells, columnsOf } from "./cells.ts";
+import { type Cell, type CellState, type Cells, columnsOf } from "./cells.ts";
 
 export interface TotalCell {
   item: Item;
@@ -38,13 +38,21 @@ export interface Total {
   apart: Item[];
 }
 
-/** What a cell earns, and why. `not theirs`, `excused`, `not yet open`, `waiting` and `handed in` never count. */
-function earnedBy(cell: Cell, item: Item, missingIsZero: boolean): Pick<TotalCell, "points" | "why"> {
-  if (cell.state === "marked") return { points: cell.mark?.points ?? 0, why: `${cell.mark?.points} of ${item.points}` };
-  if (cell.state === "missing")
-    return missingIsZero
-      ? { points: 0, why: "missing counts as zero" }
-      : { points: null, why: "missing does not count" };
+/** What a cell in a state counts for in a total: its own points, nothing of what was possible, or not at all. */
+export function countsFor(
+  state: CellState,
+  { missingIsZero }: Pick<Grading, "missingIsZero">,
+): "points" | "zero" | null {
+  if (state === "marked") return "points";
+  return state === "missing" && missingIsZero ? "zero" : null;
+}
+
+/** What a cell earns, and why. */
+function earnedBy(cell: Cell, item: Item, grading: Grading): Pick<TotalCell, "points" | "why"> {
+  const counts = countsFor(cell.state, grading);
+  if (counts === "points") return { points: cell.mark?.points ?? 0, why: `${cell.mark?.points} of ${item.points}` };
+  if (counts === "zero") return { points: 0, why: "missing counts as zero" };
+  if (cell.state === "missing") return { points: null, why: "missing does not count" };
   return { points: null, why: cell.state === "handed in" ? "handed in, not marked yet" : cell.state };
 }
 
@@ -103,13 +111,13 @@ export const wordOf = (scale: Grading["scale"], percent: number | null): string 
 
 /** The total of one student from the cells of every column. */
 export function totalOf(grading: Grading, cells: { item: Item; cell: Cell }[]): Total {
-  const { categories, missingIsZero, scale } = grading;
+  const { categories, scale } = grading;
   const made = cells.map(
     ({ item, cell }): TotalCell => ({
       item,
       possible: item.points ?? 0,
       dropped: false,
-      ...earnedBy(cell, item, missingIsZero),
+      ...earnedBy(cell, item, grading),
     }),
   );
   const known = new Set(categories.map(({ id }) => id));

@@ -7,8 +7,7 @@ import { type Calendar, instantByCalendar, isAnchor } from "../timing/anchors.ts
 import { progressHolders } from "./conditions.ts";
 import { holdsOf, type Leaf, type Verdicts, verdictsOf } from "./judging.ts";
 import type { MembershipSets } from "./membership-sets.ts";
-
-export type ProgressLeaf = Extract<Condition, { itemId: string }>;
+import type { ProgressLeaf } from "./progress-leaf.ts";
 
 interface ConditionWorld {
   plan: Plan;
@@ -38,7 +37,9 @@ export function conditionBits({ plan, progress, t, membershipSets, sets, anyOf, 
   };
   const done = (leaf: ProgressLeaf): Bits => {
     const bits = emptyBits(membershipSets.students.length);
-    progressHolders(leaf, plan, progress, t, membershipSets, (index, yes) => (yes ? setBit : clearBit)(bits, index));
+    progressHolders(leaf, { plan, progress, t, membershipSets }, (index, yes) =>
+      (yes ? setBit : clearBit)(bits, index),
+    );
     return bits;
   };
   const leafHolds = (leaf: Leaf): Bits =>

@@ -5,12 +5,13 @@
 
 import { sayInstant } from "../clock/local-time.ts";
 import { targetName } from "../plan/lookup.ts";
-import { reachesPercent, showPercent } from "../plan/percent.ts";
+import { showPercent } from "../plan/percent.ts";
 import { type Progress, progressByItem, progressLookup, rowsByPerson } from "../plan/progress.ts";
 import type { Condition, Item, Plan, Target } from "../plan/types.ts";
 import { instantByCalendar, isAnchor, sayMoment } from "../timing/anchors.ts";
 import { type Memberships, memberOf } from "../timing/resolving/resolve.ts";
 import { type MembershipSets, placesOf } from "./membership-sets.ts";
+import { foundOfHandIn, foundOfMark, foundOfOpening, holdsWith, type ProgressLeaf } from "./progress-leaf.ts";
 
 export interface Reason {
   kind: Condition["kind"];
@@ -23,6 +24,8 @@ export interface Reason {
   /** The same for the student, without private names. */
   tells: string;
   parts: Reason[];
+  /** What a part about progress asks for. */
+  itemId?: string;
 }
 
 export interface Asking {
@@ -61,153 +64,121 @@ function tellTargets(plan: Plan, targets: Target[]): string {
   return names.length > 0 ? `for ${names.join(" or ")}` : "for some of the course";
 }
 
-function leaf(condition: Exclude<Condition, { of: Condition[] }>, asking: Asking): Omit<Reason, "kind" | "parts"> {
-  const { plan, progress, memberships, t } = asking;
-  const found = progressLookup(progress);
-  const both = (says: string) => ({ says, tells: says });
-  switch (condition.kind) {
-    case "from":
-    case "before": {
-      const { moment } = condition;
-      const at = instantByCalendar(moment, memberships.calendar, plan.course.timeZone);
-      // Where a moment has no date for a student, neither holds, and neither can.
-      if (at === null)
-        return { holds: false, canHold: false, canFail: false, ...both(`${sayMoment(moment)}: no date`) };
-      const isFrom = condition.kind === "from";
-      const holds = isFrom === t >= at;
-      const when = sayInstant(at, plan.course.timeZone);
-      const says = `${isFrom ? "from" : "before"} ${isAnchor(moment) ? `${sayMoment(moment)} (${when})` : when}`;
-      return {
-        holds,
-        canHold: isFrom || holds,
-        canFail: !isFrom,
-        says,
-        tells: `${isFrom ? "from" : "before"} ${when}`,
-      };
-    }
-    case "in": {
-      const holds = condition.targets.some((target) => memberOf(memberships, target));
-      const says = `in ${joinNames(plan, condition.targets) || "no group"}`;
-      return {
-        holds,
-        canHold: holds,
-        canFail: !holds,
-        says,
-        tells: tellTargets(plan, condition.targets),
-      };
-    }
-    case "atLeast":
-    case "lessThan": {
-      const item = plan.items[condition.itemId];
-      const title = item?.title ?? "a removed item";
-      const mark = found.mark(memberships.personId, condition.itemId);
-      const counts = mark && mark.at <= t ? mark : undefined;
-      const enough = condition.kind === "atLeast";
-      const needs = enough ? `needs ${condition.percent} %` : `needs less than ${condition.percent} %`;
-      if (counts?.excused) {
-        return {
-          holds: enough,
-          canHold: enough,
-          canFail: !enough,
-          ...both(`excused from ${title}`),
-        };
-      }
-      if (!counts || counts.points === null || !item?.points) {
-        return {
-          holds: false,
-          canHold: Boolean(item?.points),
-          canFail: true,
-          ...both(`no mark yet on ${title}, ${needs}`),
-        };
-      }
-      const reaches = reachesPercent(counts.points, item.points, condition.percent);
-      const says = `${showPercent(counts.points, item.points)} on ${title}, ${needs}`;
-      return { holds: enough ? reaches : !reaches, canHold: true, canFail: true, ...both(says) };
-    }
-    case "handedIn": {
-      const title = plan.items[condition.itemId]?.title ?? "a removed item";
-      const mark = found.mark(memberships.personId, condition.itemId);
-      const excused = Boolean(mark?.excused && mark.at <= t);
-      const holds = excused || found.handIns(memberships.personId, condition.itemId).some(({ at }) => at <= t);
-      const says = excused ? `excused from ${title}` : holds ? `handed in ${title}` : `${title} not handed in yet`;
-      return { holds, canHold: true, canFail: !holds, ...both(says) };
-    }
-    case "opened":
-    case "read": {
-      const title = plan.items[condition.itemId]?.title ?? "a removed item";
-      const opening = found.opening(memberships.personId, condition.itemId);
-      const at = condition.kind === "opened" ? opening?.at : opening?.readAt;
-      const holds = at != null && at <= t;
-      const verb = condition.kind === "opened" ? "opened" : "marked as read";
-      return {
-        holds,
-        canHold: true,
-        canFail: !holds,
-        ...both(holds ? `${verb} ${title}` : `${title} not ${verb} yet`),
-      };
-    }
-  }
+type Told = Omit<Reason, "kind" | "parts" | "itemId">;
+const both = (says: string) => ({ says, tells: says });
+
+function momentReason(condition: Extract<Condition, { moment: unknown }>, { plan, memberships, t }: Asking): Told {
+  const { moment } = condition;
+  const at = instantByCalendar(moment, memberships.calendar, plan.course.timeZone);
+  // Where a moment has no date for a student, neither holds, and neither can.
+  if (at === null) return { holds: false, canHold: false, canFail: false, ...both(`${sayMoment(moment)}: no date`) };
+  const isFrom = condition.kind === "from";
+  const holds = isFrom === t >= at;
+  const when = sayInstant(at, plan.course.timeZone);
+  const says = `${isFrom ? "from" : "before"} ${isAnchor(moment) ? `${sayMoment(moment)} (${when})` : when}`;
+  return { holds, canHold: isFrom || holds, canFail: !isFrom, says, tells: `${isFrom ? "from" : "before"} ${when}` };
+}
+
+function groupReason({ targets }: Extract<Condition, { targets: Target[] }>, { plan, memberships }: Asking): Told {
+  const holds = targets.some((target) => memberOf(memberships, target));
+  const says = `in ${joinNames(plan, targets) || "no group"}`;
+  return { holds, canHold: holds, canFail: !holds, says, tells: tellTargets(plan, targets) };
+}
+
+function markReason(
+  leaf: Extract<ProgressLeaf, { percent: number }>,
+  { plan, progress, memberships, t }: Asking,
+): Told {
+  const item = plan.items[leaf.itemId];
+  const title = item?.title ?? "a removed item";
+  const mark = progressLookup(progress).mark(memberships.personId, leaf.itemId);
+  const found = foundOfMark(leaf, plan, mark, t);
+  const holds = holdsWith(leaf.kind, found);
+  const needs = leaf.kind === "atLeast" ? `needs ${leaf.percent} %` : `needs less than ${leaf.percent} %`;
+  if (found === "excused") return { holds, canHold: holds, canFail: !holds, ...both(`excused from ${title}`) };
+  if (found === "nothing")
+    return { holds, canHold: Boolean(item?.points), canFail: true, ...both(`no mark yet on ${title}, ${needs}`) };
+  const reached = showPercent(mark?.points as number, item?.points as number);
+  return { holds, canHold: true, canFail: true, ...both(`${reached} on ${title}, ${needs}`) };
+}
+
+function handInReason(leaf: ProgressLeaf, { plan, progress, memberships, t }: Asking): Told {
+  const title = plan.items[leaf.itemId]?.title ?? "a removed item";
+  const rows = progressLookup(progress);
+  const isExcused = foundOfMark(leaf, plan, rows.mark(memberships.personId, leaf.itemId), t) === "excused";
+  const found = rows.handIns(memberships.personId, leaf.itemId).map((handIn) => foundOfHandIn(handIn, t));
+  const holds = [isExcused ? ("excused" as const) : ("nothing" as const), ...found].some((one) =>
+    holdsWith(leaf.kind, one),
+  );
+  const says = isExcused ? `excused from ${title}` : holds ? `handed in ${title}` : `${title} not handed in yet`;
+  return { holds, canHold: true, canFail: !holds, ...both(says) };
+}
+
+function openingReason(leaf: ProgressLeaf, { plan, progress, memberships, t }: Asking): Told {
+  const title = plan.items[leaf.itemId]?.title ?? "a removed item";
+  const opening = progressLookup(progress).opening(memberships.personId, leaf.itemId);
+  const holds = holdsWith(leaf.kind, foundOfOpening(leaf, opening, t));
+  const verb = leaf.kind === "opened" ? "opened" : "marked as read";
+  return { holds, canHold: true, canFail: !holds, ...both(holds ? `${verb} ${title}` : `${title} not ${verb} yet`) };
+}
+
+function leafReason(leaf: Exclude<Condition, { of: Condition[] }>, asking: Asking): Told {
+  if ("moment" in leaf) return momentReason(leaf, asking);
+  if ("targets" in leaf) return groupReason(leaf, asking);
+  if ("percent" in leaf) return markReason(leaf, asking);
+  return leaf.kind === "handedIn" ? handInReason(leaf, asking) : openingReason(leaf, asking);
 }
 
 /** Students of whom progress is looked up one by one rather than by reading all rows of an item. */
 const few = 16;
 
-/** Whom a leaf about progress holds for, told by place in a membershipSets: read from the item's rows, not student by student. */
-export function progressHolders(
-  condition: Extract<Condition, { itemId: string }>,
-  plan: Plan,
-  progress: Progress,
-  t: number,
+/** Calls with the rows of those whom sets of members name, in the order of the rows, told by place. */
+function eachRow<Row extends { personId: string }>(
+  rows: Row[] | undefined,
   membershipSets: MembershipSets,
+  call: (index: number, row: Row) => void,
+): void {
+  if (!rows) return;
+  // Of a few students only their own rows are read.
+  if (membershipSets.students.length <= few) {
+    for (const [index, personId] of membershipSets.students.entries())
+      for (const row of (rowsByPerson(rows).get(personId) ?? []) as Row[]) call(index, row);
+    return;
+  }
+  const places = placesOf(rows, membershipSets);
+  for (let at = 0; at < rows.length; at++) if ((places[at] as number) >= 0) call(places[at] as number, rows[at] as Row);
+}
+
+/** Whom a leaf about progress holds for, told by place: read from the item's rows, not student by student. */
+export function progressHolders(
+  leaf: ProgressLeaf,
+  { plan, progress, t, membershipSets }: Pick<Asking, "plan" | "progress" | "t"> & { membershipSets: MembershipSets },
   holds: (index: number, yes: boolean) => void,
 ): void {
-  const byItem = progressByItem(progress);
-  const { itemId } = condition;
-  const none: never[] = [];
-  const [marks, handIns] = [byItem.marks.get(itemId) ?? none, byItem.handIns.get(itemId) ?? none];
-  const each = <Row extends { personId: string }>(rows: Row[], call: (index: number, row: Row) => void) => {
-    if (rows.length === 0) return;
-    // Of a few students only their own rows are read.
-    if (membershipSets.students.length <= few) {
-      for (const [index, personId] of membershipSets.students.entries())
-        for (const row of (rowsByPerson(rows).get(personId) ?? []) as Row[]) call(index, row);
-      return;
-    }
-    const places = placesOf(rows, membershipSets);
-    for (let at = 0; at < rows.length; at++)
-      if ((places[at] as number) >= 0) call(places[at] as number, rows[at] as Row);
-  };
-  if (condition.kind === "opened" || condition.kind === "read") {
-    each(byItem.openings.get(itemId) ?? none, (index, { at, readAt }) => {
-      const done = condition.kind === "opened" ? at : readAt;
-      holds(index, done !== null && done <= t);
-    });
+  const { marks, handIns, openings } = progressByItem(progress);
+  const { itemId, kind } = leaf;
+  if (kind === "opened" || kind === "read") {
+    eachRow(openings.get(itemId), membershipSets, (index, opening) =>
+      holds(index, holdsWith(kind, foundOfOpening(leaf, opening, t))),
+    );
     return;
   }
-  if (!("percent" in condition)) {
-    // Of several marks of one student the last counts; a hand-in stays one.
-    each(marks, (index, { excused, at }) => holds(index, excused && at <= t));
-    each(handIns, (index, { at }) => {
-      if (at <= t) holds(index, true);
-    });
-    return;
-  }
-  const enough = condition.kind === "atLeast";
-  const possible = plan.items[itemId]?.points;
-  each(marks, (index, { excused, points, at }) => {
-    if (at > t) holds(index, false);
-    else if (excused) holds(index, enough);
-    else
-      holds(
-        index,
-        points !== null && possible != null && reachesPercent(points, possible, condition.percent) === enough,
-      );
+  // Of several marks of one student the last counts; a hand-in stays one.
+  eachRow(marks.get(itemId), membershipSets, (index, mark) =>
+    holds(index, holdsWith(kind, foundOfMark(leaf, plan, mark, t))),
+  );
+  if (kind !== "handedIn") return;
+  eachRow(handIns.get(itemId), membershipSets, (index, handIn) => {
+    if (holdsWith(kind, foundOfHandIn(handIn, t))) holds(index, true);
   });
 }
 
 /** The verdict on a condition, with its reason. Empty all-of and none-of hold; empty any-of does not. */
 export function judge(condition: Condition, asking: Asking): Reason {
-  if (!("of" in condition)) return { kind: condition.kind, parts: [], ...leaf(condition, asking) };
+  if (!("of" in condition)) {
+    const found: Reason = { kind: condition.kind, parts: [], ...leafReason(condition, asking) };
+    return "itemId" in condition ? { ...found, itemId: condition.itemId } : found;
+  }
   const parts = condition.of.map((part) => judge(part, asking));
   const every = (ask: (part: Reason) => boolean) => parts.every(ask);
   const some = (ask: (part: Reason) => boolean) => parts.some(ask);
@@ -222,13 +193,29 @@ export function judge(condition: Condition, asking: Asking): Reason {
   return { kind: condition.kind, ...verdicts[condition.kind](), says, tells: says, parts };
 }
 
-/** The parts of a reason that still fail and can come true, as sentences for the student. */
-export function stillNeeded(reason: Reason): string[] {
+/** Said in place of what a student can never reach: its title is not for them to know. */
+export const askInstructor = "ask your instructor";
+
+/**
+ * The parts of a reason that still fail and can come true, as sentences for the student. `mayName`: whether an item may
+ * be named to them.
+ */
+export function stillNeeded(reason: Reason, mayName: (itemId: string) => boolean): string[] {
+  const needed = [...new Set(neededParts(reason, mayName))];
+  const named = needed.filter((says) => says !== askInstructor);
+  // Of several ways those that they can go.
+  return reason.kind === "anyOf" && named.length > 0 ? named : needed;
+}
+
+function neededParts(reason: Reason, mayName: (itemId: string) => boolean): string[] {
+  const told = ({ itemId, tells }: Reason, words = tells) =>
+    itemId === undefined || mayName(itemId) ? words : askInstructor;
   if (reason.holds) return [];
-  if (reason.parts.length === 0) return [reason.tells];
-  if (reason.kind === "noneOf") return reason.parts.filter((part) => part.holds).map((part) => `not: ${part.tells}`);
+  if (reason.parts.length === 0) return [told(reason)];
+  if (reason.kind === "noneOf")
+    return reason.parts.filter((part) => part.holds).map((part) => told(part, `not: ${part.tells}`));
   const failing = reason.parts.filter(({ holds }) => !holds);
   // Of several ways those that are open; a group that they will be in only later is told as it stands.
   const open = reason.kind === "anyOf" ? failing.filter(({ canHold }) => canHold) : failing;
-  return (open.length > 0 ? open : failing).flatMap(stillNeeded);
+  return (open.length > 0 ? open : failing).flatMap((part) => stillNeeded(part, mayName));
 }

@@ -6,15 +6,14 @@
 import { once } from "../memo.ts";
 import { progressLookup } from "../plan/progress.ts";
 import { itemsAskedBy } from "../plan/references.ts";
-import type { Condition, Item, Plan } from "../plan/types.ts";
+import type { Item, Plan } from "../plan/types.ts";
 import { hasBit } from "../sets/bits.ts";
 import { calendarsIn } from "../timing/anchors.ts";
 import { instantsOfItem, instantsOfPerson } from "../timing/instants.ts";
 import { foldersOf } from "./folders.ts";
 import { membershipSetsOfFew } from "./membership-sets.ts";
+import { foundOfHandIn, foundOfMark, foundOfOpening, holdsWith, type ProgressLeaf } from "./progress-leaf.ts";
 import { noAnswers, type Reach, reachOf } from "./reach.ts";
-
-type ProgressLeaf = Extract<Condition, { itemId: string }>;
 
 const askedByFolders = once((items: Plan["items"]): string[] => foldersOf(items).flatMap(itemsAskedBy));
 const known = once((_items: Plan["items"]) => new Map<string, Item[]>());
@@ -41,26 +40,22 @@ const instantsOfFolders = once((plan: Plan): number[] => {
 
 /** What a student did, or was given, by the moment of the reach, and what may still come of a leaf that asks for it. */
 function verdictSoFar({ plan, progress, t }: Reach, personId: string, leaf: ProgressLeaf, could: boolean) {
-  const found = progressLookup(progress);
-  const mark = found.mark(personId, leaf.itemId);
-  const marked = mark && mark.at <= t ? mark : null;
-  const handIns = found.handIns(personId, leaf.itemId).filter(({ at }) => at <= t);
-  const opening = found.opening(personId, leaf.itemId);
-  const opened = opening !== undefined && opening.at <= t;
+  const rows = progressLookup(progress);
+  const mark = rows.mark(personId, leaf.itemId);
+  const handIns = rows.handIns(personId, leaf.itemId).filter((one) => foundOfHandIn(one, t) === "done");
+  const opening = rows.opening(personId, leaf.itemId);
+  const found = foundOfMark(leaf, plan, mark, t);
   if ("percent" in leaf) {
-    const isEnough = leaf.kind === "atLeast";
-    if (marked?.excused) return { may: isEnough, mayNot: !isEnough };
+    const isEnough = holdsWith(leaf.kind, "reaches");
+    if (found === "excused") return { may: isEnough, mayNot: !isEnough };
     const points = plan.items[leaf.itemId]?.points ?? null;
     // A mark may be given, or given anew, for what was worked on; none is below 0 %.
-    const mayCome = could || marked !== null || handIns.length > 0 || opened;
+    const isMarked = mark !== undefined && mark.at <= t;
+    const mayCome = could || isMarked || handIns.length > 0 || (opening !== undefined && opening.at <= t);
     return { may: points !== null && mayCome && (isEnough || leaf.percent > 0), mayNot: true };
   }
   const done =
-    leaf.kind === "handedIn"
-      ? Boolean(marked?.excused) || handIns.length > 0
-      : leaf.kind === "opened"
-        ? opened
-        : opening?.readAt != null && opening.readAt <= t;
+    leaf.kind === "handedIn" ? found === "excused" || handIns.length > 0 : foundOfOpening(leaf, opening, t) === "done";
   return { may: done || could, mayNot: !done };
 }
 

@@ -2,6 +2,10 @@
  * Whose value of a moment passes a test, for all students at once: the rules of section 6 as sets. Overrides of a
  * person are final; those of groups and sections go by the course's policy; then the base; allowances move due and
  * closes by whole days. Nothing is asked student by student. Source: semantics.md section 6, steps 1 to 4.
+ *
+ * This is the rule of timing/resolving/decide.ts said a second time, as sets: two fields of everybody's dates take about
+ * 110 ms for 5,000 students and 400 items where all of reach takes 190 (`npm run bench timing reach`). moments.test.ts
+ * holds both to each other.
  */
 
 import { addDays, instantOf } from "../clock/local-time.ts";

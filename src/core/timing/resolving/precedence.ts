@@ -31,28 +31,28 @@ export function layerRank(plan: Plan, target: Target): number {
 const groupRank = (plan: Plan, groupId: string): number => plan.groups[groupId]?.position ?? 0;
 
 /**
- * Overrides of groups and sections in the order in which layers decide; one list for all where the most generous of any
- * layer does. A named set stands where the student's first group in it does: its groups stand for it one by one.
+ * Overrides one by one as their targets stand: a named set stands where the student's first group in it does, so its
+ * groups stand for it.
  */
-export function inOrder(
-  plan: Plan,
-  overrides: Override[],
-  byLayers = plan.course.datePolicy === "layer order",
-): { target: Target; override: Override }[][] {
-  const single = overrides
-    .filter(({ target }) => target.kind !== "person")
-    .flatMap((override) =>
-      override.target.kind === "set"
-        ? (plan.sets[override.target.id]?.groupIds ?? []).map((id) => ({
-            target: { kind: "group" as const, id },
-            override,
-          }))
-        : [{ target: override.target, override }],
-    );
-  if (!byLayers) return [single];
+export const singly = (plan: Plan, overrides: readonly Override[]) =>
+  overrides.flatMap((override) => {
+    const { target } = override;
+    const targets: Target[] =
+      target.kind === "set" ? (plan.sets[target.id]?.groupIds ?? []).map((id) => ({ kind: "group", id })) : [target];
+    return targets.map((one) => ({
+      target: one,
+      override,
+      place: () => [layerRank(plan, one), one.kind === "group" ? groupRank(plan, one.id) : 0] as const,
+    }));
+  });
+
+/** Overrides of groups and sections in the order in which layers decide; one list for all where the most generous does. */
+export function inOrder(plan: Plan, overrides: Override[]): { target: Target; override: Override }[][] {
+  const single = singly(plan, overrides).filter(({ target }) => target.kind !== "person");
+  if (plan.course.datePolicy !== "layer order") return [single];
   const ranks = new Map<number, typeof single>();
   for (const one of single) {
-    const rank = layerRank(plan, one.target);
+    const [rank] = one.place();
     ranks.set(rank, [...(ranks.get(rank) ?? []), one]);
   }
   return [...ranks].sort(([a], [b]) => a - b).map(([, list]) => list);

@@ -1,30 +1,30 @@
 /**
- * The dates and limits of one student for one item, a field at a time: person's override, overrides of groups
- * and sections by the course's policy, base value, allowances; each with where it came from. Meeting anchors are
- * read by the student's own calendar first.
- * Source: semantics.md section 6, steps 1 to 4. table.ts computes the same for all students at once.
+ * The dates and limits of one student for one item, a field at a time: the facts that decide.ts decides by, and where
+ * the value came from. Meeting anchors are read by the student's own calendar first.
+ * Source: semantics.md section 6, steps 1 to 4. table.ts gathers the facts of all students at once.
  */
 
-import { addDays, instantOf } from "../../clock/local-time.ts";
+import { instantOf } from "../../clock/local-time.ts";
 import { lookup } from "../../plan/lookup.ts";
 import type { Allowance, Anchor, DateField, Item, Override, Plan, Target } from "../../plan/types.ts";
 import { isAnchor, wallByCalendar } from "../anchors.ts";
+import { allowedBy, type Candidate, dateFields, decide, type MomentField, type Value } from "./decide.ts";
 import { type Memberships, memberOf } from "./memberships.ts";
 import { precedence } from "./precedence.ts";
 
+export {
+  allowedBy,
+  dateFields,
+  isMomentField,
+  type MomentField,
+  momentFields,
+  timesFactor,
+  type Value,
+} from "./decide.ts";
 export { type Memberships, memberOf, membershipsAt, membershipsIn } from "./memberships.ts";
-
-export const momentFields = ["opens", "due", "closes"] as const;
-export type MomentField = (typeof momentFields)[number];
-export const dateFields: DateField[] = [...momentFields, "attempts", "minutes", "accessWord"];
-export const isMomentField = (field: DateField): field is MomentField =>
-  (momentFields as readonly DateField[]).includes(field);
 
 /** What a field may be set to: "none", a wall-clock time or a meeting anchor, a number, a word. */
 export type GivenValue = string | number | Anchor;
-/** What it comes to for somebody: wall-clock text, a number, a word, "none"; null where it is unset. */
-export type Value = string | number | null;
-
 export interface Origin {
   kind: "base" | "override" | "person";
   /** Whom the winning override is for; null for the base value. */
@@ -49,105 +49,41 @@ export function valueFor(given: GivenValue | undefined, memberships: Memberships
   return isAnchor(given) ? wallByCalendar(given, memberships.calendar, plan.course.timeZone) : given;
 }
 
-/** An override that sets the field for a student, with what it sets it to. */
-interface Candidate {
-  override: Override;
-  value: string | number;
-}
-
-const size = (field: DateField, value: string | number, timeZone: string): number =>
-  value === "none"
-    ? Number.POSITIVE_INFINITY
-    : isMomentField(field)
-      ? instantOf(String(value), timeZone)
-      : Number(value);
-
-/** Which of two values of a field is the more generous to the student. "None" always is. */
-function moreGenerous(plan: Plan, field: DateField, a: string | number, b: string | number): boolean {
-  if (a === "none" || b === "none") return a === "none" && b !== "none";
-  const [left, right] = [size(field, a, plan.course.timeZone), size(field, b, plan.course.timeZone)];
-  return field === "opens" ? left < right : left > right;
-}
-
-/** Whether a candidate comes before the best so far, by the course's policy. */
-function beats(plan: Plan, field: DateField, one: Candidate, best: Candidate, memberships: Memberships): boolean {
-  // No word to type beats any word, wherever it stands.
-  if (field === "accessWord" && (one.value === "none" || best.value === "none"))
-    return one.value === "none" && best.value !== "none";
-  const [a, b] = [
-    precedence(plan, one.override.target, memberships),
-    precedence(plan, best.override.target, memberships),
-  ];
-  // Two words: the one of the layer that comes first, then the group's.
-  if (field === "accessWord") return a[0] < b[0] || (a[0] === b[0] && a[1] < b[1]);
-  if (plan.course.datePolicy === "layer order" && a[0] !== b[0]) return a[0] < b[0];
-  return moreGenerous(plan, field, one.value, best.value);
-}
-
-/** minutes × factor, exact in decimals, rounded up. */
-export function timesFactor(minutes: number, factor: string): number {
-  const [whole = "0", fraction = ""] = factor.split(".");
-  const scale = 10n ** BigInt(fraction.length);
-  const product = BigInt(minutes) * BigInt(whole + fraction);
-  return Number((product + scale - 1n) / scale);
-}
-
-/** How much an allowance gives to a field; 0 where it gives nothing. */
-export function allowedBy({ minutesFactor, extraDays, extraAttempts }: Allowance, field: DateField): number {
-  if (field === "minutes") return Number(minutesFactor ?? 0);
-  if (field === "attempts") return extraAttempts ?? 0;
-  return field === "due" || field === "closes" ? (extraDays ?? 0) : 0;
-}
-
-/** A value with the largest of some allowances. "None" stays none. */
-export function withAllowance(
-  field: DateField,
-  value: string | number,
-  allowances: Allowance[],
-): { value: string | number; used: Allowance[] } {
-  let largest: Allowance | null = null;
-  for (const one of allowances) if (allowedBy(one, field) > (largest ? allowedBy(largest, field) : 0)) largest = one;
-  if (value === "none" || !largest) return { value, used: [] };
-  const used = [largest];
-  if (field === "minutes") return { value: timesFactor(Number(value), largest.minutesFactor as string), used };
-  const amount = allowedBy(largest, field);
-  return { value: field === "attempts" ? Number(value) + amount : addDays(String(value), amount), used };
-}
-
 const anchorIn = (given: GivenValue | undefined): Anchor | null => (isAnchor(given) ? given : null);
 
-function resolveFrom(
+/** The overrides among some that set a field for somebody, with what they set it to by their calendar. */
+export function candidatesAmong(
   plan: Plan,
-  item: Item,
+  overrides: readonly Override[],
   field: DateField,
-  overrides: Override[],
-  allowances: Allowance[],
   memberships: Memberships,
-): ResolvedField {
-  let best: Candidate | null = null;
-  for (const override of overrides) {
+): Candidate[] {
+  return overrides.flatMap((override) => {
     const value = valueFor(override.dates[field], memberships, plan);
-    if (value === null) continue;
-    const { target } = override;
-    if (target.kind === "person") {
-      const origin: Origin = { kind: "person", target, anchor: anchorIn(override.dates[field]), allowances: [] };
-      return { value, undated: false, origin };
-    }
-    const one = { override, value };
-    if (!best || beats(plan, field, one, best, memberships)) best = one;
-  }
-  const given = best ? best.override.dates[field] : item.dates[field];
-  const value = best ? best.value : valueFor(given, memberships, plan);
-  const origin: Origin = {
-    kind: best ? "override" : "base",
-    target: best?.override.target ?? null,
-    anchor: anchorIn(given),
-    allowances: [],
+    return value === null ? [] : [{ override, value, place: () => precedence(plan, override.target, memberships) }];
+  });
+}
+
+function resolveFrom(
+  { plan, item, memberships }: { plan: Plan; item: Item; memberships: Memberships },
+  field: DateField,
+  [overrides, allowances]: [Override[], Allowance[]],
+): ResolvedField {
+  const candidates = candidatesAmong(plan, overrides, field, memberships);
+  const own = item.dates[field];
+  const { value, winner, used } = decide(plan, field, {
+    candidates,
+    base: valueFor(own, memberships, plan),
+    allowances,
+  });
+  const given = winner ? winner.override.dates[field] : own;
+  const target = winner?.override.target ?? null;
+  const kind = target === null ? "base" : target.kind === "person" ? "person" : "override";
+  return {
+    value,
+    undated: value === null && given !== undefined,
+    origin: { kind, target, anchor: anchorIn(given), allowances: used },
   };
-  if (value === null) return { value, undated: given !== undefined, origin };
-  if (allowances.length === 0) return { value, undated: false, origin };
-  const allowed = withAllowance(field, value, allowances);
-  return { value: allowed.value, undated: false, origin: { ...origin, allowances: allowed.used } };
 }
 
 const noAllowances: Allowance[] = [];
@@ -174,20 +110,19 @@ export function resolveAmong(
 ): ResolvedField {
   const fitting = overrides.filter(({ target }) => memberOf(memberships, target));
   const allowances = allowancesFor(plan, item).filter(({ target }) => memberOf(memberships, target));
-  return resolveFrom(plan, item, field, fitting, allowances, memberships);
+  return resolveFrom({ plan, item, memberships }, field, [fitting, allowances]);
 }
 
 /** One field of an item for one student. */
 export function resolveField(plan: Plan, item: Item, memberships: Memberships, field: DateField): ResolvedField {
-  const [overrides, allowances] = theirs(plan, item, memberships);
-  return resolveFrom(plan, item, field, overrides, allowances, memberships);
+  return resolveFrom({ plan, item, memberships }, field, theirs(plan, item, memberships));
 }
 
 /** Every field of an item for one student. */
 export function resolveDates(plan: Plan, item: Item, memberships: Memberships): ResolvedDates {
-  const [overrides, allowances] = theirs(plan, item, memberships);
+  const given = theirs(plan, item, memberships);
   const resolved = {} as ResolvedDates;
-  for (const field of dateFields) resolved[field] = resolveFrom(plan, item, field, overrides, allowances, memberships);
+  for (const field of dateFields) resolved[field] = resolveFrom({ plan, item, memberships }, field, given);
   return resolved;
 }
 

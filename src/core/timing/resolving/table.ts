@@ -1,18 +1,19 @@
 /**
- * The dates and limits of every student as columns of numbers, one an item and field: what resolve.ts says of one
- * student, for all at once. Columns are computed when they are asked for; `dateTable` takes over from the table
+ * The dates and limits of every student as columns of numbers, one an item and field: facts are gathered for all at
+ * once, and decided by decide.ts once for all who are alike in them. Columns are computed when they are asked for; `dateTable` takes over from the table
  * before what a change did not touch.
  * Source: semantics.md section 6, steps 1 to 4.
  */
 
 import { instantOf, wallOf } from "../../clock/local-time.ts";
 import { lookup } from "../../plan/lookup.ts";
-import type { Allowance, DateField, Item, Override, Target } from "../../plan/types.ts";
+import type { Allowance, DateField, Item, Override } from "../../plan/types.ts";
 import { type Bits, eachBit } from "../../sets/bits.ts";
 import { type Calendar, isAnchor, wallByCalendar } from "../anchors.ts";
+import { allowedBy, type Candidate, decide, isMomentField, type Value } from "./decide.ts";
 import type { StudentsAt } from "./memberships.ts";
-import { inOrder } from "./precedence.ts";
-import { allowancesFor, allowedBy, type GivenValue, isMomentField, type Value, withAllowance } from "./resolve.ts";
+import { singly } from "./precedence.ts";
+import { allowancesFor, type GivenValue } from "./resolve.ts";
 
 /**
  * One number a student, in the order of the reach: epoch milliseconds of a moment, a limit, or the place of an access
@@ -52,12 +53,8 @@ interface Made extends DateTable {
 
 /** What a column is made with: the same for all, one after another. */
 interface Scratch {
-  /** The best of a rank so far, before allowances. */
-  best: Float64Array;
-  /** With which rank of which column a student's best was stamped. */
-  stamp: Int32Array;
-  /** The last stamp that was given out. */
-  last: number;
+  /** Which combination of overrides each student has; anything between two columns. */
+  combination: Int32Array;
 }
 
 const sameRows = (a: Override[], b: Override[]) => a.length === b.length && a.every((row, index) => row === b[index]);
@@ -117,7 +114,7 @@ export function dateTable(reach: StudentsAt, before?: DateTable, passing = false
     return columnOf(table, item, field, overridesOfItem.get(item.id) ?? none, column);
   };
   const table: Made = {
-    scratch: old?.scratch ?? { best: new Float64Array(count), stamp: new Int32Array(count), last: 0 },
+    scratch: old?.scratch ?? { combination: new Int32Array(count) },
     reach,
     words,
     kept,
@@ -185,89 +182,95 @@ const numberOf = (made: Made, field: DateField, value: string | number): number 
   return known >= 0 ? known : made.words.push(String(value)) - 1;
 };
 
-/** A given value for each kind of student, worked out when the first of that kind asks. */
-interface Numbers {
-  /** As it was given, and with the allowance of the kind. */
-  plain: Float64Array;
-  allowed: Float64Array;
-  /** Makes both ready for a kind. */
-  ready(kind: number): void;
+/** An override by one target that it stands for: each group of a named set by itself. */
+type Step = ReturnType<typeof singly>[number];
+
+/** Students alike in the overrides that reach them. */
+interface Combinations {
+  /** The number of each student's. */
+  of: Int32Array;
+  /** What leads to each: the combination without its last step, and that step. Number 0 has none. */
+  all: { before: number; step: number }[];
 }
 
-function numbersOf(made: Made, field: DateField, given: GivenValue | undefined, { all }: Kinds): Numbers {
-  const { timeZone } = made.reach.plan.course;
-  const plain = new Float64Array(all.length).fill(Number.NaN);
-  const allowed = new Float64Array(all.length).fill(Number.NaN);
-  const known = new Uint8Array(all.length);
-  const ready = (kind: number) => {
-    if (known[kind] === 1) return;
-    known[kind] = 1;
-    const { calendar, allowances } = all[kind] as Kinds["all"][number];
-    const value = isAnchor(given) ? wallByCalendar(given, calendar, timeZone) : (given ?? null);
-    if (value === null) return;
-    plain[kind] = numberOf(made, field, value);
-    allowed[kind] =
-      allowances.length === 0
-        ? (plain[kind] as number)
-        : numberOf(made, field, withAllowance(field, value, allowances).value);
+function combinationsOf({ reach, scratch }: Made, steps: Step[]): Combinations {
+  const of = scratch.combination;
+  const all = [{ before: -1, step: -1 }];
+  if (steps.length > 0) of.fill(0);
+  steps.forEach(({ target }, step) => {
+    if (target.kind === "person") {
+      const index = reach.indexOf.get(target.id);
+      if (index !== undefined) of[index] = all.push({ before: of[index] as number, step }) - 1;
+      return;
+    }
+    // By what they had so far, what they have with this one; 0: nobody asked yet.
+    const next = new Int32Array(all.length);
+    eachBit(reach.members(target), (index) => {
+      const before = of[index] as number;
+      next[before] ||= all.push({ before, step }) - 1;
+      of[index] = next[before] as number;
+    });
+  });
+  return { of, all };
+}
+
+/** What a field comes to for a combination of overrides and a kind of student, decided when the first of them asks. */
+function decisionsOf(made: Made, item: Item, field: DateField, steps: Step[], { all: kinds }: Kinds) {
+  const { plan } = made.reach;
+  const valueBy = (given: GivenValue | undefined, calendar: Calendar): Value =>
+    isAnchor(given) ? wallByCalendar(given, calendar, plan.course.timeZone) : (given ?? null);
+  const candidates = new Map<number, Candidate | null>();
+  const candidateOf = (step: number, kind: number): Candidate | null => {
+    const key = step * kinds.length + kind;
+    const known = candidates.get(key);
+    if (known !== undefined) return known;
+    const { override, place } = steps[step] as Step;
+    const value = valueBy(override.dates[field], (kinds[kind] as Kinds["all"][number]).calendar);
+    const found = value === null ? null : { override, value, place };
+    candidates.set(key, found);
+    return found;
   };
-  return { plain, allowed, ready };
+  return (combination: number, kind: number, all: Combinations["all"]): number => {
+    const { calendar, allowances } = kinds[kind] as Kinds["all"][number];
+    const theirs: Candidate[] = [];
+    for (let at = all[combination]; at && at.step >= 0; at = all[at.before]) {
+      const one = candidateOf(at.step, kind);
+      if (one) theirs.push(one);
+    }
+    const facts = { candidates: theirs.reverse(), base: valueBy(item.dates[field], calendar), allowances };
+    const { value } = decide(plan, field, facts);
+    return value === null ? Number.NaN : numberOf(made, field, value);
+  };
 }
 
 /** Fills a column, whatever stood in it. */
 function columnOf(made: Made, item: Item, field: DateField, overrides: Override[], column: Column): Column {
-  const { reach } = made;
-  const { plan } = reach;
   const setting = overrides.filter(({ dates }) => dates[field] !== undefined);
   const given = item.dates[field];
-  const anchored = isAnchor(given) || setting.some(({ dates }) => isAnchor(dates[field]));
   if (given === undefined && setting.length === 0) return column.fill(Number.NaN);
+  const anchored = isAnchor(given) || setting.some(({ dates }) => isAnchor(dates[field]));
   const kinds = kindsOf(made, item, field, anchored);
-  const base = numbersOf(made, field, given, kinds);
-  for (let kind = 0; kind < kinds.all.length; kind++) base.ready(kind);
-  const [kindOf, numbers] = [kinds.of, base.allowed];
-  if (kinds.all.length === 1 || given === undefined) column.fill(numbers[0] as number);
-  else for (let index = 0; index < column.length; index++) column[index] = numbers[kindOf[index] as number] as number;
-  if (setting.length === 0) return column;
-
-  const { scratch } = made;
-  const { best, stamp } = scratch;
-  const place = ({ target }: { target: Target }) => plan.groups[target.id]?.position ?? 0;
-  // Last first: what comes before in the order is written over what comes after.
-  const byWord = field === "accessWord";
-  const ranks = inOrder(plan, setting, byWord || plan.course.datePolicy === "layer order").reverse();
-  // No word to type beats any word, wherever it stands: it is written over all the others.
-  if (byWord) ranks.push(ranks.flat().filter(({ override }) => override.dates.accessWord === "none"));
-  for (const rank of ranks) {
-    const mark = ++scratch.last;
-    // Of two words in one layer the group's holds that comes first.
-    const list = byWord ? [...rank].sort((a, b) => place(a) - place(b)) : rank;
-    for (const { target, override } of list) {
-      const { plain, allowed, ready } = numbersOf(made, field, override.dates[field], kinds);
-      eachBit(reach.members(target), (index) => {
-        const kind = kindOf[index] as number;
-        ready(kind);
-        const value = plain[kind] as number;
-        if (Number.isNaN(value)) return;
-        if (stamp[index] === mark) {
-          if (byWord) return;
-          const sofar = best[index] as number;
-          if (field === "opens" ? value >= sofar : value <= sofar) return;
-        }
-        stamp[index] = mark;
-        best[index] = value;
-        column[index] = allowed[kind] as number;
-      });
+  const steps = singly(made.reach.plan, setting);
+  const decisionOf = decisionsOf(made, item, field, steps, kinds);
+  const { of: combinationOf, all } = combinationsOf(made, steps);
+  const many = kinds.all.length;
+  // Most students have the item's own value.
+  const own = Float64Array.from(kinds.all, (_, kind) => decisionOf(0, kind, all));
+  if (many === 1) column.fill(own[0] as number);
+  else for (let index = 0; index < column.length; index++) column[index] = own[kinds.of[index] as number] as number;
+  if (all.length === 1) return column;
+  const decided = new Float64Array(all.length * many);
+  const isDecided = new Uint8Array(all.length * many);
+  for (let index = 0; index < column.length; index++) {
+    const combination = combinationOf[index] as number;
+    if (combination === 0) continue;
+    const kind = kinds.of[index] as number;
+    const key = combination * many + kind;
+    if (isDecided[key] === 0) {
+      isDecided[key] = 1;
+      decided[key] = decisionOf(combination, kind, all);
     }
-  }
-  for (const { target, dates } of setting) {
-    const index = target.kind === "person" ? reach.indexOf.get(target.id) : undefined;
-    if (index === undefined) continue;
-    const kind = kindOf[index] as number;
-    const { plain, ready } = numbersOf(made, field, dates[field], kinds);
-    ready(kind);
-    const value = plain[kind] as number;
-    if (!Number.isNaN(value)) column[index] = value;
+    column[index] = decided[key] as number;
   }
   return column;
 }
