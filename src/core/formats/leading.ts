@@ -1,7 +1,7 @@
 /** What stands before or within a roster's cells and is none of it: titles above the header, marks of spreadsheets. */
 
 /** Rows among which the header is looked for. */
-const looked = 10;
+const rowsRead = 10;
 const filled = (cells: readonly string[]): number => cells.reduce((sum, cell) => sum + Number(cell !== ""), 0);
 
 /**
@@ -9,7 +9,7 @@ const filled = (cells: readonly string[]): number => cells.reduce((sum, cell) =>
  * passed over that might be a header.
  */
 export function headerAt(rows: readonly (readonly string[])[]): number {
-  const first = rows.slice(0, looked).map(filled);
+  const first = rows.slice(0, rowsRead).map(filled);
   const widest = Math.max(0, ...first);
   const at = first.findIndex((cells) => cells > (widest >= 5 ? 2 : 1));
   return widest < 2 || at < 0 ? 0 : at;

@@ -35,6 +35,11 @@ const types: Record<string, { type: string; shown: boolean }> = {
 
 export const storableEndings = Object.keys(types);
 
+/** What a file chooser may offer, as HTML's `accept` has it. */
+export const acceptedFiles = storableEndings.map((ending) => `.${ending}`).join();
+/** What is taken, for whoever is about to choose a file. */
+export const saysFiles = `Documents, tables, pictures, sound, film and .zip, up to ${mostBytes / 1024 / 1024} MB.`;
+
 const endingOf = (name: string): string => /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase() ?? "";
 
 /** What a file is by its name; null where files of that ending are not taken. */
@@ -57,3 +62,9 @@ export const plainName = (name: string): string =>
     // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is taken out
     .replace(/[\u0000-\u001f"<>|:*?]/g, "_")
     .slice(-200) || "file";
+
+/** "12 KB", "1.4 MB". */
+export const sayBytes = (bytes: number): string =>
+  bytes < 1024 * 1024
+    ? `${Math.max(1, Math.ceil(bytes / 1024)).toLocaleString("en-GB")} KB`
+    : `${(bytes / 1024 / 1024).toFixed(1)} MB`;

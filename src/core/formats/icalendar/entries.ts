@@ -82,14 +82,14 @@ export interface Told {
 
 /** Of some that are about the same, those of the highest sequence; of equals at one time the last. */
 export function latest<Kind extends { raw: Raw }>(all: Kind[], key: (one: Kind) => string): Kind[] {
-  const holding = new Map<string, Kind>();
+  const newest = new Map<string, Kind>();
   for (const one of all) {
-    const before = holding.get(key(one));
+    const before = newest.get(key(one));
     const isLater = !before || before.raw.sequence < one.raw.sequence;
     // What was cancelled stays so, unless a later word takes that back.
-    if (isLater || (before.raw.sequence === one.raw.sequence && !before.raw.isCancelled)) holding.set(key(one), one);
+    if (isLater || (before.raw.sequence === one.raw.sequence && !before.raw.isCancelled)) newest.set(key(one), one);
   }
-  return [...holding.values()];
+  return [...newest.values()];
 }
 
 export function toldOf(raws: Raw[], zones: Zones): Told {

@@ -79,120 +79,175 @@ export function judgeGroupFile(
   layerName: string,
   t: number,
 ): GroupFile | { wrong: string } {
-  const plain = table.header.map((title) => title.toLowerCase().replace(/[_.]/g, " ").replace(/\s+/g, " ").trim());
-  const columnOf = (field: Field) => plain.findIndex((title) => titles[field].test(title));
-  const at = {
-    layer: columnOf("layer"),
-    group: columnOf("group"),
-    label: columnOf("label"),
-    id: columnOf("id"),
-    lead: columnOf("lead"),
-  };
+  const at = columnsOf(table);
   if (at.group < 0)
     return {
       wrong: `${table.name} has no column called Group. Name the column that holds it, and drop the file again.`,
     };
   if (at.id < 0)
     return { wrong: `${table.name} has no column of student ids. Name it Student id, and drop the file again.` };
-  const { layers, groupsOfLayer, placementsOfPerson } = lookup(plan);
-  const layerBy = new Map(layers.map((layer) => [fold(layer.name), layer]));
+  const judging = beginJudging(plan, t, at.lead >= 0);
+  const cells = cellsOf(table);
+  const rows = table.lines.map((line, row): PlacingRow => {
+    const cell = (field: Field) => (at[field] < 0 ? "" : cells.cell(row, at[field]));
+    const read = {
+      line,
+      layer: cell("layer") || layerName,
+      group: cell("group"),
+      label: cell("label"),
+      id: cell("id"),
+      lead: cell("lead"),
+    };
+    const [verdict, says] = judgeRow(judging, read, table.header[at.group] as string);
+    return { line, verdict, says, cells: cells.row(row) };
+  });
+  const counts = Object.fromEntries(
+    placingVerdicts.map((verdict) => [verdict, rows.filter((row) => row.verdict === verdict).length]),
+  ) as GroupFile["counts"];
+  const layers = [...judging.layers.values()];
+  return {
+    header: table.header,
+    rows,
+    counts,
+    layers,
+    groups: [...judging.groups.values()],
+    into: judging.into,
+    unlisted: unlistedIn(judging, layers),
+  };
+}
+
+/** Where each field stands in the table; -1 where it has no column. */
+function columnsOf(table: TextTable): Record<Field, number> {
+  const plain = table.header.map((title) => title.toLowerCase().replace(/[_.]/g, " ").replace(/\s+/g, " ").trim());
+  const fields = Object.keys(titles) as Field[];
+  return Object.fromEntries(
+    fields.map((field) => [field, plain.findIndex((title) => titles[field].test(title))]),
+  ) as Record<Field, number>;
+}
+
+interface FileRow {
+  line: number;
+  layer: string;
+  group: string;
+  label: string;
+  id: string;
+  lead: string;
+}
+
+/** What the rows are judged by, and what they named so far. */
+interface Judging {
+  plan: Plan;
+  t: number;
+  /** Whether the file says who leads. */
+  saysLeads: boolean;
+  people: Map<string, Person>;
+  layerBy: Map<string, Layer>;
+  groupBy: Map<string, Group>;
+  layers: Map<string, GroupFile["layers"][number]>;
+  groups: Map<string, GroupFile["groups"][number]>;
+  /** Where each person stands by the file, in each layer: to find who is in two. */
+  listed: Map<string, { group: string; line: number }[]>;
+  into: GroupFile["into"];
+}
+
+function beginJudging(plan: Plan, t: number, saysLeads: boolean): Judging {
+  const { layers, groupsOfLayer } = lookup(plan);
   const groupBy = new Map<string, Group>();
   for (const layer of layers)
     for (const group of groupsOfLayer.get(layer.id) ?? []) groupBy.set(key(layer.name, group.name), group);
-  const people = peopleBy(plan);
-  const cells = cellsOf(table);
-  const file: GroupFile = {
-    header: table.header,
-    rows: [],
-    counts: Object.fromEntries(placingVerdicts.map((verdict) => [verdict, 0])) as GroupFile["counts"],
-    layers: [],
-    groups: [],
+  return {
+    plan,
+    t,
+    saysLeads,
+    people: peopleBy(plan),
+    layerBy: new Map(layers.map((layer) => [fold(layer.name), layer])),
+    groupBy,
+    layers: new Map(),
+    groups: new Map(),
+    listed: new Map(),
     into: [],
-    unlisted: [],
   };
-  const namedLayers = new Map<string, GroupFile["layers"][number]>();
-  const namedGroups = new Map<string, GroupFile["groups"][number]>();
-  /** Where each person stands by the file, in each layer: to find who is in two. */
-  const listed = new Map<string, { group: string; line: number }[]>();
-  const settle = (row: number, verdict: PlacingVerdict, says: string) => {
-    file.rows.push({ line: table.lines[row] as number, verdict, says, cells: cells.row(row) });
-    file.counts[verdict]++;
-  };
-  for (let row = 0; row < table.lines.length; row++) {
-    const cell = (field: Field) => (at[field] < 0 ? "" : cells.cell(row, at[field]));
-    const [layer, name, label] = [cell("layer") || layerName, cell("group"), cell("label")];
-    if (layer === "") settle(row, "unreadable", "layer: none is named");
-    else if (name === "") settle(row, "unreadable", `${table.header[at.group]}: no group is named`);
-    else if (name.length > 200 || layer.length > 200 || label.length > 200)
-      settle(row, "unreadable", "a name is longer than 200 characters");
-    else {
-      const there = layerBy.get(fold(layer)) ?? null;
-      if (!namedLayers.has(fold(layer)))
-        namedLayers.set(fold(layer), { name: there?.name ?? layer, id: there?.id ?? null });
-      const group = groupBy.get(key(layer, name));
-      let named = namedGroups.get(key(layer, name));
-      if (!named) {
-        named = {
-          layer: there?.name ?? layer,
-          name: group?.name ?? name,
-          id: group?.id ?? null,
-          label: null,
-          leads: null,
-        };
-        namedGroups.set(key(layer, name), named);
-      }
-      if (label !== "") named.label ??= label;
-      const [verdict, says] = judgePerson(row, cell("id"), cell("lead"), named, there, group ?? null);
-      settle(row, verdict, says);
-    }
+}
+
+type Verdict = [PlacingVerdict, string];
+
+function judgeRow(judging: Judging, row: FileRow, groupTitle: string): Verdict {
+  const { layer, group: name, label } = row;
+  if (layer === "") return ["unreadable", "layer: none is named"];
+  if (name === "") return ["unreadable", `${groupTitle}: no group is named`];
+  if ([name, layer, label].some((text) => text.length > 200))
+    return ["unreadable", "a name is longer than 200 characters"];
+  const there = judging.layerBy.get(fold(layer)) ?? null;
+  const group = judging.groupBy.get(key(layer, name)) ?? null;
+  const named = nameGroup(judging, row, there, group);
+  if (row.id === "") return [group ? "same" : "new", group ? "" : "a new group"];
+  return judgePerson(judging, row, { named, layer: there, group });
+}
+
+/** The group of a row as the file names it: once for all of its rows. */
+function nameGroup(judging: Judging, { layer, group: name, label }: FileRow, there: Layer | null, group: Group | null) {
+  const layerName = there?.name ?? layer;
+  if (!judging.layers.has(fold(layer))) judging.layers.set(fold(layer), { name: layerName, id: there?.id ?? null });
+  let named = judging.groups.get(key(layer, name));
+  if (!named) {
+    named = { layer: layerName, name: group?.name ?? name, id: group?.id ?? null, label: null, leads: null };
+    judging.groups.set(key(layer, name), named);
   }
-  function judgePerson(
-    row: number,
-    id: string,
-    lead: string,
-    named: GroupFile["groups"][number],
-    layer: Layer | null,
-    group: Group | null,
-  ): [PlacingVerdict, string] {
-    if (id === "") return [group ? "same" : "new", group ? "" : "a new group"];
-    const person = people.get(fold(id));
-    const isHere = person && isEnrolledAt(plan, person.id, t);
-    if (!person || !isHere) return ["unreadable", `${id}: ${person ? "not enrolled now" : "nobody of this course"}`];
-    const mine = listed.get(key(named.layer, person.id)) ?? [];
-    const again = mine.find((one) => one.group === fold(named.name));
-    if (again) return ["duplicate", `the same as line ${again.line}`];
-    if (mine.length > 0 && (layer?.rule ?? "at most one") !== "any number")
-      return ["unreadable", `${fullName(person)} is in ${mine[0]?.group} on line ${mine[0]?.line} already`];
-    listed.set(key(named.layer, person.id), [...mine, { group: fold(named.name), line: table.lines[row] as number }]);
-    if (at.lead >= 0) {
-      named.leads ??= [];
-      if (saysLead(lead)) named.leads.push(person.id);
-    }
-    const open = (placementsOfPerson.get(person.id) ?? []).filter(
-      (placement) => holdsAt(placement, t) && plan.groups[placement.groupId]?.layerId === layer?.id,
+  if (label !== "") named.label ??= label;
+  return named;
+}
+
+interface RowGroup {
+  named: GroupFile["groups"][number];
+  layer: Layer | null;
+  group: Group | null;
+}
+
+function judgePerson(judging: Judging, row: FileRow, where: RowGroup): Verdict {
+  const { plan, t, listed, saysLeads } = judging;
+  const { named, layer } = where;
+  const person = judging.people.get(fold(row.id));
+  if (!person) return ["unreadable", `${row.id}: nobody of this course`];
+  if (!isEnrolledAt(plan, person.id, t)) return ["unreadable", `${row.id}: not enrolled now`];
+  const mine = listed.get(key(named.layer, person.id)) ?? [];
+  const again = mine.find((one) => one.group === fold(named.name));
+  if (again) return ["duplicate", `the same as line ${again.line}`];
+  if (mine.length > 0 && (layer?.rule ?? "at most one") !== "any number")
+    return ["unreadable", `${fullName(person)} is in ${mine[0]?.group} on line ${mine[0]?.line} already`];
+  listed.set(key(named.layer, person.id), [...mine, { group: fold(named.name), line: row.line }]);
+  if (saysLeads) {
+    named.leads ??= [];
+    if (saysLead(row.lead)) named.leads.push(person.id);
+  }
+  return judgePlace(judging, person.id, saysLead(row.lead), where);
+}
+
+/** What it is to somebody to be in the group that a row names. */
+function judgePlace(judging: Judging, personId: string, leads: boolean, { named, layer, group }: RowGroup): Verdict {
+  const { plan, t, saysLeads } = judging;
+  const open = (lookup(plan).placementsOfPerson.get(personId) ?? []).filter(
+    (placement) => holdsAt(placement, t) && plan.groups[placement.groupId]?.layerId === layer?.id,
+  );
+  if (group && open.some(({ groupId }) => groupId === group.id)) {
+    const led = group.leads.includes(personId);
+    return saysLeads && led !== leads ? ["changed", leads ? "leads" : "leads no longer"] : ["same", ""];
+  }
+  judging.into.push({ layer: named.layer, group: named.name, personId });
+  const from = layer?.rule === "any number" ? [] : open;
+  if (from.length === 0) return ["new", `into ${named.name}`];
+  return ["moved", `from ${from.map(({ groupId }) => plan.groups[groupId]?.name).join(" and ")}`];
+}
+
+/** Who is in a group of the layers named, and not in the file's rows for it. */
+function unlistedIn({ plan, t, listed }: Judging, layers: GroupFile["layers"]): GroupFile["unlisted"] {
+  return layers.flatMap(({ name, id }) => {
+    const anyNumber = plan.layers[id ?? ""]?.rule === "any number";
+    return (id ? groupsAt(plan, id, t) : []).flatMap((group) =>
+      placementsIn(plan, group.id, t).flatMap(({ personId }) => {
+        const mine = listed.get(key(name, personId)) ?? [];
+        const isListed = anyNumber ? mine.some((one) => one.group === fold(group.name)) : mine.length > 0;
+        return isListed ? [] : [{ layer: name, groupId: group.id, personId }];
+      }),
     );
-    if (group && open.some(({ groupId }) => groupId === group.id)) {
-      const leads = group.leads.includes(person.id);
-      if (at.lead >= 0 && leads !== saysLead(lead)) return ["changed", leads ? "leads no longer" : "leads"];
-      return ["same", ""];
-    }
-    file.into.push({ layer: named.layer, group: named.name, personId: person.id });
-    const from = layer?.rule === "any number" ? [] : open;
-    if (from.length > 0)
-      return ["moved", `from ${from.map(({ groupId }) => plan.groups[groupId]?.name).join(" and ")}`];
-    return ["new", `into ${named.name}`];
-  }
-  file.layers = [...namedLayers.values()];
-  file.groups = [...namedGroups.values()];
-  for (const { name, id } of file.layers)
-    for (const group of id ? groupsAt(plan, id, t) : [])
-      for (const placement of placementsIn(plan, group.id, t)) {
-        const mine = listed.get(key(name, placement.personId)) ?? [];
-        const isListed =
-          plan.layers[id ?? ""]?.rule === "any number"
-            ? mine.some((one) => one.group === fold(group.name))
-            : mine.length > 0;
-        if (!isListed) file.unlisted.push({ layer: name, groupId: group.id, personId: placement.personId });
-      }
-  return file;
+  });
 }
