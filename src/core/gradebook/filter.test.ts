@@ -38,6 +38,7 @@ describe("the filter language", () => {
     ['mark@"Lab 1"<50', []],
     ['mark@"Lab 1"<100', ["ada"]],
     ["year:2", ["ada"]],
+    ["mark@lab>=50", ["ada"]],
     ["late", []],
   ] as [string, string[]][])("%s", (text, wanted) => {
     expect(rows(text, { marks: [mark("ada", 10)] })).toEqual(wanted);
@@ -103,6 +104,7 @@ describe("the filter language", () => {
     ["layer:Hills", 6, 'no layer is called "Hills"'],
     ["unplaced:Hills", 9, 'no layer is called "Hills"'],
     ["set:mine", 4, 'no set is called "mine"'],
+    ["status@L:missing", 7, 'several columns begin with "L": "Lab 1", "Later"'],
     ['status@"Lab 9":missing', 7, 'no column is called "Lab 9"'],
     ['ada or mark@"Lab 9"<5', 12, 'no column is called "Lab 9"'],
     ["status:lost", 7, /^no cell is ever "lost": not theirs, /],

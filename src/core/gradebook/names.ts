@@ -56,9 +56,26 @@ export const attributeNames = once((table: Plan["people"]) =>
   [...new Set(Object.values(table).flatMap((person) => Object.keys(person.attributes)))].sort(),
 );
 
-/** The columns a filter names; all where it names none. */
-export const columnsNamed = (columns: Item[], name: string | null): Item[] =>
-  name === null ? columns : columns.filter(({ title }) => fold(title) === fold(name));
+const beginningWith = (columns: Item[], name: string): Item[] =>
+  name.trim() === "" ? [] : columns.filter(({ title }) => fold(title).startsWith(fold(name.trim())));
+
+/** The columns a filter names, by title or by how the title of one alone begins; all where it names none. */
+export function columnsNamed(columns: Item[], name: string | null): Item[] {
+  if (name === null) return columns;
+  const whole = columns.filter(({ title }) => fold(title) === fold(name));
+  if (whole.length > 0) return whole;
+  const begin = beginningWith(columns, name);
+  return begin.length === 1 ? begin : [];
+}
+
+/** Why a filter's name is no column's, with those that could be meant. */
+function noColumn(columns: Item[], name: string): string | null {
+  if (columnsNamed(columns, name).length > 0) return null;
+  const could = beginningWith(columns, name).map(({ title }) => `"${title}"`);
+  if (could.length === 0) return `no column is called "${name}"`;
+  const more = could.length > 6 ? ` and ${could.length - 6} more` : "";
+  return `several columns begin with "${name}": ${could.slice(0, 6).join(", ")}${more}`;
+}
 
 const fields = "group, section, layer, set, name, status, mark, total, late, unplaced, held and asof";
 /** The names that a filter over some columns of a course may use. */
@@ -74,7 +91,7 @@ export function filterNames(plan: Plan, columns: Item[]): FilterNames {
         return cellStates.some((state) => state === fold(name))
           ? null
           : `no cell is ever "${name}": ${cellStates.join(", ")} are what they are`;
-      if (kind === "item") return columnsNamed(columns, name).length > 0 ? null : `no column is called "${name}"`;
+      if (kind === "item") return noColumn(columns, name);
       const known = {
         group: () => has(groupsNamed(plan.groups), name),
         section: () => has(sectionsNamed(plan.sections), name),

@@ -24,7 +24,7 @@ describe("dividing a section", () => {
     expect(division).toEqual({
       groups: [group("Morning", "ada"), group("Afternoon", "ben", "cy")],
       left: [],
-      strangers: ["dee"],
+      notHere: ["dee"],
     });
   });
   test("of two that list nobody neither takes them, and they are told", () => {

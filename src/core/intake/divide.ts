@@ -13,7 +13,7 @@ export interface Division {
   /** Who is in the section and in none of them. */
   left: string[];
   /** Who was listed and is not in the section: they are left out. */
-  strangers: string[];
+  notHere: string[];
 }
 
 /**
@@ -35,7 +35,7 @@ export function divisionOf(plan: Plan, section: Section, typed: TypedGroup[], t:
   return {
     groups,
     left: open.length === 1 ? [] : left,
-    strangers: [...listed].filter((id) => !isHere.has(id)),
+    notHere: [...listed].filter((id) => !isHere.has(id)),
   };
 }
 

@@ -70,8 +70,11 @@ function datesOf(context: LineContext, head: string): DatesOf | NotUnderstood | 
   return isNotUnderstood(targets) ? targets : { items, targets };
 }
 
-/** The commands for settings: one for each item and target where what is typed is counted from what holds. */
-function datesFor(context: LineContext, items: Item[], targets: Target[] | null, settings: string): Meaning {
+/**
+ * The commands for settings such as "due +1d, 3 attempts": one for each item and target, since what is typed is counted from
+ * what holds for it. `targets` null: what the items have for everybody.
+ */
+export function datesFor(context: LineContext, items: Item[], targets: Target[] | null, settings: string): Meaning {
   const commands: NewCommand[] = [];
   for (const target of targets ?? [null])
     for (const item of items) {

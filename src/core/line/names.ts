@@ -29,13 +29,13 @@ function oneNamed<One>(all: One[], nameOf: (one: One) => string, text: string, w
   if (exact.length === 1) return exact[0] as One;
   const among = exact.length > 1 ? exact : all.filter((one) => fold(nameOf(one)).startsWith(asked));
   if (among.length === 1) return among[0] as One;
-  const holding = among.length > 0 ? among : all.filter((one) => fold(nameOf(one)).includes(asked));
-  if (holding.length === 1) return holding[0] as One;
-  const could = holding.slice(0, most).map(nameOf);
+  const containing = among.length > 0 ? among : all.filter((one) => fold(nameOf(one)).includes(asked));
+  if (containing.length === 1) return containing[0] as One;
+  const could = containing.slice(0, most).map(nameOf);
   const says =
     text.trim() === ""
       ? `Which ${what}?`
-      : holding.length > 1
+      : containing.length > 1
         ? `Several are called that: which ${what}?`
         : `No ${what} is called that.`;
   return { word: text.trim(), says, could };

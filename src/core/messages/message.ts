@@ -15,8 +15,14 @@ export const Message = z.object({
   unplacedIn: z.array(Id).max(50),
   /** Whether staff of the groups and sections get it as well. */
   withStaff: z.boolean(),
+  /** Whose name it bears: its writer's, or the course's. */
+  from: z.enum(["writer", "course"]).default("writer"),
+  /** What it is about: whoever is let in there finds a link to it. */
+  itemId: Id.nullable().default(null),
 });
 export type Message = z.infer<typeof Message>;
+/** What is said of a message beside its id, its words and those it goes to. */
+export const blankMessage = { unplacedIn: [], withStaff: false, from: "writer" as const, itemId: null };
 
 /** A subject for a message that was written without one: how its text begins. */
 export const subjectOf = (body: string): string => shorten(body.trim().split("\n")[0] as string, 80);
@@ -24,11 +30,10 @@ export const subjectOf = (body: string): string => shorten(body.trim().split("\n
 /** A message of a text alone, to some people and groups and nobody else. `id` is new. */
 export const messageOf = (id: string, to: Target[], body: string): Message => ({
   id,
+  ...blankMessage,
   subject: subjectOf(body),
   body: body.trim(),
   to,
-  unplacedIn: [],
-  withStaff: false,
 });
 
 export interface Recipient {
@@ -97,4 +102,25 @@ export interface SentMessage {
   unread: number;
   /** What stands in the way of those that wait or were refused. */
   error: string;
+}
+
+/** What somebody reads of a message beside its words. */
+export interface Letterhead {
+  /** Who wrote it; the course where it bears the course's name. */
+  sender: string;
+  /** The course: code and title. */
+  course: string;
+  /** What it is about, with its address; null where it is about nothing that they see. */
+  item: { title: string; address: string | null } | null;
+  /** Where it stands in the course; null where the application's address is not known. */
+  address: string | null;
+}
+
+/** A mail: the words, and beneath them who wrote, in which course, about what, and where it is read and answered. */
+export function mailOf(body: string, { sender, course, item, address }: Letterhead): string {
+  const about = item && (item.address ? `${item.title}: ${item.address}` : item.title);
+  const where = address && `All that you were written in this course: ${address}`;
+  return [body.trimEnd(), "", "-- ", sender === course ? course : `${sender}, ${course}`, about, where]
+    .filter((line) => line !== null)
+    .join("\n");
 }

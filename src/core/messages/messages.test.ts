@@ -12,8 +12,9 @@ import {
   section,
   t0,
 } from "../tests/fixture.ts";
-import { type Message, recipientsOf } from "./message.ts";
+import { blankMessage, type Message, mailOf, recipientsOf } from "./message.ts";
 import { fillPlaceholders, offeredPlaceholders, placeholderMistakes } from "./placeholders.ts";
+import { staffToWriteTo } from "./to-staff.ts";
 
 function course(): Plan {
   const plan = coursePlan();
@@ -32,12 +33,11 @@ function course(): Plan {
   return plan;
 }
 const message = (to: Target[], more: Partial<Message> = {}): Message => ({
+  ...blankMessage,
   id: "m",
   subject: "s",
   body: "b",
   to,
-  unplacedIn: [],
-  withStaff: false,
   ...more,
 });
 const who = (plan: Plan, one: Message) => recipientsOf(plan, one, t0).map(({ personId }) => personId);
@@ -91,4 +91,30 @@ test("what stands for nothing is told with its place", () => {
   ]);
   expect(offeredPlaceholders(hidden)).not.toContain("{group of Plans}");
   for (const blank of offeredPlaceholders(course())) expect(placeholderMistakes(course(), blank)).toEqual([]);
+});
+
+test("a student may write to whoever teaches them, else to the coordinators, and to nobody where it is not allowed", () => {
+  const plan = course();
+  const staff = (personId: string) => staffToWriteTo(plan, personId, t0).map(({ id }) => id);
+  expect(staff("ada")).toEqual([]);
+  plan.course.mayWriteToStaff = true;
+  expect(staff("ada")).toEqual(["ida"]);
+  // Sam supports Otter: that somebody has support is nobody's to be told.
+  expect(staff("ben")).toEqual([]);
+  addStudent(plan, "cor", []);
+  const runs = plan.enrolments["cor in null"];
+  if (runs) runs.role = "coordinator";
+  expect(staff("ben")).toEqual(["cor"]);
+  const teaches = plan.enrolments["ida in D1"];
+  if (teaches) teaches.until = t0;
+  expect(staff("ada")).toEqual(["cor"]);
+});
+test("a mail says beneath its words who wrote it, in which course, about what, and where it is read", () => {
+  const head = { sender: "Ida Test", course: "WSH 240 Watershed", item: null, address: null };
+  expect(mailOf("Hello\n", head)).toBe("Hello\n\n-- \nIda Test, WSH 240 Watershed");
+  const item = { title: "Lab 1", address: "https://x.example/course/c/item/i" };
+  const address = "https://x.example/course/c/notices";
+  expect(mailOf("Hello", { ...head, sender: head.course, item, address })).toBe(
+    `Hello\n\n-- \nWSH 240 Watershed\nLab 1: ${item.address}\nAll that you were written in this course: ${address}`,
+  );
 });

@@ -74,7 +74,7 @@ describe("what a student sees", () => {
     ]);
     expect(JSON.stringify(selfPlacementOf(plan, "ben", t0))).not.toMatch(/Support|Red/);
     const named = must(chooseGroup(course({ showNames: true }), fresh(), "ada", "A", t0));
-    expect(selfPlacementOf(named, "ben", t0)[0]?.groups[0]?.names).toEqual(["Test, ada"]);
+    expect(selfPlacementOf(named, "ben", t0)[0]?.groups[0]?.names).toEqual(["ada Test"]);
   });
   test("of a layer with codes only one's own group, and never a code", () => {
     const plan = must(take(course({ by: "code" }), "KIT-A", { ...stranger, sourcedId: "ada" }));

@@ -2,7 +2,7 @@
 
 import { instantOf } from "../clock/local-time.ts";
 import { derivedId, put, type Refusal, refuse } from "../plan/command.ts";
-import { compareText, fullName, holdsAt, isStudentAt, lookup } from "../plan/lookup.ts";
+import { compareText, holdsAt, isStudentAt, lookup, plainName } from "../plan/lookup.ts";
 import type { Enrolment, Group, Layer, Placement, Plan, Stripe } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
 import { foldCode } from "../text/codes.ts";
@@ -105,7 +105,7 @@ export function selfPlacementOf(plan: Plan, personId: string, t: number): ShownL
           ? members
               .map((id) => plan.people[id])
               .filter((person) => person !== undefined)
-              .map(fullName)
+              .map(plainName)
               .sort(compareText)
           : [],
       };

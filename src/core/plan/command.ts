@@ -44,7 +44,7 @@ export const refuse = (code: string, sentence: string): Refusal => ({
   code,
   sentence,
 });
-export const isRefusal = (value: object): value is Refusal => "refused" in value;
+export const isRefusal = (value: object): value is Refusal => "refused" in value && value.refused === true;
 
 /** The plan with rows added or replaced. */
 export function put<Name extends TableName>(plan: Plan, table: Name, rows: Plan[Name][string][]): Plan {

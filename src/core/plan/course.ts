@@ -43,6 +43,8 @@ export const Course = z.object({
   /** What somebody types to visit the course; null where nobody can. */
   visitorCode: z.string().trim().min(3).max(40).nullable(),
   classList: ClassList,
+  /** Whether students may write to the instructors of their sections and groups. */
+  mayWriteToStaff: z.boolean(),
   /** Words that tell a level or a need: a label that holds one is warned of. */
   tellingWords: z.array(z.string().trim().min(2).max(60)).max(300),
   /** How split items are split, where that is decided once; locked: no item may be split otherwise. */
@@ -64,6 +66,7 @@ export const blankCourse = {
   indexes: { discussions: true, files: true, calendar: true, work: true },
   visitorCode: null,
   classList: { to: "everyone" as const },
+  mayWriteToStaff: false,
   tellingWords: [
     "remedial",
     "support",

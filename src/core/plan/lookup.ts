@@ -202,6 +202,10 @@ export function outlineOrder(plan: Plan): { item: Item; depth: number }[] {
 export const fullName = (person: { givenName: string; familyName: string }) =>
   `${person.familyName}, ${person.givenName}`.normalize("NFC").replace(/^, |, $/, "");
 
+/** Given name first, as people call each other. */
+export const plainName = ({ givenName, familyName }: { givenName: string; familyName: string }) =>
+  `${givenName} ${familyName}`.normalize("NFC").trim();
+
 const collator = new Intl.Collator("en", { sensitivity: "base", numeric: true });
 export const compareNames = (a: { givenName: string; familyName: string }, b: typeof a) =>
   collator.compare(a.familyName, b.familyName) || collator.compare(a.givenName, b.givenName);

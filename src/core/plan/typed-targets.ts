@@ -93,7 +93,7 @@ export function readTargets(names: Nameable, text: string): TypedTargets {
   const take = (target: Target) => {
     if (!found.targets.some((one) => same(one, target))) found.targets.push(target);
   };
-  const holding = (words: string[], some: boolean) => {
+  const containing = (words: string[], some: boolean) => {
     const isIn = (one: { words: string }) => (word: string) => one.words.includes(word);
     return all.filter((one) => (some ? words.some(isIn(one)) : words.every(isIn(one)))).map(({ target }) => target);
   };
@@ -105,10 +105,10 @@ export function readTargets(names: Nameable, text: string): TypedTargets {
     const words = keyOf(bare(piece))
       .split(/[\s,]+/)
       .filter(Boolean);
-    const partly = holding(words, false);
+    const partly = containing(words, false);
     if (partly.length === 1) return { one: partly[0] as Target };
     const long = words.filter((word) => word.length > 2);
-    return { likely: partly.length > 0 ? partly : holding(long, true) };
+    return { likely: partly.length > 0 ? partly : containing(long, true) };
   }
   function readPiece(piece: string): void {
     const meant = meantBy(piece);

@@ -48,8 +48,6 @@ function announcement(
   const closes = resolvedInstant(plan, dates, "closes");
   const waits = opens !== null && t < opens;
   const closed = !item.readableAfterClose && closes !== null && t >= closes;
-  const needs = reason ? stillNeeded(reason) : [];
-  if (waits) needs.unshift(`opens ${sayInstant(opens, plan.course.timeZone)}`);
   const sealed = foldersAbove(plan, item).every((folder) => !folder.seals || hasBit(reach.released(folder), index));
   const otherwise =
     isPublished(plan, item) &&
@@ -59,6 +57,12 @@ function announcement(
     !closed;
   const fails = waits || (reason !== null && !reason.holds);
   const mayCome = item.announced && otherwise && fails && mayComeTo(reach, item, index);
+  const mayName = (itemId: string) => {
+    const asked = plan.items[itemId];
+    return asked !== undefined && (hasBit(reach.sees(asked), index) || mayComeTo(reach, asked, index));
+  };
+  const needs = mayCome && reason ? stillNeeded(reason, mayName) : [];
+  if (mayCome && waits) needs.unshift(`opens ${sayInstant(opens, plan.course.timeZone)}`);
   return { announced: mayCome, reason, needs };
 }
 

@@ -2,7 +2,7 @@
 
 import { pageGroup } from "../placement/groups/page.ts";
 import { studentsOf } from "../placement/membership.ts";
-import { compareNames, foldersAbove, fullName, outlineOrder } from "../plan/lookup.ts";
+import { compareNames, foldersAbove, outlineOrder, plainName } from "../plan/lookup.ts";
 import type { Group, GroupPage, Item, Person, Plan } from "../plan/types.ts";
 import { type StudentEntry, type StudentPage, studentEntry } from "./student-page.ts";
 
@@ -45,7 +45,7 @@ export function groupView(page: StudentPage, groupId: string): GroupView | null 
     .sort(compareNames)
     .map((person) => ({
       id: person.id,
-      name: fullName(person),
+      name: plainName(person),
       isLead: leads.includes(person.id),
       isSelf: person.id === personId,
     }));

@@ -24,6 +24,7 @@ import {
   membersOf,
 } from "./membership-sets.ts";
 import { extensionsOf, type MomentTest, type MomentWorld, momentBits } from "./moments.ts";
+import type { ProgressLeaf } from "./progress-leaf.ts";
 
 /** The questions about an item whose answers are kept. */
 export const questions = [
@@ -114,7 +115,7 @@ export function reachAt(plan: Plan, progress: Progress = noProgress, t: number, 
 /** How a reach is asked otherwise than of one moment and of what people did. */
 export interface ReachOptions {
   /** For whom a leaf about progress may hold, and for whom it may not, instead of what people did. */
-  mayHold?: (leaf: Extract<Condition, { itemId: string }>) => Verdicts;
+  mayHold?: (leaf: ProgressLeaf) => Verdicts;
   /** The moment at which a student's meetings are asked, where it is not t. */
   momentOf?: (index: number) => number;
 }

@@ -128,11 +128,12 @@ describe("the student's page", () => {
     addItem(plan, "page");
     const handIn = { ...noProgress, handIns: [{ id: "h", personId: "ada", itemId: "lab", at: 1 }] };
     const state = (progress: Progress, t = t0) => studentItem(pageOf(plan, "ada", progress, t), "lab")?.handIn;
-    expect(state(noProgress)).toEqual({ taken: true, why: "", together: [] });
-    expect(state(handIn)).toEqual({ taken: false, why: "You have used 1 of 1 attempts.", together: [] });
+    expect(state(noProgress)).toEqual({ taken: true, why: "", left: 1, together: [] });
+    expect(state(handIn)).toEqual({ taken: false, why: "You have used 1 of 1 attempts.", left: 0, together: [] });
     expect(state(noProgress, t0 + 86_400_000)).toEqual({
       taken: false,
       why: "It closed on Thu 26 Nov, 09:00.",
+      left: 1,
       together: [],
     });
     expect(studentItem(pageOf(plan, "ada"), "page")?.handIn).toBeNull();

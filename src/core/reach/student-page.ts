@@ -5,7 +5,7 @@
 
 import { sayInstant } from "../clock/local-time.ts";
 import { studentsOf } from "../placement/membership.ts";
-import { compareNames, lookup, outlineOrder, studentsAt } from "../plan/lookup.ts";
+import { compareNames, lookup, outlineOrder, plainName, studentsAt } from "../plan/lookup.ts";
 import { type Progress, progressLookup } from "../plan/progress.ts";
 import type { Group, Item, ItemKind, Person, Plan } from "../plan/types.ts";
 import { hasBit } from "../sets/bits.ts";
@@ -36,8 +36,11 @@ export interface StudentEntry {
 export interface StudentItem extends StudentEntry {
   body: string;
   points: number | null;
-  /** Whether a hand-in is taken now, and if not why; `together`: the labels of the groups whose one hand-in it is. */
-  handIn: { taken: boolean; why: string; together: string[] } | null;
+  /**
+   * Whether a hand-in is taken now, and if not why; `left`: how many more may be handed in, null where any number;
+   * `together`: the labels of the groups whose one hand-in it is.
+   */
+  handIn: { taken: boolean; why: string; left: number | null; together: string[] } | null;
   /** Whether a post is taken now, and if not why; null where the item has no thread. */
   post: { taken: boolean; why: string } | null;
   /** Marked as read by the student; null where there is nothing to read. */
@@ -178,22 +181,23 @@ export function studentItem(page: StudentPage, itemId: string): StudentItem | nu
   };
 }
 
-function handInState({ reach, index, personId }: StudentPage, item: Item): { taken: boolean; why: string } {
+function handInState(
+  { reach, index, personId }: StudentPage,
+  item: Item,
+): { taken: boolean; why: string; left: number | null } {
   const { plan, progress, t } = reach;
   const dates = resolveDates(plan, item, reach.memberships(index));
-  const mayNot = isGroupWork(item) ? whyNotForGroup(plan, item, personId, t) : null;
-  if (mayNot) return { taken: false, why: mayNot };
-  const closes = resolvedInstant(plan, dates, "closes");
-  if (closes !== null && t >= closes)
-    return { taken: false, why: `It closed on ${sayInstant(closes, plan.course.timeZone)}.` };
   const attempts = dates.attempts.value;
   const used = progressLookup(progress).handIns(personId, item.id).length;
-  if (typeof attempts === "number" && used >= attempts)
-    return {
-      taken: false,
-      why: `${isGroupWork(item) ? "Your group has" : "You have"} used ${used} of ${attempts} attempts.`,
-    };
-  return { taken: true, why: "" };
+  const left = typeof attempts === "number" ? Math.max(0, attempts - used) : null;
+  const not = (why: string) => ({ taken: false, why, left });
+  const mayNot = isGroupWork(item) ? whyNotForGroup(plan, item, personId, t) : null;
+  if (mayNot) return not(mayNot);
+  const closes = resolvedInstant(plan, dates, "closes");
+  if (closes !== null && t >= closes) return not(`It closed on ${sayInstant(closes, plan.course.timeZone)}.`);
+  if (left === 0)
+    return not(`${isGroupWork(item) ? "Your group has" : "You have"} used ${used} of ${attempts} attempts.`);
+  return { taken: true, why: "", left };
 }
 
 /** The labels of the student's groups that hand an item in together; none where each does it alone. */
@@ -212,7 +216,7 @@ function whyNotForGroup(plan: Plan, item: Item, personId: string, t: number): st
   const leads = groupIds.flatMap((id) => plan.groups[id]?.leads ?? []);
   // A group without a lead would have nobody to hand in.
   if (leads.length === 0 || leads.includes(personId)) return null;
-  const names = leads.flatMap((id) => plan.people[id] ?? []).map((one) => `${one.givenName} ${one.familyName}`);
+  const names = leads.flatMap((id) => plan.people[id] ?? []).map(plainName);
   return `The lead of your group hands this in for all of you: ${names.join(" or ")}.`;
 }
 

@@ -1,7 +1,9 @@
 /** What staff and students are told: explanations, needs, findings. */
+import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { noProgress, type Progress } from "../plan/progress.ts";
 import type { Item, Plan } from "../plan/types.ts";
+import { hasBit } from "../sets/bits.ts";
 import {
   addItem,
   addLayer,
@@ -14,11 +16,13 @@ import {
   section,
   t0,
 } from "../tests/fixture.ts";
+import { randomCourse } from "../tests/random-course.ts";
 import { dateFindings } from "./audit/dates/checks.ts";
 import { sweep } from "./audit/sweep.ts";
 import { forNobody, leaks } from "./audit/who.ts";
 import { judge, stillNeeded } from "./conditions.ts";
 import { explain, nameOf, sayAudience, visibilityOf } from "./explain.ts";
+import { futureOf } from "./future.ts";
 import { reachAt } from "./reach.ts";
 
 function course(): Plan {
@@ -121,7 +125,9 @@ describe("what an announced item still needs", () => {
   addItem(plan, "safety", { title: "Safety page" });
   const needs = (condition: Item["condition"], progress: Progress = noProgress) => {
     const memberships = reachAt(plan, progress, t0).memberships(0);
-    return condition ? stillNeeded(judge(condition, { plan, progress, memberships, t: t0 })) : [];
+    return condition
+      ? stillNeeded(judge(condition, { plan, progress, memberships, t: t0 }), (id) => id in plan.items)
+      : [];
   };
   test("only the parts that fail, in the student's words", () => {
     expect(
@@ -159,11 +165,46 @@ describe("what an announced item still needs", () => {
       "not: opened Safety page",
     ]);
   });
-  test("a condition that holds needs nothing, and one on a removed item says so", () => {
+  test("a condition that holds needs nothing, and one on a removed item names nothing", () => {
     expect(needs({ kind: "allOf", of: [] })).toEqual([]);
-    expect(needs({ kind: "atLeast", itemId: "gone", percent: 50 })).toEqual([
-      "no mark yet on a removed item, needs 50 %",
-    ]);
+    expect(needs({ kind: "atLeast", itemId: "gone", percent: 50 })).toEqual(["ask your instructor"]);
+  });
+  test("what they can never reach is not named: another way is told, or whom to ask", () => {
+    const apart = course();
+    addLayer(apart, "Sides", ["Left", "Right"]);
+    const theirs = addItem(apart, "theirs", { title: "For Left", audience: forOnly(group("Left")), points: 10 });
+    addItem(apart, "safety", { title: "Safety page" });
+    const of = [
+      { kind: "opened" as const, itemId: "safety" },
+      { kind: "handedIn" as const, itemId: theirs.id },
+    ];
+    const item = addItem(apart, "either", { condition: { kind: "anyOf", of } });
+    const told = (progress: Progress) => visibilityOf(reachAt(apart, progress, t0), item, 0);
+    expect(told(noProgress)).toEqual({ visibility: "announced", needs: ["Safety page not opened yet"] });
+    // A mark that they were given there may still become enough.
+    item.condition = { kind: "atLeast", itemId: theirs.id, percent: 60 };
+    const personId = reachAt(apart, noProgress, t0).students[0] as string;
+    const marks = [{ personId, itemId: theirs.id, points: 1, excused: false, at: 1 }];
+    expect(told({ ...noProgress, marks } as never)).toEqual({
+      visibility: "announced",
+      needs: ["ask your instructor"],
+    });
+  });
+  test("on random courses nothing is named that its reader can neither open nor come to", () => {
+    fc.assert(
+      fc.property(randomCourse, ({ plan: drawn, progress }) => {
+        const reach = reachAt(drawn, progress, t0);
+        const items = Object.values(drawn.items);
+        const named = reach.students.flatMap((personId, place) => {
+          const mayCome = futureOf(reach, personId);
+          const never = items.filter((one) => !hasBit(reach.sees(one), place) && !mayCome(one));
+          const needs = items.flatMap((one) => visibilityOf(reach, one, place).needs);
+          return never.filter(({ title }) => needs.some((says) => says.includes(title)));
+        });
+        expect(named).toEqual([]);
+      }),
+      { numRuns: Number(process.env.AMBER_RUNS ?? 300) },
+    );
   });
   test("opens and condition together are both told, opens first", () => {
     const waiting = course();

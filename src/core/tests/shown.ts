@@ -45,7 +45,7 @@ export function shownTo(plan: Plan, progress: Progress, personId: string, t: num
     return item ? resolveDates(plan, item, page.reach.memberships(page.index)).accessWord.value : null;
   });
   return {
-    course: { code, title, term },
+    course: { code, title, term, mayWriteToStaff: plan.course.mayWriteToStaff },
     outline: studentOutline(page),
     indexes: indexKinds.map((kind) => studentIndex(page, kind)),
     due: studentDue(page),

@@ -98,7 +98,7 @@ describe("stranded, and why", () => {
     const [one] = found(plan, "stranded");
     expect([one?.personIds.sort(), one?.why]).toEqual([
       ["ben", "cas"],
-      "The release condition of map can never hold for them.",
+      "The release condition of map can never hold for them: it asks for check, which they can never reach.",
     ]);
     expect(mendsOf(plan, noProgress, t0, one as never).map(({ says }) => says)).toContain("Make it for North only");
   });

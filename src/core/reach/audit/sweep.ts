@@ -3,6 +3,7 @@
  * and what each part of a condition can come to. Progress starts blank and is judged leaf by leaf: a leaf about an item
  * may hold for whoever could have opened that item by then, and may as well not. Source: semantics.md sections 4 and 5.
  */
+
 import { once } from "../../memo.ts";
 import { noProgress } from "../../plan/progress.ts";
 import { conditionsOf, partsOf } from "../../plan/references.ts";
@@ -10,6 +11,7 @@ import type { Condition, Item, Plan } from "../../plan/types.ts";
 import { algebraOf, type Bits, isEmpty, isSubset } from "../../sets/bits.ts";
 import { verdictsOf } from "../judging.ts";
 import { mentionsIn } from "../mentions.ts";
+import type { ProgressLeaf } from "../progress-leaf.ts";
 import { type Answers, noAnswers, type Reach, reachOf } from "../reach.ts";
 import { type Step, stepsOf, studentsOfTerm } from "./term.ts";
 
@@ -75,7 +77,7 @@ function compute(plan: Plan): Sweep {
   let asked: { step: Step; answers: Answers } | null = null;
 
   /** Who may have done what a leaf asks by now: whoever could see its item, and hand it in. A mark needs points. */
-  const mayHold = (leaf: Extract<Condition, { itemId: string }>) => {
+  const mayHold = (leaf: ProgressLeaf) => {
     const asked = plan.items[leaf.itemId];
     const possible =
       asked !== undefined &&

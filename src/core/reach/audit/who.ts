@@ -1,6 +1,7 @@
 /** Findings about who can open what: leaks now and to come, stranded, for nobody, split without a thread. Section 4. */
 import { onceOfTwo } from "../../memo.ts";
 import { foldersAbove, lookup, outlineOrder } from "../../plan/lookup.ts";
+import { itemsAskedBy } from "../../plan/references.ts";
 import type { Item } from "../../plan/types.ts";
 import { andNot, type Bits, countBits, hasBit, isEmpty, listBits, or } from "../../sets/bits.ts";
 import { sayAudience } from "../explain.ts";
@@ -94,7 +95,11 @@ function strandedWhy(reach: Reach, found: Sweep, item: Item, personId: string): 
   const chain = [item, ...foldersAbove(plan, item).filter((folder) => folder.seals)];
   for (const one of chain) {
     const root = found.parts.find(({ item: of, condition }) => of.id === one.id && condition === one.condition);
-    if (root && lacks(root.mayEver)) return `The release condition of ${one.title} can never hold for them.`;
+    if (root && lacks(root.mayEver)) {
+      const asked = itemsAskedBy(one).find((id) => plan.items[id] && lacks(found.ever.get(id)));
+      const never = `The release condition of ${one.title} can never hold for them`;
+      return asked ? `${never}: it asks for ${plan.items[asked]?.title}, which they can never reach.` : `${never}.`;
+    }
     if (lacks(found.everWithin.get(one.id)))
       return `${one.title} is open only while they are not in the course, or never.`;
   }

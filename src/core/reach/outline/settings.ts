@@ -55,6 +55,15 @@ export const settingsCommands = [
     },
   ),
   defineCommand(
+    "course.writing",
+    { toStaff: Course.shape.mayWriteToStaff },
+    {
+      apply: (plan, { toStaff }) => withCourse(plan, { mayWriteToStaff: toStaff }),
+      describe: (_plan, { toStaff }) =>
+        toStaff ? "Students may write to their instructors" : "Students may not write to their instructors",
+    },
+  ),
+  defineCommand(
     "course.tellingWords",
     { words: Course.shape.tellingWords },
     {
