@@ -34,7 +34,7 @@ export interface Impact {
   classList: boolean;
 }
 
-const courseNames = ["code", "title", "term"] as const;
+const courseNames = ["code", "title", "term", "mayWriteToStaff"] as const;
 /** Settings of the course by which class meetings may be otherwise. */
 const meetingRules = ["meetingLayerId", "noClassDays", "termStart", "termEnd"];
 const differs = (before: Row | null, after: Row | null, fields: readonly string[]): boolean =>

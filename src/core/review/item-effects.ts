@@ -6,6 +6,7 @@ import { lookup } from "../plan/lookup.ts";
 import { progressByItem } from "../plan/progress.ts";
 import { conditionsOf, itemsAskedBy, partsOf } from "../plan/references.ts";
 import type { Item, Plan } from "../plan/types.ts";
+import { isWork } from "../reach/reach.ts";
 import { type StudentItem, type StudentPage, studentEntry, studentItem } from "../reach/student-page.ts";
 import { and, andNot, type Bits, emptyBits, isEmpty, listBits, or } from "../sets/bits.ts";
 import { isAnchor } from "../timing/anchors.ts";
@@ -69,7 +70,10 @@ interface Detail {
 }
 function detailOf(page: StudentPage, item: Item): Detail {
   const dates = resolveDates(page.reach.plan, item, page.reach.memberships(page.index));
-  return { dates, shown: (studentItem(page, item.id) ?? studentEntry(page, item)) as Detail["shown"] };
+  const shown = studentItem(page, item.id) ?? studentEntry(page, item);
+  // Points decide, also of what is only announced, whether the list of work has it.
+  const isInWork = page.reach.plan.course.indexes.work && isWork(item);
+  return { dates, shown: shown && { ...shown, isInWork } };
 }
 
 /** By what of a page differs, what is said of it. */

@@ -2,9 +2,9 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { apply, type Command } from "../commands.ts";
-import type { Progress } from "../plan/progress.ts";
-import type { Plan } from "../plan/types.ts";
-import { t0 } from "../tests/fixture.ts";
+import { noProgress, type Progress } from "../plan/progress.ts";
+import type { Item, Plan } from "../plan/types.ts";
+import { addItem, addLayer, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { randomCourse } from "../tests/random-course.ts";
 import { randomDraft } from "../tests/random-draft.ts";
 import { isTouched } from "../tests/shown.ts";
@@ -23,6 +23,33 @@ const applied = (plan: Plan, commands: Command[]) => {
   return plans;
 };
 
+const kinds = ["page", "folder", "file", "link", "event", "discussion", "assignment", "quiz"] as const;
+/** An item of each kind, read or only announced, and each index on. */
+function everyKind(isAnnounced: boolean): Plan {
+  const plan = coursePlan();
+  plan.course.indexes = { discussions: true, files: true, calendar: true, work: true };
+  addLayer(plan, "Banks", ["North"]);
+  addStudent(plan, "ada", [], ["North"]);
+  addItem(plan, "first");
+  const condition = isAnnounced ? ({ kind: "opened", itemId: "first" } as const) : null;
+  for (const kind of kinds) addItem(plan, kind, { kind, condition, points: 10 });
+  return plan;
+}
+const changes: Partial<Item>[] = [
+  { title: "Renamed" },
+  { body: "More" },
+  { points: null },
+  { points: 20 },
+  { announced: false },
+  { published: false },
+  { readableAfterClose: true },
+  { dates: { due: "2026-12-01T17:00" } },
+  { dates: { opens: "2026-12-01T17:00" } },
+  { dates: { attempts: 2 } },
+  { split: { layerId: "Banks", between: "sealed" } },
+  { condition: null },
+];
+
 describe("touched", () => {
   test("is whoever has anything otherwise, at the moment or at any later change by the clock", () => {
     fc.assert(
@@ -34,6 +61,15 @@ describe("touched", () => {
       }),
       { numRuns: Number(process.env.AMBER_RUNS ?? 300) },
     );
+  });
+  test.each([true, false])("is so for each field of each kind, whether only announced (%s) or not", (isAnnounced) => {
+    const plan = everyKind(isAnnounced);
+    for (const kind of kinds)
+      for (const change of changes) {
+        const after = { ...plan, items: { ...plan.items, [kind]: { ...(plan.items[kind] as Item), ...change } } };
+        const found = [...review(plan, after, noProgress, t0).touchedIds];
+        expect([kind, change, found]).toEqual([kind, change, touchedSlowly(plan, after, noProgress)]);
+      }
   });
   test("of one change is whoever has anything otherwise with it than just before it", () => {
     fc.assert(
