@@ -39,7 +39,7 @@ module.exports = {
       to: {
         pathNot: [
           "^src/core",
-          "^node_modules/(zod|uuid|papaparse|@types/papaparse|@internationalized/date|exceljs|numfmt|fflate|fast-xml-parser|ical-generator|ical.js|rrule|windows-iana|timezones-ical-library|@date-fns/tz|d3-array|@types/d3-array|jstat)/",
+          "^node_modules/(zod|uuid|papaparse|@types/papaparse|@internationalized/date|exceljs|numfmt|fflate|fast-xml-parser|ical-generator|ical.js|rrule|windows-iana|timezones-ical-library|@date-fns/tz|d3-array|@types/d3-array|jstat|fast-deep-equal)/",
         ],
       },
     },

@@ -4,7 +4,7 @@ import { describe, expect, test } from "vitest";
 import type { Plan } from "../plan/types.ts";
 import { addItem, coursePlan } from "../tests/fixture.ts";
 import { columnsOf } from "./cells.ts";
-import { inOrder, movedBefore, type SavedView, shownColumns, usualView, usualWidth } from "./view.ts";
+import { inOrder, isSameView, movedBefore, type SavedView, shownColumns, usualView, usualWidth } from "./view.ts";
 
 function course(): Plan {
   const plan = coursePlan();
@@ -35,6 +35,20 @@ describe("columns", () => {
     expect(wide.map(({ item, width }) => [item.id === "first", width])).toEqual(
       columns.map(({ id }) => [id === "first", id === "first" ? 140 : usualWidth]),
     );
+  });
+  test("two views are the same whatever the order of their fields, and none kept is the usual one", () => {
+    const { widths, ...rest } = usualView;
+    expect(isSameView({ widths, ...rest }, usualView)).toBe(true);
+    expect(isSameView(null, { ...usualView })).toBe(true);
+    const others = {
+      order: ["lab"],
+      hidden: ["lab"],
+      widths: { lab: 90 },
+      bands: "folder",
+      groupBy: "sections",
+    } as const;
+    for (const [field, value] of Object.entries(others))
+      expect([field, isSameView(null, { ...usualView, [field]: value })]).toEqual([field, false]);
   });
   test("bands stand in the order of their first column, by folder or by category", () => {
     const bands = (view: Partial<SavedView>) =>

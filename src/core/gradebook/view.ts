@@ -1,4 +1,5 @@
 /** How the grid is looked at: which columns in which order and how wide, and how rows are grouped. Source: semantics.md section 7. */
+import isEqual from "fast-deep-equal";
 import { z } from "zod";
 import { foldersAbove } from "../plan/lookup.ts";
 import { Id, type Item, type Plan } from "../plan/types.ts";
@@ -20,6 +21,10 @@ export type SavedView = z.infer<typeof SavedView>;
 
 export const usualView: SavedView = { order: [], hidden: [], widths: {}, bands: "none", groupBy: null };
 export const usualWidth = 82;
+
+/** Whether two views show the same in the same way; `null` is the usual one. */
+export const isSameView = (a: SavedView | null, b: SavedView | null): boolean =>
+  isEqual(a ?? usualView, b ?? usualView);
 
 /** Columns in the order that was given them; new ones after the column that the outline has before them. */
 export function inOrder(columns: Item[], order: string[]): Item[] {

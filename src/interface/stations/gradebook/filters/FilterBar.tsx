@@ -2,7 +2,7 @@ import { Pin, PinOff, Trash2 } from "lucide-react";
 import { type ReactNode, useEffect, useState } from "react";
 import type { Filter, FilterMistake } from "../../../../core/gradebook/filter.ts";
 import { groupFilter } from "../../../../core/gradebook/naming-groups.ts";
-import type { SavedFilter, SavedView } from "../../../../core/gradebook/view.ts";
+import { isSameView, type SavedFilter, type SavedView } from "../../../../core/gradebook/view.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import { Button, Toggle } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
@@ -39,7 +39,7 @@ interface FilterBarProps {
 /** The filter as text and as chips, a group at a press, and the pinned ones on keys 1 to 9. */
 export function FilterBar(props: FilterBarProps) {
   const { text, setText, filter, mistake, filters, counts, view, take } = props;
-  const { plan, state } = useWorkbench();
+  const { plan } = useWorkbench();
   const [saving, setSaving] = useState(false);
   const pinned = filters.saved.filter((one) => one.pinned);
   const others = filters.saved.filter((one) => !one.pinned);
@@ -151,9 +151,11 @@ export function FilterBar(props: FilterBarProps) {
               {current.pinned ? <PinOff size={15} aria-hidden /> : <Pin size={15} aria-hidden />}
               {current.pinned ? "Unpin" : "Pin"}
             </Button>
-            <Button quiet onPress={() => void filters.save([{ ...current, view }])}>
-              Keep these columns
-            </Button>
+            {!isSameView(view, current.view) && (
+              <Button quiet onPress={() => void filters.save([{ ...current, view }])}>
+                Keep these columns
+              </Button>
+            )}
             <Button quiet aria-label={`Remove the filter ${current.name}`} onPress={() => filters.remove(current.id)}>
               <Trash2 size={15} aria-hidden />
             </Button>
@@ -163,7 +165,7 @@ export function FilterBar(props: FilterBarProps) {
             Save filter
           </Button>
         )}
-        {state.scope === null && <WithPeople quiet personIds={props.personIds} />}
+        <WithPeople quiet personIds={props.personIds} />
       </div>
       {filter.kind !== "all" && (
         <div className={styles.below}>
