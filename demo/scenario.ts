@@ -46,6 +46,7 @@ export function makeScenario(now: number, namespace: string): Scenario {
     termEnd: term.end,
     timeZone,
     ...blankCourse,
+    mayWriteToStaff: true,
     noClassDays: [
       { day: term.day(5, 1), title: "Bank holiday" },
       { day: term.day(7, 4), title: "Open day" },

@@ -91,6 +91,7 @@ function startApplication(entry, url, registrar, post) {
       ...registrar.env,
       ...post.env,
       AMBER_DATABASE_URL: url,
+      AMBER_ADDRESS: process.env.AMBER_ADDRESS ?? address,
       HOST: "127.0.0.1",
       PORT: String(port),
       NODE_ENV: "production",

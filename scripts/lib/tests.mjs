@@ -52,6 +52,7 @@ export async function startForTests(
         ...post.env,
         HOST: "127.0.0.1",
         PORT: String(port),
+        AMBER_ADDRESS: `http://127.0.0.1:${port}`,
         NODE_ENV: "production",
       },
       stdio: ["ignore", "pipe", "pipe"],

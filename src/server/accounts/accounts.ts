@@ -11,9 +11,21 @@ export interface Account {
   displayName: string;
 }
 
+/** A display name, "Family, Given", with the given name first. */
+export function givenFirst(displayName: string): string {
+  const [family = "", given] = displayName.split(", ");
+  return given ? `${given} ${family}` : family;
+}
+
 export const sessionCookie = "amber_session";
 const sessionLasts = 12 * 3600_000;
-const digest = (text: string) => createHash("sha256").update(text).digest("hex");
+/** A session that nobody uses ends sooner. */
+const idleLasts = 4 * 3600_000;
+/** How often it is noted that a session is used. */
+const notedEvery = 5 * 60_000;
+/** Signed in at more places than these, somebody is signed out where they were longest ago. */
+const mostSessions = 20;
+export const digest = (text: string) => createHash("sha256").update(text).digest("hex");
 
 /** argon2id with the parameters that OWASP names for interactive sign-in. */
 export const hashPassword = (password: string): Promise<string> =>
@@ -28,8 +40,27 @@ const freeFailures = 4;
 /** Seconds to wait after a number of failures: none for the first few, then doubling up to a quarter of an hour. */
 const waitAfter = (failures: number) => (failures <= freeFailures ? 0 : Math.min(900, 2 ** (failures - freeFailures)));
 
-/** Checks a password and opens a session. Failures are counted by username, in the database. */
-export async function signIn(username: string, password: string, at = Date.now()): Promise<SignIn> {
+async function openSession(accountId: string, agent: string, at: number): Promise<string> {
+  await run("DELETE FROM sessions WHERE expires_at < ? OR (used_at > 0 AND used_at < ?)", [at, at - idleLasts]);
+  const token = randomBytes(32).toString("base64url");
+  await run(
+    "INSERT INTO sessions (token_hash, id, account_id, expires_at, begun_at, used_at, agent) VALUES (?, ?, ?, ?, ?, ?, ?)",
+    [digest(token), v7(), accountId, at + sessionLasts, at, at, agent.slice(0, 400)],
+  );
+  await run(
+    `DELETE FROM sessions WHERE account_id = ? AND id NOT IN
+       (SELECT id FROM (SELECT id FROM sessions WHERE account_id = ? ORDER BY used_at DESC, id DESC LIMIT ${mostSessions}) kept)`,
+    [accountId, accountId],
+  );
+  return token;
+}
+
+/** Checks a password and opens a session. Failures are counted by username, in the database. `agent`: the browser, as it says. */
+export async function signIn(
+  username: string,
+  password: string,
+  { at = Date.now(), agent = "" }: { at?: number; agent?: string } = {},
+): Promise<SignIn> {
   const usernameHash = digest(username.trim().toLowerCase());
   const [failed] = await rows<{ failures: number; last_at: number }>(
     "SELECT failures, last_at FROM sign_in_failures WHERE username_hash = ?",
@@ -53,24 +84,22 @@ export async function signIn(username: string, password: string, at = Date.now()
     return { wrong: true };
   }
   await run("DELETE FROM sign_in_failures WHERE username_hash = ?", [usernameHash]);
-  await run("DELETE FROM sessions WHERE expires_at < ?", [at]);
-  const token = randomBytes(32).toString("base64url");
-  await run("INSERT INTO sessions (token_hash, account_id, expires_at) VALUES (?, ?, ?)", [
-    digest(token),
-    account.id,
-    at + sessionLasts,
-  ]);
-  return { token };
+  return { token: await openSession(account.id, agent, at) };
 }
 
 export async function accountOf(token: string | undefined): Promise<Account | null> {
   if (!token) return null;
-  const [account] = await rows<Account>(
-    `SELECT a.id, a.username, a.sourced_id AS sourcedId, a.display_name AS displayName
-     FROM sessions s JOIN accounts a ON a.id = s.account_id WHERE s.token_hash = ? AND s.expires_at > ?`,
-    [digest(token), Date.now()],
+  const at = Date.now();
+  const [found] = await rows<Account & { usedAt: number }>(
+    `SELECT a.id, a.username, a.sourced_id AS sourcedId, a.display_name AS displayName, s.used_at AS usedAt
+     FROM sessions s JOIN accounts a ON a.id = s.account_id
+     WHERE s.token_hash = ? AND s.expires_at > ? AND (s.used_at = 0 OR s.used_at > ?)`,
+    [digest(token), at, at - idleLasts],
   );
-  return account ?? null;
+  if (!found) return null;
+  const { usedAt, ...account } = found;
+  if (usedAt < at - notedEvery) await run("UPDATE sessions SET used_at = ? WHERE token_hash = ?", [at, digest(token)]);
+  return account;
 }
 
 export const signOut = (token: string): Promise<number> =>

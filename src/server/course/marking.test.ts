@@ -18,6 +18,8 @@ import { commentsFor, keepRemark, recordMarks, remarkOn, workOf } from "./markin
 let desk: Desk;
 let plan: Plan;
 let work: Item;
+/** Marking in the desk's course by an account, now. */
+const by = (account: string) => ({ courseId: desk.courseId, by: account, at: Date.now(), copiesOf: copies });
 /** The members of one team, the first of whom leads it, and somebody of another. */
 let team: { id: string; members: string[] };
 let stranger: string;
@@ -68,14 +70,13 @@ describe("work of a group", () => {
     expect(await told(mate)).toEqual({
       taken: false,
       why: `The lead of your group hands this in for all of you: ${givenName} ${familyName}.`,
+      left: 1,
       together: [plan.groups[team.id]?.label],
     });
     await recordHandIn(
       desk.courseId,
-      work.id,
-      lead,
-      { text: "Our proposal.", link: null, fileId: null },
-      Date.now() - 5000,
+      { itemId: work.id, personId: lead, text: "Our proposal.", link: null, fileId: null },
+      { sendId: null, at: Date.now() - 5000 },
     );
     const found = await workOf(desk.courseId, await page(mate), work.id);
     expect(found).toMatchObject([{ body: "Our proposal.", by: lead }]);
@@ -85,13 +86,7 @@ describe("work of a group", () => {
   });
   test("a shared mark and its comment are read by its members, the note by nobody", async () => {
     const [lead, mate] = team.members as [string, string];
-    const { stored } = await recordMarks(
-      desk.courseId,
-      [{ itemId: work.id, groupId: team.id, ...plain, points: 15 }],
-      desk.first,
-      Date.now(),
-      copies,
-    );
+    const { stored } = await recordMarks(by(desk.first), [{ itemId: work.id, groupId: team.id, ...plain, points: 15 }]);
     expect(stored).toMatchObject([{ groupId: team.id, mark: { points: 15 } }]);
     await keepRemark(
       desk.courseId,
@@ -130,7 +125,9 @@ test("between groups sealed work is nobody else's, readable work is read by the 
       base: "",
       query: "",
       indexes: [],
+      unread: 0,
       look: null,
+      scope: null,
     };
     return (await itemPage(view, work.id))?.others;
   };
@@ -144,9 +141,9 @@ describe("many marks at once", () => {
   test("those that stand as they were seen are stored, of the others the newer ones come back", async () => {
     const itemId = Object.values(plan.items).find(({ title }) => title === "Final report")?.id ?? "";
     const { students } = reachAt(plan, undefined, Date.now());
-    const give = (points: number, seen: number | null, by: string) =>
+    const give = (points: number, seen: number | null, account: string) =>
       recordMarks(
-        desk.courseId,
+        by(account),
         students.map((personId) => ({
           itemId,
           personId,
@@ -154,9 +151,6 @@ describe("many marks at once", () => {
           excused: false,
           seen: seen === null ? null : { points: seen, excused: false },
         })),
-        by,
-        Date.now(),
-        copies,
       );
     expect((await give(10, null, desk.first)).stored).toHaveLength(students.length);
     const late = await give(20, null, desk.second);
@@ -167,7 +161,7 @@ describe("many marks at once", () => {
     const stored = both.map((one) => one.stored.length).sort();
     expect(stored).toEqual([0, students.length]);
     const gone = await recordMarks(
-      desk.courseId,
+      by(desk.first),
       students.map((personId) => ({
         itemId,
         personId,
@@ -175,9 +169,6 @@ describe("many marks at once", () => {
         excused: false,
         seen: { points: both[0]?.stored.length ? 30 : 40, excused: false },
       })),
-      desk.first,
-      Date.now(),
-      copies,
     );
     expect(gone.stored).toHaveLength(students.length);
     expect(await rows("SELECT person_id FROM marks WHERE item_id = ?", [itemId])).toEqual([]);

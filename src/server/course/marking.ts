@@ -1,5 +1,6 @@
 /** Marks, comments and notes: written many at once or one by one, and never over what somebody else wrote unseen. */
 
+import type { PoolConnection } from "mysql2/promise";
 import type { Remark, StoredRemark } from "../../api/gradebook.ts";
 import { mayMark } from "../../core/access/staff.ts";
 import { type MarkChange, progressLookup } from "../../core/plan/progress.ts";
@@ -38,107 +39,154 @@ const nothing = (mark: MarkValue | null) => !mark || (mark.points === null && !m
 const isSame = (a: MarkValue | null, b: MarkValue | null) =>
   (a?.points ?? null) === (b?.points ?? null) && Boolean(a?.excused) === Boolean(b?.excused);
 
-type Found = MarkValue & { itemId: string; holderId: string; at: number };
-/** More holders than these are read as all of the item: one range instead of thousands of keys. */
-const manyHolders = 400;
+/** A course that is marked in, by whom and when. */
+export interface Marking {
+  courseId: string;
+  /** The account of whoever marks. */
+  by: string;
+  /** Epoch milliseconds. */
+  at: number;
+  /** Copies that were made into an item, whose marks are its own. */
+  copiesOf(itemId: string): string[];
+  /** How the journal says it; a count of the marks where it is left out. */
+  say?(lines: MarkLine[]): string;
+}
+export interface Recorded {
+  stored: MarkChange[];
+  newer: MarkChange[];
+}
 
-/**
- * Stores marks in one transaction: those that stand as they were seen; of the others the newer ones are given back.
- * `copiesOf`: copies that were made into an item, whose marks are its own.
- */
-export function recordMarks(
-  courseId: string,
-  marks: NewMark[],
-  by: string,
-  at: number,
-  copiesOf: (itemId: string) => string[],
-  say: (lines: MarkLine[]) => string = (lines) => plural(lines.length, "mark"),
-): Promise<{ stored: MarkChange[]; newer: MarkChange[] }> {
+/** Where marks of persons stand, and where those of groups. */
+const homes = [
+  { table: "marks", column: "person_id", holder: "personId" },
+  { table: "group_marks", column: "group_id", holder: "groupId" },
+] as const;
+type Home = (typeof homes)[number];
+type HeldMark = NewMark & { holderId: string };
+type Found = MarkValue & { itemId: string; holderId: string; at: number };
+
+/** Stores marks in one transaction: those that stand as they were seen; of the others the newer ones are given back. */
+export function recordMarks(marking: Marking, marks: NewMark[]): Promise<Recorded> {
+  const { courseId, by, at, say = (lines: MarkLine[]) => plural(lines.length, "mark") } = marking;
   return transaction(async (connection) => {
     // Whoever marks in a course waits for whoever does at this moment: nobody reads what is about to change.
     await run(touched, [courseId], connection);
-    const answer: { stored: MarkChange[]; newer: MarkChange[] } = { stored: [], newer: [] };
+    const recorded: Recorded = { stored: [], newer: [] };
     const lines: MarkLine[] = [];
-    for (const [table, holder] of [
-      ["marks", "person_id"],
-      ["group_marks", "group_id"],
-    ] as const) {
-      const idOf = (mark: NewMark) => (table === "marks" ? mark.personId : mark.groupId);
-      const theirs = marks.filter((mark) => idOf(mark) !== undefined);
+    for (const home of homes) {
+      const theirs = marks.flatMap((mark): HeldMark[] => {
+        const holderId = mark[home.holder];
+        return holderId === undefined ? [] : [{ ...mark, holderId }];
+      });
       if (theirs.length === 0) continue;
-      const into = new Map<string, string>();
-      for (const { itemId } of theirs) for (const id of [...copiesOf(itemId), itemId]) into.set(id, itemId);
-      const holders = [...new Set(theirs.map((mark) => idOf(mark) as string))];
-      const few = holders.length <= manyHolders;
-      const found = await rows<Found>(
-        `SELECT item_id AS itemId, ${holder} AS holderId, points, excused, at FROM ${table}
-         WHERE course_id = ? AND item_id IN (${parameters([...into.keys()])}) ${few ? `AND ${holder} IN (${parameters(holders)})` : ""}
-         ORDER BY at FOR UPDATE`,
-        [courseId, ...into.keys(), ...(few ? holders : [])],
-        connection,
-      );
-      const current = new Map<string, Found>();
-      for (const row of found) current.set(`${into.get(row.itemId)}/${row.holderId}`, row);
-      const [written, gone]: [(string | number | boolean | null)[][], string[]] = [[], []];
-      for (const mark of theirs) {
-        const { itemId, points, excused, seen } = mark;
-        const id = idOf(mark) as string;
-        const now = current.get(`${itemId}/${id}`) ?? null;
-        const change = (value: (MarkValue & { at: number }) | null, of = itemId): MarkChange => ({
-          itemId: of,
-          ...(table === "marks" ? { personId: id } : { groupId: id }),
-          mark: value && {
-            personId: id,
-            itemId,
-            points: value.points,
-            excused: Boolean(value.excused),
-            at: value.at,
-          },
-        });
-        if (!isSame(now, seen)) {
-          answer.newer.push(change(now));
-          continue;
-        }
-        answer.stored.push(change(nothing(mark) ? null : { points, excused, at }));
-        lines.push({
-          itemId,
-          ...(table === "marks" ? { personId: id } : { groupId: id }),
-          from: now && { points: now.points, excused: Boolean(now.excused) },
-          to: nothing(mark) ? null : { points, excused },
-        });
-        if (nothing(mark)) {
-          // What stood in a copy is taken away with it.
-          for (const copy of copiesOf(itemId)) answer.stored.push(change(null, copy));
-          for (const copy of [itemId, ...copiesOf(itemId)]) gone.push(copy, id);
-        } else written.push([courseId, itemId, id, points, excused, at, by]);
-      }
-      for (let from = 0; from < gone.length; from += 2000) {
-        const pairs = gone.slice(from, from + 2000);
-        await run(
-          `DELETE FROM ${table} WHERE course_id = ? AND (item_id, ${holder}) IN (${Array.from({ length: pairs.length / 2 }, () => "(?, ?)").join(", ")})`,
-          [courseId, ...pairs],
-          connection,
-        );
-      }
-      await insertMany(
-        table,
-        ["course_id", "item_id", holder, "points", "excused", "at", "marked_by"],
-        written,
-        connection,
-        `ON DUPLICATE KEY UPDATE points = VALUES(points), excused = VALUES(excused), at = VALUES(at), marked_by = VALUES(marked_by)`,
-      );
+      const current = await currentMarks(marking, home, theirs, connection);
+      const judged = judgeMarks(marking, home, theirs, current);
+      recorded.stored.push(...judged.stored);
+      recorded.newer.push(...judged.newer);
+      lines.push(...judged.lines);
+      await writeMarks(marking, home, judged, connection);
     }
     if (lines.length > 0) {
-      const entry = {
-        accountId: by,
-        at,
-        kind: "marks" as const,
-        lines: [{ says: say(lines), detail: { marks: lines } }],
-      };
-      await writeJournal(courseId, 0, entry, connection);
+      const told = { says: say(lines), detail: { marks: lines } };
+      await writeJournal(courseId, 0, { accountId: by, at, kind: "marks", lines: [told] }, connection);
     }
-    return answer;
+    return recorded;
   });
+}
+
+/** More holders than these are read as all of the item: one range instead of thousands of keys. */
+const manyHolders = 400;
+
+/** The marks that stand now, by item and holder; one in a copy is the item's. */
+async function currentMarks(
+  { courseId, copiesOf }: Marking,
+  { table, column }: Home,
+  marks: HeldMark[],
+  connection: PoolConnection,
+): Promise<Map<string, Found>> {
+  const into = new Map<string, string>();
+  for (const { itemId } of marks) for (const id of [...copiesOf(itemId), itemId]) into.set(id, itemId);
+  const holders = [...new Set(marks.map(({ holderId }) => holderId))];
+  const few = holders.length <= manyHolders;
+  const found = await rows<Found>(
+    `SELECT item_id AS itemId, ${column} AS holderId, points, excused, at FROM ${table}
+     WHERE course_id = ? AND item_id IN (${parameters([...into.keys()])}) ${few ? `AND ${column} IN (${parameters(holders)})` : ""}
+     ORDER BY at FOR UPDATE`,
+    [courseId, ...into.keys(), ...(few ? holders : [])],
+    connection,
+  );
+  return new Map(found.map((row) => [`${into.get(row.itemId)}/${row.holderId}`, row]));
+}
+
+interface JudgedMarks extends Recorded {
+  lines: MarkLine[];
+  /** Rows to be written, and pairs of item and holder whose marks go. */
+  written: (string | number | boolean | null)[][];
+  gone: [string, string][];
+}
+
+/** What of some marks is stored: those of which nobody stored another one since they were seen. */
+function judgeMarks(
+  { courseId, by, at, copiesOf }: Marking,
+  { holder }: Home,
+  marks: HeldMark[],
+  current: Map<string, Found>,
+) {
+  const judged: JudgedMarks = { stored: [], newer: [], lines: [], written: [], gone: [] };
+  for (const mark of marks) {
+    const { itemId, points, excused, seen, holderId } = mark;
+    const held = { [holder]: holderId } as { personId: string } | { groupId: string };
+    const change = (value: (MarkValue & { at: number }) | null, of = itemId): MarkChange => ({
+      itemId: of,
+      ...held,
+      mark: value && {
+        personId: holderId,
+        itemId,
+        points: value.points,
+        excused: Boolean(value.excused),
+        at: value.at,
+      },
+    });
+    const now = current.get(`${itemId}/${holderId}`) ?? null;
+    if (!isSame(now, seen)) {
+      judged.newer.push(change(now));
+      continue;
+    }
+    const to = nothing(mark) ? null : { points, excused };
+    judged.stored.push(change(to && { ...to, at }));
+    judged.lines.push({ itemId, ...held, from: now && { points: now.points, excused: Boolean(now.excused) }, to });
+    if (to) judged.written.push([courseId, itemId, holderId, points, excused, at, by]);
+    else {
+      // What stood in a copy is taken away with it.
+      const copies = copiesOf(itemId);
+      judged.stored.push(...copies.map((copy) => change(null, copy)));
+      judged.gone.push(...[itemId, ...copies].map((of): [string, string] => [of, holderId]));
+    }
+  }
+  return judged;
+}
+
+async function writeMarks(
+  { courseId }: Marking,
+  { table, column }: Home,
+  { written, gone }: JudgedMarks,
+  connection: PoolConnection,
+): Promise<void> {
+  for (let from = 0; from < gone.length; from += 1000) {
+    const pairs = gone.slice(from, from + 1000);
+    await run(
+      `DELETE FROM ${table} WHERE course_id = ? AND (item_id, ${column}) IN (${pairs.map(() => "(?, ?)").join(", ")})`,
+      [courseId, ...pairs.flat()],
+      connection,
+    );
+  }
+  await insertMany(
+    table,
+    ["course_id", "item_id", column, "points", "excused", "at", "marked_by"],
+    written,
+    connection,
+    `ON DUPLICATE KEY UPDATE points = VALUES(points), excused = VALUES(excused), at = VALUES(at), marked_by = VALUES(marked_by)`,
+  );
 }
 
 /** What was written about the work of a person or group on an item; null where nothing was. */

@@ -1,7 +1,7 @@
 /** The threads of a discussion as staff read and answer them, all that are theirs side by side. Source: semantics.md 4 and 9. */
 
 import { sayInstant } from "../../core/clock/local-time.ts";
-import { lookup } from "../../core/plan/lookup.ts";
+import { lookup, plainName } from "../../core/plan/lookup.ts";
 import { noProgress } from "../../core/plan/progress.ts";
 import type { Group, Item } from "../../core/plan/types.ts";
 import { threadOfCopy } from "../../core/reach/combined.ts";
@@ -41,9 +41,11 @@ export async function staffThreads(
   const shown = (list: typeof posts): StaffThread["posts"] =>
     list.map((post) => ({
       ...show(post),
-      versions: versions
-        .filter(({ postId }) => postId === post.id)
-        .map((one) => ({ at: say(one.at), body: one.body.replace(/<[^>]*>/g, " ") })),
+      versions: [
+        ...versions.filter(({ postId }) => postId === post.id),
+        // What was deleted is kept for staff.
+        ...(post.deletedAt === null ? [] : [{ at: post.editedAt ?? post.at, body: post.body }]),
+      ].map((one) => ({ at: say(one.at), body: one.body.replace(/<[^>]*>/g, " ") })),
     }));
   if (!item.split) {
     if (scope !== null) return null;
@@ -78,7 +80,7 @@ export const staffNameOf =
   (access: CourseAccess) =>
   (personId: string): string => {
     const person = access.plan.people[personId] ?? colleague(access, personId);
-    return person ? `${person.givenName} ${person.familyName}` : "Somebody";
+    return person ? plainName(person) : "Somebody";
   };
 
 /** Staff who answered are named to their colleagues, whatever the scope; nobody else outside it is. */

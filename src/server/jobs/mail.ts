@@ -3,6 +3,8 @@
  * Message-ID of its own that stays, so that one whose sending was cut off is known when it comes again.
  */
 import nodemailer, { type Transporter } from "nodemailer";
+import addressParser from "nodemailer/lib/addressparser/index.js";
+import { type Letterhead, mailOf } from "../../core/messages/message.ts";
 import { config } from "../config.ts";
 import { log } from "../log.ts";
 import { parameters, rows, run, transaction } from "../store/database.ts";
@@ -30,6 +32,11 @@ function post(): Transporter | null {
   return transport;
 }
 
+/** What a mail is about; nulls where it is about nothing that its reader sees. */
+interface About {
+  itemId: string | null;
+  title: string | null;
+}
 interface Mail {
   id: string;
   address: string;
@@ -56,12 +63,34 @@ const claim = (at: number): Promise<Mail[]> =>
     return mails;
   });
 
-async function send({ id, address, reply_to, subject, body, tries }: Mail, by: Transporter, at: number) {
+/** Who wrote each of some mails, in which course, and about what; by the mail's id. */
+async function letterheadsOf(mails: Mail[]): Promise<Map<string, Letterhead>> {
+  const ids = mails.map(({ id }) => id);
+  const found = await rows<{ id: string; courseId: string; sender: string | null; course: string } & About>(
+    `SELECT d.id, d.course_id AS courseId, m.sender, CONCAT(c.code, ' ', c.title) AS course, d.item_id AS itemId, i.title
+     FROM deliveries d JOIN messages m ON m.id = d.message_id JOIN courses c ON c.id = d.course_id
+       LEFT JOIN items i ON i.id = d.item_id AND i.course_id = d.course_id WHERE d.id IN (${parameters(ids)})`,
+    ids,
+  );
+  const base = config().AMBER_ADDRESS?.replace(/\/+$/, "");
+  return new Map(
+    found.map(({ id, courseId, sender, course, itemId, title }) => {
+      const at = (path: string) => (base ? `${base}/course/${courseId}/${path}` : null);
+      const item = title === null ? null : { title, address: at(`item/${itemId}`) };
+      return [id, { sender: sender ?? course, course, item, address: at("notices") }];
+    }),
+  );
+}
+
+async function send(mail: Mail, head: Letterhead, by: Transporter, at: number) {
+  const { id, address, reply_to, subject, body, tries } = mail;
   try {
+    const [own] = addressParser(config().AMBER_MAIL_FROM, { flatten: true });
     await by.sendMail({
+      from: { name: head.sender, address: own?.address ?? "" },
       to: address,
       subject,
-      text: body,
+      text: mailOf(body, head),
       messageId: `<${id}@amber-weave.example>`,
       ...(reply_to ? { replyTo: reply_to } : {}),
     });
@@ -86,8 +115,10 @@ export async function sendDue(at: number): Promise<void> {
   if (!by) return;
   for (;;) {
     const mails = await claim(at);
-    await Promise.all(mails.map((mail) => send(mail, by, at)));
-    if (mails.length > 0) log.info({ mails: mails.length }, "post");
+    if (mails.length === 0) return;
+    const heads = await letterheadsOf(mails);
+    await Promise.all(mails.map((mail) => send(mail, heads.get(mail.id) as Letterhead, by, at)));
+    log.info({ mails: mails.length }, "post");
     if (mails.length < atOnce) return;
   }
 }

@@ -76,13 +76,17 @@ export async function moveCourse(
   return revision;
 }
 
+/** A course that somebody is in, and as whom. */
+export interface CourseOf {
+  course: Pick<Course, "id" | "code" | "title" | "term">;
+  role: string;
+  personId: string;
+}
+
 /** Courses in which somebody has an open enrolment, with the strongest role. */
-export async function coursesOf(
-  sourcedId: string,
-  t: number,
-): Promise<{ course: Pick<Course, "id" | "code" | "title" | "term">; role: string }[]> {
-  const found = await rows<{ id: string; code: string; title: string; term: string; role: string }>(
-    `SELECT c.id, c.code, c.title, c.term, e.role FROM people p
+export async function coursesOf(sourcedId: string, t: number): Promise<CourseOf[]> {
+  const found = await rows<CourseOf["course"] & Pick<CourseOf, "role" | "personId">>(
+    `SELECT c.id, c.code, c.title, c.term, e.role, p.id AS personId FROM people p
      JOIN enrolments e ON e.person_id = p.id AND e.since <= ? AND (e.until IS NULL OR e.until > ?)
      JOIN courses c ON c.id = p.course_id WHERE p.sourced_id = ? ORDER BY c.code, c.title`,
     [t, t, sourcedId],
@@ -93,5 +97,5 @@ export async function coursesOf(
     const other = best.get(row.id);
     if (!other || strength.indexOf(row.role) < strength.indexOf(other.role)) best.set(row.id, row);
   }
-  return [...best.values()].map(({ role, ...course }) => ({ course, role }));
+  return [...best.values()].map(({ role, personId, ...course }) => ({ course, role, personId }));
 }

@@ -1,4 +1,5 @@
 /** What people did in a course: read for the engines, written live. */
+import type { PoolConnection } from "mysql2/promise";
 import { lookup } from "../../core/plan/lookup.ts";
 import type { GroupMark, HandIn, Mark, Opening, Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
@@ -46,21 +47,29 @@ export async function courseProgress(courseId: string): Promise<{ revision: numb
 
 /**
  * The progress of one student, in a few indexed reads: their own, and what the groups they were in handed in together
- * and were given as one mark.
+ * and were given as one mark. Within a transaction: as it sees them.
  */
-export async function studentProgress(courseId: string, personId: string, plan: Plan): Promise<Progress> {
+export async function studentProgress(
+  courseId: string,
+  personId: string,
+  plan: Plan,
+  connection?: PoolConnection,
+): Promise<Progress> {
   const [marks, handIns, openings] = await Promise.all([
     rows<Mark>(
       "SELECT person_id AS personId, item_id AS itemId, points, excused, at FROM marks WHERE course_id = ? AND person_id = ?",
       [courseId, personId],
+      connection,
     ),
     rows<HandIn>(
       "SELECT id, person_id AS personId, item_id AS itemId, at FROM hand_ins WHERE course_id = ? AND person_id = ? ORDER BY at",
       [courseId, personId],
+      connection,
     ),
     rows<Opening>(
       "SELECT person_id AS personId, item_id AS itemId, at, read_at AS readAt FROM openings WHERE course_id = ? AND person_id = ?",
       [courseId, personId],
+      connection,
     ),
   ]);
   const split = Object.values(plan.items).filter((item) => item.split !== null);
@@ -85,11 +94,13 @@ export async function studentProgress(courseId: string, personId: string, plan: 
           `SELECT id, person_id AS personId, item_id AS itemId, at FROM hand_ins
            WHERE course_id = ? AND item_id IN (${parameters(together)}) AND person_id IN (${parameters(mates)}) ORDER BY at`,
           [courseId, ...together, ...mates],
+          connection,
         ),
     rows<GroupMark>(
       `SELECT group_id AS groupId, item_id AS itemId, points, excused, at FROM group_marks
        WHERE course_id = ? AND group_id IN (${parameters(groupIds)})`,
       [courseId, ...groupIds],
+      connection,
     ),
   ]);
   const all = [...handIns, ...theirs].sort((a, b) => a.at - b.at);
