@@ -13,8 +13,8 @@ import { fileOf, serveFile, storeFile } from "../store/files.ts";
 import { readPlan } from "../store/plan-rows.ts";
 import { courseProgress, recordRead } from "../store/progress.ts";
 import { itemPage } from "../student/item-page.ts";
+import { lookView } from "../student/looking-through.ts";
 import { recordHandIn, recordPost } from "../student/posts-and-hand-ins.ts";
-import { lookView } from "../student/shown-course.ts";
 
 let desk: Desk;
 beforeAll(async () => {
@@ -38,9 +38,11 @@ const memberOf = (plan: Plan, groupId: string, place = 0): string =>
     .filter(({ until }) => until === null)
     .map(({ personId }) => personId)[place] as string;
 const through = async (personId: string) => {
-  const access = { ...(await course(desk.courseId)), courseId: desk.courseId } as CourseAccess;
+  const access = { ...(await course(desk.courseId)), courseId: desk.courseId, scope: null } as CourseAccess;
   return lookView(access, desk.first, personId, new URLSearchParams());
 };
+
+const sent = (at: number) => ({ sendId: null, at });
 
 test("copies made into one split item keep posts, hand-ins and marks; a later mark is one of the one item", async () => {
   const { courseId } = desk;
@@ -58,9 +60,9 @@ test("copies made into one split item keep posts, hand-ins and marks; a later ma
   const [one, two] = [copy("Weir log", day), copy("Weir log, evening", evening)];
   await live({ kind: "item.add", item: one }, { kind: "item.add", item: two });
   const [ada, eve] = [memberOf(base, day), memberOf(base, evening)];
-  await recordPost(courseId, { placeId: one.id, groupId: null, personId: ada, body: "From the day" }, 1);
-  await recordPost(courseId, { placeId: two.id, groupId: null, personId: eve, body: "From the evening" }, 2);
-  await recordHandIn(courseId, two.id, eve, { text: "work", link: null, fileId: null }, 2);
+  await recordPost(courseId, { placeId: one.id, groupId: null, personId: ada, body: "From the day" }, sent(1));
+  await recordPost(courseId, { placeId: two.id, groupId: null, personId: eve, body: "From the evening" }, sent(2));
+  await recordHandIn(courseId, { itemId: two.id, personId: eve, text: "work", link: null, fileId: null }, sent(2));
   await giveMark(courseId, { itemId: two.id, personId: eve, points: 7, excused: false, seen: null }, desk.first, 3);
   await recordRead(courseId, two.id, eve, 4);
 
@@ -102,12 +104,12 @@ test("who changes groups keeps sight of their own posts, and loses that of the o
   await recordPost(
     courseId,
     { placeId: talk.id, groupId: from, personId: moving, body: "Mine, before" },
-    desk.moment - 2,
+    sent(desk.moment - 2),
   );
   await recordPost(
     courseId,
     { placeId: talk.id, groupId: from, personId: staying, body: "Theirs, before" },
-    desk.moment - 1,
+    sent(desk.moment - 1),
   );
   await live({ kind: "placement.place", groupId: to, personIds: [moving] });
   const view = await through(moving);

@@ -179,15 +179,15 @@ describe("accounts", () => {
     let at = Date.now();
     const waits: (number | null)[] = [];
     for (let count = 0; count < 7; count++) {
-      const answer = await signIn("second", "wrong", at);
+      const answer = await signIn("second", "wrong", { at });
       waits.push("wait" in answer ? answer.wait : null);
       if ("wait" in answer) at += answer.wait * 1000;
     }
     expect(waits).toEqual([null, null, null, null, null, 2, null]);
-    expect(await signIn("second", "right", at)).toEqual({ wait: 4 });
-    expect(await signIn("first", "right", at)).toHaveProperty("token");
-    expect(await signIn("second", "right", at + 4000)).toHaveProperty("token");
-    expect(await signIn("second", "wrong", at + 4001)).toEqual({ wrong: true });
+    expect(await signIn("second", "right", { at })).toEqual({ wait: 4 });
+    expect(await signIn("first", "right", { at })).toHaveProperty("token");
+    expect(await signIn("second", "right", { at: at + 4000 })).toHaveProperty("token");
+    expect(await signIn("second", "wrong", { at: at + 4001 })).toEqual({ wrong: true });
   });
   test("passwords are kept as argon2id", async () => {
     const [account] = await rows<{ password_hash: string }>(

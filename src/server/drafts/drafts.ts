@@ -1,7 +1,8 @@
 /** Somebody's draft: commands over the published plan, with undo and redo. Source: semantics.md section 8. */
 import type { PoolConnection } from "mysql2/promise";
+import { z } from "zod";
 import { Command, type Replay, replay } from "../../core/commands.ts";
-import type { Message } from "../../core/messages/message.ts";
+import { Message } from "../../core/messages/message.ts";
 import type { Refusal } from "../../core/plan/command.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { cancelledBy } from "../../core/review/cancelling.ts";
@@ -38,12 +39,12 @@ export async function readDraft(courseId: string, accountId: string, connection?
   const parse = ({ command }: StoredCommand) => Command.parse(fromJson(command));
   return {
     version: draft?.version ?? 0,
-    messages: draft ? fromJson<Message[]>(draft.messages) : [],
+    messages: draft ? storedMessages(draft.messages) : [],
     commands: stored.filter(({ undone }) => !undone).map(parse),
     undone: stored.filter(({ undone }) => undone).map(parse),
     planned: planned.map((one) => ({
       ...one,
-      messages: one.state === "waiting" ? fromJson<Message[]>(one.messages) : [],
+      messages: one.state === "waiting" ? storedMessages(one.messages) : [],
       seen: fromJson<Seen>(one.seen),
       commandIds: stored.filter((row) => row.planned_id === one.id).map(({ id }) => id),
     })),
@@ -156,6 +157,9 @@ export const insertCommands = (
     commands.map((command, at) => [command.id, courseId, accountId, first + at, JSON.stringify(command), false]),
     connection,
   );
+
+/** Messages as a row holds them: what those of an earlier version do not say is as usual. */
+export const storedMessages = (column: string): Message[] => z.array(Message).parse(fromJson<unknown>(column));
 
 /** Keeps the messages that go out with the next publication. */
 export function keepMessages(courseId: string, accountId: string, messages: Message[]): Promise<Draft> {

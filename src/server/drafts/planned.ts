@@ -16,7 +16,7 @@ import { fromJson, parameters, rows, run, transaction } from "../store/database.
 import { writeJournal } from "../store/journal.ts";
 import type { StoredPlan } from "../store/plan-rows.ts";
 import { courseProgress } from "../store/progress.ts";
-import { lockDraft, readDraft } from "./drafts.ts";
+import { lockDraft, readDraft, storedMessages } from "./drafts.ts";
 import {
   draftAsReviewed,
   dropMessages,
@@ -137,7 +137,7 @@ export async function takeBack(courseId: string, accountId: string, plannedId: s
     await lockDraft(courseId, accountId, connection);
     // One that was held back gave its messages back then, and is said to have been.
     if (found.state !== "waiting") return true;
-    await giveMessagesBack(courseId, accountId, fromJson<Message[]>(found.messages), connection);
+    await giveMessagesBack(courseId, accountId, storedMessages(found.messages), connection);
     const says = `What was planned for ${sayInstant(found.at, timeZone)} was taken back into the draft`;
     await note(courseId, accountId, says, connection);
     return true;
@@ -205,7 +205,7 @@ async function publishOne(planned: Due): Promise<void> {
     const at = now();
     const { taken, staying } = partDraft(stored.plan, draft.commands, new Set(others), { now: at });
     const lost = [...mine].some((commandId) => staying.has(commandId));
-    const messages = fromJson<Message[]>(planned.messages);
+    const messages = storedMessages(planned.messages);
     const why = lost
       ? "It needs changes that are drafted and not part of it."
       : await whyHeldBack(stored, accountId, { taken, messages }, fromJson<Seen>(planned.seen), at);

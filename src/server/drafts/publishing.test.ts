@@ -39,7 +39,7 @@ async function draft(...commands: Command[]) {
   if (isRefusal(answer)) throw new Error(answer.sentence);
   return answer;
 }
-const looked = async (leave: string[] = []) => ({
+const draftAsReviewed = async (leave: string[] = []) => ({
   publicationId: v7(),
   revision: (await stored()).revision,
   version: (await readDraft(courseId, desk.first)).version,
@@ -54,7 +54,9 @@ test("what is left out stays drafted, and its rows are told as they are written"
   const [one, other] = [retitle(0, "Published now"), retitle(1, "Stays for later")];
   await draft(one, other);
   const told: [number, number][] = [];
-  expect(await publish(courseId, desk.first, await looked([other.id]), (...step) => told.push(step))).toMatchObject({
+  expect(
+    await publish(courseId, desk.first, await draftAsReviewed([other.id]), (...step) => told.push(step)),
+  ).toMatchObject({
     published: true,
   });
   const { plan } = await stored();
@@ -62,14 +64,17 @@ test("what is left out stays drafted, and its rows are told as they are written"
   expect(titleOf(plan, 0)).toBe("Published now");
   expect((await readDraft(courseId, desk.first)).commands.map(({ id }) => id)).toEqual([other.id]);
   expect(told).toEqual([[1, 1]]);
-  expect(await publish(courseId, desk.first, await looked([other.id]))).toEqual({ published: false, reason: "empty" });
+  expect(await publish(courseId, desk.first, await draftAsReviewed([other.id]))).toEqual({
+    published: false,
+    reason: "empty",
+  });
 });
 
 describe("at a moment", () => {
   test("it waits, cannot be undone, goes out once when its moment comes, and leaves the rest", async () => {
     const [planned, later] = [retitle(0, "At a moment"), retitle(1, "Drafted later")];
     await draft(planned);
-    const publication = await looked();
+    const publication = await draftAsReviewed();
     const at = now() + 60_000;
     // Pressed twice it is planned once.
     for (const _ of [1, 2])
@@ -92,7 +97,7 @@ describe("at a moment", () => {
   });
   test("it is moved by its author alone; each turn it takes stands in the journal", async () => {
     await draft(retitle(0, "Moved"));
-    const publication = await looked();
+    const publication = await draftAsReviewed();
     const at = now() + 60_000;
     await planPublication(courseId, desk.first, publication, at, nothing);
     const id = publication.publicationId;
@@ -104,7 +109,7 @@ describe("at a moment", () => {
     expect(titleOf((await stored()).plan, 0)).toBe("Moved");
     expect(await movePlanned(courseId, desk.first, id, at + 1_200_000)).toBe(false);
     await draft(retitle(0, "Back"));
-    const other = await looked();
+    const other = await draftAsReviewed();
     await planPublication(courseId, desk.first, other, at, nothing);
     await takeBack(courseId, desk.first, other.publicationId);
     const question = { words: "", kind: "planned" as const, before: null };
@@ -119,7 +124,7 @@ describe("at a moment", () => {
   });
   test("it is taken back into the draft by its author alone", async () => {
     await draft(retitle(0, "Never"));
-    const publication = await looked();
+    const publication = await draftAsReviewed();
     await planPublication(courseId, desk.first, publication, now() + 1000, nothing);
     expect(await takeBack(courseId, desk.second, publication.publicationId)).toBe(false);
     expect(await takeBack(courseId, desk.first, publication.publicationId)).toBe(true);
@@ -136,7 +141,7 @@ describe("at a moment", () => {
       fields: { published: false },
     });
     await draft(hide);
-    const publication = await looked();
+    const publication = await draftAsReviewed();
     await planPublication(courseId, desk.first, publication, now() + 1000, nothing);
     await publishDue(now() + 2000);
     const { planned, commands } = await readDraft(courseId, desk.first);
@@ -151,7 +156,7 @@ describe("at a moment", () => {
 
 test("what somebody planned who is no longer a coordinator is held back", async () => {
   await draft(retitle(0, "Out by then"));
-  await planPublication(courseId, desk.first, await looked(), now() + 1000, nothing);
+  await planPublication(courseId, desk.first, await draftAsReviewed(), now() + 1000, nothing);
   const [account] = await rows<{ sourced_id: string }>("SELECT sourced_id FROM accounts WHERE id = ?", [desk.first]);
   await run("UPDATE accounts SET sourced_id = 'nobody here' WHERE id = ?", [desk.first]);
   await publishDue(now() + 2000);
@@ -200,7 +205,7 @@ describe("the journal", () => {
   test("says who did what and from what to what, and is searched by words, names and kinds", async () => {
     const before = titleOf((await stored()).plan, 0);
     await draft(retitle(0, "A hundred % weir_1"));
-    await publish(courseId, desk.first, await looked());
+    await publish(courseId, desk.first, await draftAsReviewed());
     const [line] = await lines("hundred % weir_");
     expect(line).toMatchObject({ kind: "publication", by: expect.any(String) });
     const { plan } = await stored();
@@ -224,7 +229,7 @@ describe("the journal", () => {
     const before = await stored();
     for (const title of ["Once", "Twice"]) {
       await draft(retitle(2, title), retitle(1, `${title} too`));
-      await publish(courseId, desk.first, await looked());
+      await publish(courseId, desk.first, await draftAsReviewed());
     }
     const after = await stored();
     const changes = await changesBetween(courseId, before.revision, after.revision);
@@ -242,14 +247,14 @@ describe("the journal", () => {
     const then = now();
     await new Promise((resolve) => setTimeout(resolve, 5));
     await draft(retitle(2, "A mistake"));
-    await publish(courseId, desk.first, await looked());
+    await publish(courseId, desk.first, await draftAsReviewed());
     const { revision, plan } = await stored();
     expect(titleOf((await planAsOf(courseId, { revision, plan }, then)).plan, 2)).toBe(before);
     expect((await planAsOf(courseId, { revision, plan }, now())).plan).toEqual(plan);
     const made = await revertCommand(courseId, plan, revision);
     if (!made) throw new Error("nothing to revert");
     await draft(made.command);
-    await publish(courseId, desk.first, await looked());
+    await publish(courseId, desk.first, await draftAsReviewed());
     expect(titleOf((await stored()).plan, 2)).toBe(before);
     expect((await lines("Revert: "))[0]?.says).toMatch(/^Revert: Rename .* to A mistake$/);
     // Nothing is left of it to lead back.

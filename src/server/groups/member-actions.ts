@@ -1,17 +1,19 @@
 /** What members, and staff with them, do on a group's page. What they may is decided by the page that they were shown. */
+
 import { v7 } from "uuid";
 import { z } from "zod";
 import { fileTrouble, plainName } from "../../core/formats/stored-files.ts";
-import type { Message } from "../../core/messages/message.ts";
+import { blankMessage, type Message } from "../../core/messages/message.ts";
 import { renameByMember } from "../../core/placement/groups/page.ts";
 import { studentsOf } from "../../core/placement/membership.ts";
 import type { MemberPermission } from "../../core/plan/types.ts";
+import { givenFirst } from "../accounts/accounts.ts";
 import { now } from "../clock.ts";
 import { liveStep } from "../course/live-step.ts";
 import { type From, sendMessage } from "../course/messages.ts";
 import type { CourseAccess } from "../http/guard.ts";
 import { textOf } from "../http/safe-html.ts";
-import { isBlank, keepFile, sentFile, type Taken, takePost, tooLong } from "../student/student-work.ts";
+import { isBlank, keepFile, type Refused, sentFile, type Taken, takePost, tooLong } from "../student/student-work.ts";
 import { addEntry, changeEntry, type EntryText, endEntry, writeOnly } from "./entries.ts";
 import type { GroupPageShown } from "./page.ts";
 
@@ -167,25 +169,24 @@ async function takeLetter({ access, account, shown, form, title, body, refuse }:
   const named = others.filter((id) => chosen.includes(id));
   const to = isLetter && named.length > 0 ? named : others;
   if (to.length === 0) return isLetter ? refuse("Nobody else is in the group yet.") : "taken";
-  const [family, given] = account.displayName.split(", ");
-  const sender = given ? `${given} ${family}` : account.displayName;
+  const sender = givenFirst(account.displayName);
   const message: Message = {
+    ...blankMessage,
     id: z
       .uuid()
       .catch(() => v7())
-      .parse(form.get("message")),
+      // Another text has another id: it is another message.
+      .parse(form.get("send") ?? form.get("message")),
     subject: `${shown.group.name}: ${title}`.slice(0, 200),
     body: `${sender} wrote to ${shown.group.name}:\n\n${text.slice(0, mostLetter)}`,
     to: to.map((id) => ({ kind: "person", id })),
-    unplacedIn: [],
-    withStaff: false,
   };
   await sendMessage(whole, account.id, message, now(), from);
-  return "taken";
+  return { stored: message.id };
 }
 
 /** What was refused, with what else the form held. */
-export const refusedBy = (answer: Exclude<Taken, string>, form: FormData) => ({
+export const refusedBy = (answer: Refused, form: FormData) => ({
   ...answer,
   entry: String(form.get("place") ?? form.get("entry") ?? ""),
   title: String(form.get("title") ?? "").slice(0, 500),

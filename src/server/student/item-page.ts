@@ -2,7 +2,7 @@
 
 import { sayInstant } from "../../core/clock/local-time.ts";
 import { commentHolders, type StudentMarks, studentMarks } from "../../core/gradebook/student-marks.ts";
-import { lookup } from "../../core/plan/lookup.ts";
+import { lookup, plainName } from "../../core/plan/lookup.ts";
 import type { Item, Plan } from "../../core/plan/types.ts";
 import { groupsThen, isGroupWork } from "../../core/reach/group-work.ts";
 import { type StudentItem, studentItem } from "../../core/reach/student-page.ts";
@@ -20,8 +20,11 @@ export interface ItemPage {
   /** What markers wrote, for the student or for their group. */
   comments: Comment[];
   /** One thread a group, or a single one without a group; null where the item has none. */
-  threads: Thread<ShownPost>[] | null;
+  threads: ShownThread[] | null;
 }
+
+/** `withheld`: somebody looks through a student's eyes within a scope that the thread is not in. */
+export type ShownThread = Thread<ShownPost> & { withheld?: boolean };
 
 export interface ShownPost {
   id: string;
@@ -29,34 +32,40 @@ export interface ShownPost {
   at: string;
   body: string;
   isHtml: boolean;
-  /** Whether it is the reader's own, which they may edit. */
+  /** Whether it is the reader's own, which they may edit, delete and put back. */
   mine: boolean;
   edited: string | null;
   parentId: string | null;
+  /** Whether its writer deleted it: it says nothing any more, and holds the place of what answers it. */
+  deleted: boolean;
   file: Attached | null;
 }
 
 /** Posts as they are read by somebody. */
 export const showPost =
   (plan: Plan, nameOf: (personId: string) => string, isMine: (personId: string) => boolean) =>
-  ({ id, personId, at, body, isHtml, editedAt, parentId, file }: Post): ShownPost => ({
-    id,
-    name: nameOf(personId),
-    at: sayInstant(at, plan.course.timeZone),
-    body,
-    isHtml,
-    mine: isMine(personId),
-    edited: editedAt === null ? null : sayInstant(editedAt, plan.course.timeZone),
-    parentId,
-    file,
-  });
+  ({ id, personId, at, body, isHtml, editedAt, deletedAt, parentId, file }: Post): ShownPost => {
+    const deleted = deletedAt !== null;
+    return {
+      id,
+      name: nameOf(personId),
+      at: sayInstant(at, plan.course.timeZone),
+      body: deleted ? "" : body,
+      isHtml,
+      mine: isMine(personId),
+      edited: editedAt === null || deleted ? null : sayInstant(editedAt, plan.course.timeZone),
+      parentId,
+      deleted,
+      file: deleted ? null : file,
+    };
+  };
 
 /** Somebody's name as students read it. */
 export const plainNameOf =
   (plan: Plan) =>
   (personId: string): string => {
     const person = plan.people[personId];
-    return person ? `${person.givenName} ${person.familyName}` : "Somebody";
+    return person ? plainName(person) : "Somebody";
   };
 
 /** What the other groups handed in last, where the split lets it be read. Source: semantics.md section 4, split items. */
@@ -109,6 +118,10 @@ export async function marksPage(view: ShownCourse): Promise<StudentMarks & { com
   return { ...found, comments: items.length === 0 ? [] : await commentsOn(view, items) };
 }
 
+/** Whether whoever looks may read a thread: within a scope those of the groups that are theirs. Section 9. */
+const isWithin = ({ scope }: ShownCourse, groupId: string | null): boolean =>
+  scope === null || (groupId !== null && scope.own.has(groupId));
+
 export async function itemPage(view: ShownCourse, itemId: string): Promise<ItemPage | null> {
   const { page, plan, courseId } = view;
   const item = studentItem(page, itemId);
@@ -125,14 +138,17 @@ export async function itemPage(view: ShownCourse, itemId: string): Promise<ItemP
   const reader = { personId: page.personId, shown: item, t: page.reach.t };
   const threads =
     item.kind === "discussion"
-      ? threadsFor(plan, row, posts, reader).map((one) => ({ ...one, posts: one.posts.map(show) }))
+      ? threadsFor(plan, row, posts, reader).map((one) => {
+          const withheld = !isWithin(view, one.groupId);
+          return { ...one, posts: withheld ? [] : one.posts.map(show), withheld };
+        })
       : null;
   return {
     item,
     handIns: handIns
       .filter(({ at }) => at <= page.reach.t)
       .map(({ at, by, ...work }) => ({ ...work, at: say(at), late: due !== null && at > due, by: by && nameOf(by) })),
-    others: await othersWork(view, row, itemIds),
+    others: view.scope === null ? await othersWork(view, row, itemIds) : [],
     comments: await commentsOn(view, [row]),
     threads,
   };

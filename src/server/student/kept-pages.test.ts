@@ -2,6 +2,7 @@
 import { v7 } from "uuid";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { membershipOf } from "../../core/access/roles.ts";
+import { blankMessage } from "../../core/messages/message.ts";
 import { coordinatorOf, type Desk, live, openDesk } from "../../tests/desk.ts";
 import { now } from "../clock.ts";
 import { readNotices, sendMessage } from "../course/messages.ts";
@@ -50,15 +51,15 @@ test("it is given again with its headers, to whom it was made for, until the clo
 
 test("a notice, a notice that was read, something done in the course, and a publication each make it anew", async () => {
   const message = {
+    ...blankMessage,
     id: v7(),
     subject: "S",
     body: "B",
     to: [{ kind: "person" as const, id: personId }],
-    unplacedIn: [],
   };
   const [item] = Object.values(desk.plan.items);
   const changes = [
-    () => sendMessage(desk.plan, desk.first, { ...message, withStaff: false }, now()),
+    () => sendMessage(desk.plan, desk.first, message, now()),
     () => readNotices(courseId, personId, now()),
     () => recordOpening(courseId, item?.id ?? "", personId, now()),
     () => live(desk, { kind: "item.change", itemId: item?.id, fields: { title: "Another title" } }),

@@ -1,4 +1,5 @@
 /** What students hand in and write in threads, with the files that go with it. Source: semantics.md sections 3, 4 and 6. */
+import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import { parameters, rows, run, transaction } from "../store/database.ts";
 import { touched } from "../store/progress.ts";
@@ -32,24 +33,71 @@ export interface NewPost {
   fileId?: string | null;
 }
 
-/** A post in a thread: a group's of a split discussion, or the one thread of a discussion that is not. */
-export async function recordPost(courseId: string, post: NewPost, at: number): Promise<void> {
-  await run(
-    `INSERT INTO posts (id, course_id, place_id, group_id, person_id, at, body, parent_id, file_id, is_html)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, TRUE)`,
-    [
-      v7(),
-      courseId,
-      post.placeId,
-      post.groupId,
-      post.personId,
-      at,
-      post.body,
-      post.parentId ?? null,
-      post.fileId ?? null,
-    ],
+/** Whoever stores what a form sent, and the id that the form gave it: sent twice, it is stored once. */
+export interface Sending {
+  /** A UUID made where the form was; null where there was none. */
+  sendId: string | null;
+  /** Epoch milliseconds. */
+  at: number;
+}
+
+/**
+ * Stores a row under the id that its form gave it; gives the id. The same sent again is the row that stands already;
+ * something else under the same id, as from a page that one went back to, is a row of its own.
+ */
+async function storeOnce(
+  { sendId }: Sending,
+  insert: (id: string) => Promise<number>,
+  isSame: (id: string) => Promise<boolean>,
+): Promise<string> {
+  if (sendId !== null) {
+    if ((await insert(sendId)) > 0) return sendId;
+    if (await isSame(sendId)) return sendId;
+  }
+  const id = v7();
+  await insert(id);
+  return id;
+}
+
+/** Whether a row `s` that was stored has a file like the one given: of one name and size, or none as well. */
+const sameFile = `(SELECT CONCAT(size, ' ', name) FROM files WHERE id = s.file_id)
+  <=> (SELECT CONCAT(size, ' ', name) FROM files WHERE id = ?)`;
+
+/** A post in a thread: a group's of a split discussion, or the one thread of a discussion that is not. Gives its id. */
+export function recordPost(courseId: string, post: NewPost, sending: Sending): Promise<string> {
+  const { placeId, groupId, personId, body, parentId = null, fileId = null } = post;
+  return storeOnce(
+    sending,
+    (id) =>
+      run(
+        `INSERT IGNORE INTO posts (id, course_id, place_id, group_id, person_id, at, body, parent_id, file_id, is_html)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, TRUE)`,
+        [id, courseId, placeId, groupId, personId, sending.at, body, parentId, fileId],
+      ),
+    async (id) => {
+      const found = await rows(
+        `SELECT id FROM posts s WHERE id = ? AND course_id = ? AND place_id = ? AND person_id = ? AND BINARY body = ?
+         AND ${sameFile}`,
+        [id, courseId, placeId, personId, body, fileId],
+      );
+      return found.length > 0;
+    },
   );
 }
+
+/** Deletes a post of somebody: it is not shown any more, and staff keep what it said. False where it is none of theirs. */
+export const deletePost = async (courseId: string, postId: string, personId: string, at: number): Promise<boolean> =>
+  (await run(
+    "UPDATE posts SET deleted_at = ? WHERE course_id = ? AND id = ? AND person_id = ? AND deleted_at IS NULL",
+    [at, courseId, postId, personId],
+  )) > 0;
+
+/** Puts a deleted post back as it was. False where it is none of theirs, or was not deleted. */
+export const putPostBack = async (courseId: string, postId: string, personId: string): Promise<boolean> =>
+  (await run(
+    "UPDATE posts SET deleted_at = NULL WHERE course_id = ? AND id = ? AND person_id = ? AND deleted_at IS NOT NULL",
+    [courseId, postId, personId],
+  )) > 0;
 
 /** Changes a post of somebody; what it said before is kept. False where it is none of theirs. */
 export const editPost = (
@@ -61,11 +109,13 @@ export const editPost = (
 ): Promise<boolean> =>
   transaction(async (connection) => {
     const [found] = await rows<{ at: number; edited_at: number | null; body: string; is_html: number }>(
-      "SELECT at, edited_at, body, is_html FROM posts WHERE course_id = ? AND id = ? AND person_id = ? FOR UPDATE",
+      "SELECT at, edited_at, body, is_html FROM posts WHERE course_id = ? AND id = ? AND person_id = ? AND deleted_at IS NULL FOR UPDATE",
       [courseId, postId, personId],
       connection,
     );
     if (!found) return false;
+    // Sent again it is changed already.
+    if (found.body === body) return true;
     await run(
       "INSERT INTO post_versions (post_id, at, body, is_html) VALUES (?, ?, ?, ?)",
       [postId, found.edited_at ?? found.at, found.body, Boolean(found.is_html)],
@@ -85,13 +135,15 @@ export interface Post {
   isHtml: boolean;
   parentId: string | null;
   editedAt: number | null;
+  /** Since when it is deleted; null where it stands. */
+  deletedAt: number | null;
   file: Attached | null;
 }
 /** Posts in some places: an item and the copies that were made into it, or a thread of a group's page. */
 export async function postsOf(courseId: string, placeIds: string[]): Promise<Post[]> {
   const found = await rows<Omit<Post, "file"> & FileColumns>(
     `SELECT p.id, p.place_id AS placeId, p.group_id AS groupId, p.person_id AS personId, p.at, p.body,
-       p.is_html AS isHtml, p.parent_id AS parentId, p.edited_at AS editedAt, ${fileColumns}
+       p.is_html AS isHtml, p.parent_id AS parentId, p.edited_at AS editedAt, p.deleted_at AS deletedAt, ${fileColumns}
      FROM posts p LEFT JOIN files f ON f.id = p.file_id
      WHERE p.course_id = ? AND p.place_id IN (${parameters(placeIds)}) ORDER BY p.at, p.id`,
     [courseId, ...placeIds],
@@ -121,23 +173,42 @@ export interface NewHandIn {
   fileId: string | null;
 }
 
-export async function recordHandIn(
+/** Why a hand-in is not taken any more by the time that it is stored; null where it is. */
+export type WhyNotNow = (connection: PoolConnection) => Promise<string | null>;
+
+/**
+ * Stores a hand-in; gives its id, or why it is not taken. Whoever hands in at the same time in a course waits for it, so
+ * that `whyNotNow`, which is asked then, counts every attempt.
+ */
+export function recordHandIn(
   courseId: string,
-  itemId: string,
-  personId: string,
-  { text, link, fileId }: NewHandIn,
-  at: number,
-): Promise<string> {
-  const id = v7();
-  await transaction(async (connection) => {
-    await run(
-      "INSERT INTO hand_ins (id, course_id, item_id, person_id, at, body, link, file_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-      [id, courseId, itemId, personId, at, text, link, fileId],
-      connection,
-    );
+  { itemId, personId, text, link, fileId }: NewHandIn & { itemId: string; personId: string },
+  sending: Sending,
+  whyNotNow: WhyNotNow = async () => null,
+): Promise<{ id: string } | { failure: string }> {
+  return transaction(async (connection) => {
     await run(touched, [courseId], connection);
+    const isSame = async (id: string) => {
+      const found = await rows(
+        `SELECT id FROM hand_ins s WHERE id = ? AND course_id = ? AND item_id = ? AND person_id = ? AND BINARY body = ?
+         AND link <=> ? AND ${sameFile}`,
+        [id, courseId, itemId, personId, text, link, fileId],
+        connection,
+      );
+      return found.length > 0;
+    };
+    if (sending.sendId !== null && (await isSame(sending.sendId))) return { id: sending.sendId };
+    const failure = await whyNotNow(connection);
+    if (failure !== null) return { failure };
+    const insert = (id: string) =>
+      run(
+        `INSERT IGNORE INTO hand_ins (id, course_id, item_id, person_id, at, body, link, file_id)
+         VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+        [id, courseId, itemId, personId, sending.at, text, link, fileId],
+        connection,
+      );
+    return { id: await storeOnce(sending, insert, isSame) };
   });
-  return id;
 }
 
 /** What was handed in: a text, a link, a file, or several of them. */

@@ -1,3 +1,4 @@
+import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { RosterRow } from "../../core/intake/rows.ts";
@@ -8,8 +9,18 @@ import { removeFilter, savedFilters, saveFilter } from "../course/filters.ts";
 import { applyIntake, pastIntakes, rememberedMatches, rememberMatch } from "../intake/intakes.ts";
 import { course } from "../store/courses.ts";
 import { closeDatabase, run } from "../store/database.ts";
+import { storeFile } from "../store/files.ts";
 import { courseProgress, recordOpening, studentProgress } from "../store/progress.ts";
-import { handInsOf, recordHandIn } from "./posts-and-hand-ins.ts";
+import { showPost } from "./item-page.ts";
+import {
+  deletePost,
+  editPost,
+  handInsOf,
+  postsOf,
+  putPostBack,
+  recordHandIn,
+  recordPost,
+} from "./posts-and-hand-ins.ts";
 
 let desk: Desk;
 let plan: Plan;
@@ -131,7 +142,8 @@ describe("progress", () => {
   });
   test("a hand-in and an opening move the progress, and the first opening stays", async () => {
     const before = (await courseProgress(courseId)).revision;
-    await recordHandIn(courseId, lab(), somebody(), { text: "Text with ümlauts and 🜚", link: null, fileId: null }, 30);
+    const handIn = { itemId: lab(), personId: somebody(), link: null, fileId: null };
+    await recordHandIn(courseId, { ...handIn, text: "Text with ümlauts and 🜚" }, { sendId: null, at: 30 });
     expect((await handInsOf(courseId, [lab()])).at(-1)).toMatchObject({
       at: 30,
       body: "Text with ümlauts and 🜚",
@@ -175,3 +187,71 @@ describe("filters", () => {
     ]);
   });
 });
+
+describe("what is sent twice", () => {
+  const discussion = () => Object.values(plan.items).find(({ kind }) => kind === "discussion")?.id ?? "";
+  const somebody = () => Object.values(plan.people)[3]?.id ?? "";
+  const post = (body: string) => ({ placeId: discussion(), groupId: null, personId: somebody(), body });
+  const bodies = async () => (await postsOf(courseId, [discussion()])).map(({ body }) => body);
+
+  test("is stored once, also at once ten times; another text under the same id is not lost", async () => {
+    const sending = { sendId: v7(), at: 100 };
+    const ids = await Promise.all(Array.from({ length: 10 }, () => recordPost(courseId, post("Once"), sending)));
+    expect(new Set(ids)).toEqual(new Set([sending.sendId]));
+    expect((await bodies()).filter((one) => one === "Once")).toHaveLength(1);
+    // A page that one went back to gives its id again.
+    expect(await recordPost(courseId, post("once"), sending)).not.toBe(sending.sendId);
+    expect(await bodies()).toEqual(expect.arrayContaining(["Once", "once"]));
+  });
+  test("the same words with another file are another post", async () => {
+    const keep = async (name: string) => {
+      const stored = await storeFile(courseId, first(), { name, bytes: new Uint8Array([1, 2]) }, 100);
+      return "id" in stored ? stored.id : "";
+    };
+    const sending = { sendId: v7(), at: 100 };
+    const sent = async (name: string) => recordPost(courseId, { ...post(""), fileId: await keep(name) }, sending);
+    expect(await sent("a.txt")).toBe(sending.sendId);
+    expect(await sent("a.txt")).toBe(sending.sendId);
+    expect(await sent("b.txt")).not.toBe(sending.sendId);
+  });
+  test("a hand-in is stored once; of ten at once as many as there are attempts", async () => {
+    const itemId = Object.values(plan.items).find(({ title }) => title === "Field notebook check")?.id ?? lab();
+    const handIn = { itemId, personId: somebody(), link: null, fileId: null };
+    const mine = async () => (await handInsOf(courseId, [itemId])).filter(({ personId }) => personId === somebody());
+    const before = (await mine()).length;
+    const sending = { sendId: v7(), at: 100 };
+    await Promise.all(Array.from({ length: 5 }, () => recordHandIn(courseId, { ...handIn, text: "Same" }, sending)));
+    expect(await mine()).toHaveLength(before + 1);
+    // The check is asked where nobody else can hand in meanwhile: it counts what the others stored.
+    const whyNotNow = async (connection: PoolConnection) => {
+      const { handIns } = await studentProgress(courseId, somebody(), desk.plan, connection);
+      return handIns.filter((one) => one.itemId === itemId).length >= before + 2 ? "No attempt is left." : null;
+    };
+    const answers = await Promise.all(
+      Array.from({ length: 10 }, (_, at) =>
+        recordHandIn(courseId, { ...handIn, text: `Try ${at}` }, { sendId: v7(), at: 101 }, whyNotNow),
+      ),
+    );
+    expect(answers.filter((one) => "id" in one)).toHaveLength(1);
+    expect(await mine()).toHaveLength(before + 2);
+  });
+  test("what its writer deleted says nothing any more, is not changed, and stays for staff", async () => {
+    const id = await recordPost(courseId, post("Too hasty"), { sendId: null, at: 200 });
+    const other = Object.values(plan.people)[4]?.id ?? "";
+    expect(await deletePost(courseId, id, other, 201)).toBe(false);
+    expect(await deletePost(courseId, id, somebody(), 201)).toBe(true);
+    expect(await editPost(courseId, id, somebody(), "Again", 202)).toBe(false);
+    const kept = (await postsOf(courseId, [discussion()])).find((one) => one.id === id);
+    expect(kept).toMatchObject({ body: "Too hasty", deletedAt: 201 });
+    const shown = showPost(
+      plan,
+      () => "Ada",
+      () => true,
+    )(kept as never);
+    expect(shown).toMatchObject({ deleted: true, mine: true, body: "", file: null });
+    expect(await putPostBack(courseId, id, somebody())).toBe(true);
+    expect(await putPostBack(courseId, id, somebody())).toBe(false);
+    expect((await postsOf(courseId, [discussion()])).find((one) => one.id === id)?.deletedAt).toBeNull();
+  });
+});
+const lab = () => Object.values(plan.items).find(({ title }) => title === "Quiz 5: Floods and droughts")?.id ?? "";

@@ -1,14 +1,37 @@
 /** What a student does on an item's page: hands in, writes in a thread, marks as read. What they see decides. */
+import { z } from "zod";
 import { fileTrouble, plainName } from "../../core/formats/stored-files.ts";
+import { studentItem, studentPage } from "../../core/reach/student-page.ts";
 import { now } from "../clock.ts";
 import type { CourseAccess } from "../http/guard.ts";
 import { storeFile } from "../store/files.ts";
-import { recordRead } from "../store/progress.ts";
+import { recordRead, studentProgress } from "../store/progress.ts";
 import type { ItemPage } from "./item-page.ts";
-import { editPost, recordHandIn, recordPost } from "./posts-and-hand-ins.ts";
+import { deletePost, editPost, putPostBack, recordHandIn, recordPost, type WhyNotNow } from "./posts-and-hand-ins.ts";
+import { sendReceipt } from "./receipts.ts";
 
-/** Why it was not taken, with what was written kept; or taken; or a thread that is not theirs to write in. */
-export type Taken = "taken" | "not theirs" | { failure: string; text: string; thread: string | null };
+/**
+ * Why it was not taken, with what was written kept; or taken, with the id of the post or hand-in where it is one; or a
+ * thread that is not theirs to write in.
+ */
+export type Taken =
+  | "taken"
+  | { stored: string }
+  | "not theirs"
+  | { failure: string; text: string; link?: string; thread: string | null };
+
+export type Refused = Extract<Taken, { failure: string }>;
+export const isRefused = (answer: Taken): answer is Refused => typeof answer === "object" && "failure" in answer;
+
+/** Where a page goes on after something was taken: the same page, which says what was stored; null where it was not. */
+export function afterTaken(answer: Taken, path: string): string | null {
+  if (answer === "taken") return path;
+  if (answer === "not theirs" || isRefused(answer)) return null;
+  return `${path}${path.includes("?") ? "&" : "?"}sent=${answer.stored}#sent`;
+}
+
+/** The id that a form gave to what it sends; null where it gave none. */
+const sendIdOf = (form: FormData): string | null => z.uuid().nullable().catch(null).parse(form.get("send"));
 
 const mostHandIn = 100_000;
 const mostPost = 20_000;
@@ -43,20 +66,42 @@ export async function takePost(
   // A thread they may only read, or that is none of theirs, is not there to write in.
   if (!where?.own || !item.post) return "not theirs";
   if (parent && !where.posts.some(({ id }) => id === parent)) return "not theirs";
-  if (edited && !where.posts.some(({ id, mine }) => id === edited && mine)) return "not theirs";
+  const isMine = (postId: string) => where.posts.some(({ id, mine }) => id === postId && mine);
+  if (edited && !isMine(edited)) return "not theirs";
+  const isStored = (postId: string) => where.posts.some(({ id }) => id === postId);
+  for (const [name, change] of [
+    ["delete", deletePost],
+    ["put back", putPostBack],
+  ] as const) {
+    const postId = said(name);
+    if (!postId) continue;
+    const changed = isStored(postId) && (await change(courseId, postId, membership.personId, now()));
+    return changed ? { stored: postId } : "not theirs";
+  }
   const refuse = (failure: string) => ({ failure, text, thread });
   if (!item.post.taken) return refuse(item.post.why);
   const file = sentFile(form);
   if (isBlank(text) && !file) return refuse("There is nothing to post. Write something first.");
   if (text.length > mostPost) return refuse(tooLong("post", text, mostPost));
-  if (edited) return (await editPost(courseId, edited, membership.personId, text, now())) ? "taken" : "not theirs";
+  if (edited)
+    return (await editPost(courseId, edited, membership.personId, text, now())) ? { stored: edited } : "not theirs";
   const trouble = file && fileTrouble(plainName(file.name), file.size);
   if (trouble) return refuse(`${trouble} Nothing was posted.`);
   const fileId = file ? await keepFile(access, accountId, file) : null;
   const post = { placeId: item.id, groupId: where.groupId, personId: membership.personId, body: text, fileId };
-  await recordPost(courseId, { ...post, parentId: parent || null }, now());
-  return "taken";
+  const sending = { sendId: sendIdOf(form), at: now() };
+  return { stored: await recordPost(courseId, { ...post, parentId: parent || null }, sending) };
 }
+
+/** Why an item takes no hand-in of somebody, asked where nobody else can hand in meanwhile. */
+const whyNotNow =
+  ({ plan, courseId, membership }: CourseAccess, itemId: string): WhyNotNow =>
+  async (connection) => {
+    const progress = await studentProgress(courseId, membership.personId, plan, connection);
+    const page = studentPage(plan, progress, membership.personId, now());
+    const handIn = page && studentItem(page, itemId)?.handIn;
+    return handIn?.taken ? null : handIn?.why || "This item takes no hand-in.";
+  };
 
 export async function takeWork(
   access: CourseAccess,
@@ -75,7 +120,7 @@ export async function takeWork(
   if (form.has("post")) return takePost(access, accountId, page, form);
   const [text, link] = [said("text"), said("link").trim()];
   const file = sentFile(form);
-  const refuse = (failure: string) => ({ failure, text, thread: null });
+  const refuse = (failure: string) => ({ failure, text, link, thread: null });
   if (!item.handIn?.taken) return refuse(item.handIn?.why || "This item takes no hand-in.");
   if (text.trim() === "" && link === "" && !file)
     return refuse("There is nothing to hand in. Write a text, give a link or choose a file first.");
@@ -86,6 +131,11 @@ export async function takeWork(
   const trouble = file && fileTrouble(plainName(file.name), file.size);
   if (trouble) return refuse(`${trouble} Nothing was handed in.`);
   const fileId = file ? await keepFile(access, accountId, file) : null;
-  await recordHandIn(access.courseId, item.id, personId, { text, link: link || null, fileId }, now());
-  return "taken";
+  const handIn = { itemId: item.id, personId, text, link: link || null, fileId };
+  const sending = { sendId: sendIdOf(form), at: now() };
+  const stored = await recordHandIn(access.courseId, handIn, sending, whyNotNow(access, item.id));
+  if ("failure" in stored) return refuse(stored.failure);
+  const received = { id: stored.id, itemId: item.id, at: sending.at, text, link: handIn.link, file };
+  await sendReceipt(access, accountId, received);
+  return { stored: stored.id };
 }
