@@ -23,7 +23,10 @@ async function renew(): Promise<void> {
   if (!answer.ok || answer.redirected) return location.reload();
   const page = new DOMParser().parseFromString(await answer.text(), "text/html");
   const next = page.querySelector("main");
-  if (next && !isTyping()) main()?.replaceWith(document.adoptNode(next));
+  if (!next || isTyping()) return;
+  main()?.replaceWith(document.adoptNode(next));
+  // Forms of the newer page keep what is written in them, too.
+  document.dispatchEvent(new Event("page shown"));
 }
 
 let known: string | null = null;

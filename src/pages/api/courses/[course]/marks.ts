@@ -40,5 +40,5 @@ export const POST = answering(api.giveMarks, async ({ body, locals }) => {
   }
   const copiesOf = (itemId: string) => plan.items[itemId]?.combines.map((one) => one.itemId) ?? [];
   const say = (lines: MarkLine[]) => sayMarks(plan, lines);
-  return recordMarks(courseId, body.marks as NewMark[], locals.account.id, at, copiesOf, say);
+  return recordMarks({ courseId, by: locals.account.id, at, copiesOf, say }, body.marks as NewMark[]);
 });

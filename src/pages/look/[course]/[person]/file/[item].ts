@@ -1,7 +1,8 @@
 import type { APIRoute } from "astro";
 import { notFound } from "../../../../../server/http/guard.ts";
 import { serveFile } from "../../../../../server/store/files.ts";
-import { fileIdOf, lookView } from "../../../../../server/student/shown-course.ts";
+import { lookView } from "../../../../../server/student/looking-through.ts";
+import { fileIdOf } from "../../../../../server/student/shown-course.ts";
 
 export const GET: APIRoute = async ({ locals, params, url }) => {
   const { access, account } = locals;
