@@ -1,4 +1,5 @@
 /** The audit of the published plan with the draft, given as commands, away from the page. No logic of its own. */
+import { expose } from "comlink";
 import { type Command, replay } from "../core/commands.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { type Audit, audit } from "../core/reach/audit/audit.ts";
@@ -6,7 +7,7 @@ import type { Finding } from "../core/reach/audit/finding.ts";
 import { usualLayer } from "../core/reach/audit/sightlines.ts";
 import { type Added, addedBy, nothingAdded } from "../core/review/added.ts";
 import { type Mend, mendsOf } from "../core/review/mends/mends.ts";
-import { answerWith, type Failed, type Told } from "./told.ts";
+import { createTold, type Told } from "./told.ts";
 
 export interface AuditSubject {
   commands: Command[];
@@ -17,17 +18,11 @@ export interface AuditSubject {
   /** What of the draft is to be published, where something is left out: what it adds is asked of that. */
   taken: Command[] | null;
 }
-export type AuditQuestion =
-  | { kind: "audit"; id: number; subject: AuditSubject }
-  | { kind: "mends"; id: number; subject: AuditSubject; finding: Finding };
-export type AuditMessage =
-  | { kind: "audited"; id: number; audit: Audit; added: Added }
-  | { kind: "mended"; id: number; mends: Mend[] }
-  | Failed;
+const { hear, course } = createTold();
 let drafted: { from: Plan; key: string; plan: Plan } | null = null;
 
 /** The plan as drafted, the same value as long as the draft is the same, so that what was found out of it is kept. */
-function planOf({ plan }: Told, { commands, now }: AuditSubject): Plan {
+function planOf({ plan }: Told, { commands, now }: Pick<AuditSubject, "commands" | "now">): Plan {
   if (commands.length === 0) return plan;
   const key = commands.map(({ id }) => id).join();
   if (drafted?.from !== plan || drafted.key !== key)
@@ -35,24 +30,24 @@ function planOf({ plan }: Told, { commands, now }: AuditSubject): Plan {
   return drafted.plan;
 }
 
-function answer(published: Told, request: AuditQuestion): AuditMessage {
-  const { id, subject } = request;
-  const plan = planOf(published, subject);
-  const { progress } = published;
-  if (request.kind === "mends")
-    return {
-      id,
-      kind: "mended",
-      mends: mendsOf(plan, progress, subject.t, request.finding, subject.layerId ?? undefined),
-    };
-  const isDrafted = plan !== published.plan;
-  const made = audit(plan, progress, subject.t, subject.layerId ?? undefined, isDrafted ? published.plan : null);
-  if (!isDrafted) return { id, kind: "audited", audit: made, added: nothingAdded };
-  const after = subject.taken ? replay(published.plan, subject.taken, subject).plan : plan;
+function auditOf({ commands, now, t, layerId, taken }: AuditSubject): { audit: Audit; added: Added } {
+  const { plan: published, progress } = course();
+  const plan = planOf(course(), { commands, now });
+  const isDrafted = plan !== published;
+  const made = audit(plan, progress, t, layerId ?? undefined, isDrafted ? published : null);
+  if (!isDrafted) return { audit: made, added: nothingAdded };
+  const after = taken ? replay(published, taken, { now }).plan : plan;
   const known = after === plan ? { made } : {};
-  const layerId = subject.layerId ?? usualLayer(plan);
-  const added = addedBy({ published: published.plan, after, progress, t: subject.t, layerId, ...known });
-  return { id, kind: "audited", audit: made, added };
+  const added = addedBy({ published, after, progress, t, layerId: layerId ?? usualLayer(plan), ...known });
+  return { audit: made, added };
 }
 
-answerWith("The audit", answer);
+const functions = {
+  hear,
+  audit: auditOf,
+  /** The mends of a finding, tried. */
+  mends: (subject: AuditSubject, finding: Finding): Mend[] =>
+    mendsOf(planOf(course(), subject), course().progress, subject.t, finding, subject.layerId ?? undefined),
+};
+export type AuditWorker = typeof functions;
+expose(functions);

@@ -1,12 +1,9 @@
 /** Reads calendar files away from the page. No logic of its own. */
+import { expose } from "comlink";
 import { type CalendarDays, type CalendarRead, readCalendar } from "../core/formats/icalendar/read.ts";
 
-export interface CalendarQuestion {
-  text: string;
-  days: CalendarDays;
-}
 export type CalendarAnswer = CalendarRead | { wrong: string };
 
-addEventListener("message", ({ data }: MessageEvent<CalendarQuestion>) => {
-  postMessage(readCalendar(data.text, data.days) satisfies CalendarAnswer);
-});
+const functions = { read: (text: string, days: CalendarDays): CalendarAnswer => readCalendar(text, days) };
+export type CalendarWorker = typeof functions;
+expose(functions);

@@ -1,9 +1,10 @@
 /** Reads a plan's file away from the page. No logic of its own. */
+import { expose } from "comlink";
 import type { Plan } from "../core/plan/types.ts";
 import { readPlanFile } from "../core/rolling/portable.ts";
 
 export type PlanFileAnswer = { plan: Plan } | { wrong: string };
 
-addEventListener("message", ({ data }: MessageEvent<string>) => {
-  postMessage(readPlanFile(data) satisfies PlanFileAnswer);
-});
+const functions = { read: (text: string): PlanFileAnswer => readPlanFile(text) };
+export type PlanFileWorker = typeof functions;
+expose(functions);

@@ -1,32 +1,37 @@
 /** The review of the draft away from the page, and what each change of it does, one at a time. No logic of its own. */
+import { expose } from "comlink";
 import { type Command, replay } from "../core/commands.ts";
 import { type Cause, causesOf } from "../core/review/causes.ts";
 import { type Review, review } from "../core/review/effects.ts";
-import { answerWith, type Failed } from "./told.ts";
+import { createTold } from "./told.ts";
 
-export type ReviewQuestion =
-  /** `now`: when the commands are applied, epoch milliseconds. */
-  | { kind: "review"; id: number; commands: Command[]; now: number }
+export interface ReviewQuestion {
+  /** By this id the causes of the same draft are asked for. */
+  id: number;
+  commands: Command[];
+  /** When the commands are applied, epoch milliseconds. */
+  now: number;
+}
+
+const { hear, course } = createTold();
+let last: { id: number; causes: Iterator<Cause> } | null = null;
+
+const functions = {
+  hear,
+  review({ id, commands, now }: ReviewQuestion): Review {
+    const { plan, progress } = course();
+    const found = review(plan, replay(plan, commands, { now }).plan, progress, now);
+    last = { id, causes: causesOf(plan, commands, progress, found, { now }) };
+    return found;
+  },
   /**
    * The next change of the draft that was reviewed last, which question `of` asked for; null where there is none, or a
    * newer review. Each is a question of its own, so that a newer draft waits for one at most.
    */
-  | { kind: "cause"; id: number; of: number };
-export type ReviewMessage =
-  | { kind: "reviewed"; id: number; review: Review }
-  | { kind: "cause"; id: number; cause: Cause | null }
-  | Failed;
-
-let going: { id: number; causes: Iterator<Cause> } | null = null;
-
-answerWith<ReviewQuestion, ReviewMessage>("The review", ({ plan, progress }, asked) => {
-  const { id } = asked;
-  if (asked.kind === "cause") {
-    const next = going?.id === asked.of ? going.causes.next() : null;
-    return { id, kind: "cause", cause: next && !next.done ? next.value : null };
-  }
-  const { commands, now } = asked;
-  const found = review(plan, replay(plan, commands, { now }).plan, progress, now);
-  going = { id, causes: causesOf(plan, commands, progress, found, { now }) };
-  return { id, kind: "reviewed", review: found };
-});
+  nextCause(of: number): Cause | null {
+    const next = last?.id === of ? last.causes.next() : null;
+    return next && !next.done ? next.value : null;
+  },
+};
+export type ReviewWorker = typeof functions;
+expose(functions);

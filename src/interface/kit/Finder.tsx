@@ -29,10 +29,18 @@ interface FinderProps<One extends Findable> {
   opensAtOnce?: boolean;
 }
 
-/** Enter on a text takes the first that is offered: nobody loses what they typed because they pointed at nothing. */
+/**
+ * Enter on a text takes the first that is offered: nobody loses what they typed because they pointed at nothing.
+ * What arrows led to is pointed at; what the list only opened over, under a mouse at rest, is not.
+ */
 export const onEnter = (text: string, takeFirst: () => boolean) => (event: KeyboardEvent<HTMLInputElement>) => {
-  const pointed = event.currentTarget.getAttribute("aria-activedescendant");
-  if (event.key !== "Enter" || event.nativeEvent.isComposing || pointed || text.trim() === "") return;
+  const { currentTarget: field, key } = event;
+  if (key !== "Enter") {
+    field.toggleAttribute("data-by-arrows", /^(Arrow(Up|Down)|Page(Up|Down)|Home|End)$/.test(key));
+    return;
+  }
+  const pointed = field.hasAttribute("data-by-arrows") && field.getAttribute("aria-activedescendant");
+  if (event.nativeEvent.isComposing || pointed || text.trim() === "") return;
   if (!takeFirst()) return;
   event.preventDefault();
   event.stopPropagation();

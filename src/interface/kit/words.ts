@@ -1,11 +1,5 @@
 export { plural } from "../../core/text/plural.ts";
 
-/** "12 KB", "1.4 MB". */
-export const sayBytes = (bytes: number): string =>
-  bytes < 1024 * 1024
-    ? `${Math.max(1, Math.ceil(bytes / 1024)).toLocaleString("en-GB")} KB`
-    : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
-
 /** The lines of a text that say something. */
 export const linesOf = (text: string): string[] =>
   text

@@ -6,7 +6,7 @@ import kit from "../kit/controls.module.css";
 import { onEnter } from "../kit/Finder.tsx";
 import { exactFirst, holdsWords, linesOf } from "../kit/words.ts";
 import { MessageDialog } from "../messages/MessageDialog.tsx";
-import { useWorkbench } from "./context.tsx";
+import { useDraftReview, useWorkbench } from "./context.tsx";
 import { type Found, findable } from "./findable.ts";
 import styles from "./frame.module.css";
 import { LinesDialog } from "./LinesDialog.tsx";
@@ -74,7 +74,8 @@ function useKey(field: React.RefObject<HTMLInputElement | null>): void {
 
 /** What is offered for a text: what it does, then what is called so, then how it could be written. */
 function useOffers(text: string, line: ReturnType<typeof useLine>, showShortcuts: () => void): Offer[] {
-  const { store, plan, review } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const { review } = useDraftReview();
   const all = useMemo(() => findable(plan, store, showShortcuts), [plan, store, showShortcuts]);
   const found = useMemo(() => {
     const fits = holdsWords(text);

@@ -1,14 +1,15 @@
 import { Check } from "lucide-react";
 import { useState } from "react";
 import { Button } from "../kit/Button.tsx";
-import { useWorkbench } from "./context.tsx";
+import { useParts, useWorkbench } from "./context.tsx";
 import styles from "./first.module.css";
 import { firstSteps } from "./first-steps.ts";
 import { stationNames } from "./names.ts";
 
 /** In a new course: the stations in the order of the work, what is done, and what this one is for. */
 export function FirstSteps() {
-  const { store, state, plan } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const state = useParts("progress", "scope", "station");
   const key = `first steps ${store.courseId}`;
   const [away, setAway] = useState(() => localStorage.getItem(key) !== null);
   const { marks, handIns } = state.progress;

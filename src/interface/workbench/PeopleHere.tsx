@@ -3,12 +3,12 @@ import { DialogTrigger, Popover } from "react-aria-components";
 import { Button } from "../kit/Button.tsx";
 import kit from "../kit/controls.module.css";
 import { plural } from "../kit/words.ts";
-import { useWorkbench } from "./context.tsx";
+import { useParts } from "./context.tsx";
 import styles from "./here.module.css";
 
 /** Who else has the course open, where they are, and what they are about to change. */
 export function PeopleHere() {
-  const { state } = useWorkbench();
+  const state = useParts("people");
   const { people } = state;
   if (people.length === 0) return null;
   const [only] = people;

@@ -18,6 +18,7 @@ const shortcuts = [
   ["+ and -, Shift arrows", "On the spans: nearer and farther, to and fro"],
   ["Ctrl D, Ctrl V", "On a date: take what stands above; paste a block from here on"],
   ["t", "On a gradebook cell: open the student's total"],
+  ["m, w, l", "On gradebook cells: more time for these students, write to them, look through the eyes of the first"],
   ["Enter", "Put the selected people into the group that is reached; open what is selected; keep a typed mark"],
   ["Escape", "Close, or put back what was typed"],
   ["1 to 9", "Pinned filters, in the gradebook"],

@@ -5,7 +5,7 @@ import { dayAfter, daysBetween, instantOf, mondayOf, sayDay, sayInstant, wallOf 
 import { compareText } from "../../core/plan/lookup.ts";
 import { meetingsOf } from "../../core/timing/meetings.ts";
 import { Button } from "../kit/Button.tsx";
-import { useWorkbench } from "./context.tsx";
+import { useParts, useWorkbench } from "./context.tsx";
 import styles from "./rail.module.css";
 
 const width = 1000;
@@ -13,7 +13,8 @@ const hour = 3600_000;
 
 /** The term as a ruler, meetings ticked a section; the marker is the moment that every screen shows. */
 export function TimeRail() {
-  const { store, state, plan, t } = useWorkbench();
+  const { store, plan, t } = useWorkbench();
+  const state = useParts("moment");
   const { course } = plan;
   const start = instantOf(`${course.termStart}T00:00`, course.timeZone);
   const end = instantOf(`${course.termEnd}T23:00`, course.timeZone);

@@ -5,13 +5,14 @@ import { waitingIn } from "../../core/review/draft.ts";
 import { Button } from "../kit/Button.tsx";
 import { plural } from "../kit/words.ts";
 import { PlanDialog } from "../stations/review/PlanDialog.tsx";
-import { useWorkbench } from "./context.tsx";
+import { useDraftReview, useFindings, useParts, useWorkbench } from "./context.tsx";
 import styles from "./frame.module.css";
 import type { Given } from "./state.ts";
 
 /** What is drafted, whom it touches and what it would cause; and what can be done with it. */
 export function Tray() {
-  const { state, parted, isParted } = useWorkbench();
+  const state = useParts("leftOut", "draft", "sending", "scope", "station");
+  const { parted, isParted } = useDraftReview();
   // Until the draft is parted anew, what is unticked and what waits stays.
   const stays = isParted ? parted.staying.size : new Set([...state.leftOut, ...waitingIn(state.draft)]).size;
   return (
@@ -38,7 +39,9 @@ interface StayingProps {
 }
 
 function DraftedSays({ stays }: StayingProps) {
-  const { state, parted, isParted, review, audit } = useWorkbench();
+  const state = useParts("draft", "drafted", "offer");
+  const audit = useFindings();
+  const { parted, isParted, review } = useDraftReview();
   const { commands } = state.draft;
   const last = state.drafted.applied.at(-1);
   const refused = parted.taken.refused.length;
@@ -72,7 +75,8 @@ function DraftedSays({ stays }: StayingProps) {
 
 /** Back and forward in the draft. */
 function Steps() {
-  const { store, state } = useWorkbench();
+  const { store } = useWorkbench();
+  const state = useParts("draft");
   const { commands, undone } = state.draft;
   return (
     <>
@@ -96,7 +100,8 @@ function Steps() {
  * that nothing moves away under the pointer.
  */
 function PublishHere({ stays }: StayingProps) {
-  const { state, parted, review } = useWorkbench();
+  const state = useParts("draft", "scope");
+  const { parted, review } = useDraftReview();
   const { publish, isReady, isPublishing } = usePublishing(stays);
   const warns = useWarns();
   // What waits for its moment is no matter of this publication; what somebody left out is looked at first.
@@ -116,7 +121,8 @@ function PublishHere({ stays }: StayingProps) {
 }
 
 function ToReview() {
-  const { store, state } = useWorkbench();
+  const { store } = useWorkbench();
+  const state = useParts("draft");
   return (
     <Button strong isDisabled={state.draft.commands.length === 0} onPress={() => store.go("review")}>
       Review
@@ -129,7 +135,8 @@ function ToReview() {
  * full needs no list: what is due earlier, and who of a few loses something, if nothing of it is their own work.
  */
 function useWarns(): boolean {
-  const { review, audit } = useWorkbench();
+  const audit = useFindings();
+  const { review } = useDraftReview();
   const { losing, losingIds, losingWork, leaksAdded } = review;
   const warnings =
     (losing > losingIds.length ? losing : losingWork) + leaksAdded + audit.added.leaks + audit.added.stranded;
@@ -138,21 +145,24 @@ function useWarns(): boolean {
 
 /** How far a publication is. */
 function Writing() {
-  const { writing } = useWorkbench().state;
+  const { writing } = useParts("writing");
   return <>{writing ? `Publishing: ${Math.floor((100 * writing.done) / Math.max(1, writing.of))} %` : "Publishing"}</>;
 }
 
 /** Publishing the draft without what stays, and whether it may begin. */
 function usePublishing(stays: number) {
-  const { store, state, parted, isParted, review } = useWorkbench();
+  const { store } = useWorkbench();
+  const state = useParts("draft");
+  const { parted, isParted, review } = useDraftReview();
   const [isPublishing, setPublishing] = useState(false);
   const isWhole = isParted && parted.taken.refused.length === 0;
   const isReady = state.draft.commands.length > stays && isWhole && !isPublishing && review.isKnown;
   const publish = async () => {
     setPublishing(true);
-    const isDone = await store.publish([...parted.staying]);
-    // What stays drafted is still to be looked at.
-    if (isDone && stays === 0 && state.station === "review") store.goBack();
+    await store.publish([...parted.staying], {
+      touched: review.touched,
+      says: parted.taken.applied.map(({ says }) => says),
+    });
     setPublishing(false);
   };
   return { publish, isReady, isPublishing };
@@ -160,7 +170,9 @@ function usePublishing(stays: number) {
 
 /** The ways out of the draft: published now or at a moment, or proposed to the coordinator. */
 function Leaving({ stays }: StayingProps) {
-  const { store, state, parted, review } = useWorkbench();
+  const { store } = useWorkbench();
+  const state = useParts("scope");
+  const { parted, review } = useDraftReview();
   const { publish, isReady, isPublishing } = usePublishing(stays);
   const [planning, setPlanning] = useState(false);
   const { scope } = state;
@@ -200,7 +212,8 @@ function Leaving({ stays }: StayingProps) {
 
 /** Whom the draft touches, and what of that warns. */
 function Touched() {
-  const { review, plan } = useWorkbench();
+  const { plan } = useWorkbench();
+  const { review } = useDraftReview();
   const { failure, isKnown, touched, losing, losingIds, leaksAdded, earlier } = review;
   const losers = losingIds.flatMap((id) => plan.people[id] ?? []).map(fullName);
   if (!isKnown)

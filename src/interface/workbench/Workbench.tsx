@@ -1,5 +1,6 @@
 import { BookOpenCheck, CalendarRange, ClipboardList, ListChecks, Moon, Spline, Sun, Users } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useStore } from "zustand";
 import { sayInstant } from "../../core/clock/local-time.ts";
 import { Button } from "../kit/Button.tsx";
 import { Gradebook } from "../stations/gradebook/Gradebook.tsx";
@@ -9,7 +10,7 @@ import { ReachStation } from "../stations/reach/ReachStation.tsx";
 import { ReviewStation } from "../stations/review/ReviewStation.tsx";
 import { Timing } from "../stations/timing/Timing.tsx";
 import { CommandField } from "./CommandField.tsx";
-import { useWorkbench, useWorkbenchState, WorkbenchProvider } from "./context.tsx";
+import { useParts, useWorkbench, WorkbenchProvider } from "./context.tsx";
 import { useLeft } from "./counts.ts";
 import { FirstSteps } from "./FirstSteps.tsx";
 import styles from "./frame.module.css";
@@ -17,7 +18,7 @@ import here from "./here.module.css";
 import { PeopleHere } from "./PeopleHere.tsx";
 import { lastStation } from "./place.ts";
 import { Shortcuts } from "./Shortcuts.tsx";
-import { createStore, type Station, stations } from "./store.ts";
+import { createStore, type Station, type Store, stations } from "./store.ts";
 import { TimeRail } from "./TimeRail.tsx";
 import { Tray } from "./Tray.tsx";
 
@@ -50,7 +51,7 @@ export default function Workbench({
   account: string;
 }) {
   const [store] = useState(() => createStore(courseId, station ?? lastStation(courseId) ?? "intake"));
-  const state = useWorkbenchState(store);
+  const status = useStore(store.state, (state) => state.status);
   const [whyElement, setWhyElement] = useState<HTMLElement | null>(null);
   const [folded, setFolded] = useState(false);
   const showWhy = useCallback(() => setFolded(false), []);
@@ -67,27 +68,31 @@ export default function Workbench({
       stop();
     };
   }, [store]);
-  if (state.status !== "ready") {
-    return (
-      <main className={styles.waiting}>
-        {state.status === "loading" ? (
-          <p role="status">Fetching the course</p>
-        ) : (
-          <>
-            <h1>The course could not be fetched</h1>
-            <p role="alert">{state.failure}</p>
-            <Button strong onPress={() => void store.load()}>
-              Try again
-            </Button>
-          </>
-        )}
-      </main>
-    );
-  }
+  if (status !== "ready") return <Waiting store={store} />;
   return (
-    <WorkbenchProvider store={store} state={state} whyElement={whyElement} showWhy={showWhy}>
+    <WorkbenchProvider store={store} whyElement={whyElement} showWhy={showWhy}>
       <Frame account={account} setWhyElement={setWhyElement} folded={folded} setFolded={setFolded} />
     </WorkbenchProvider>
+  );
+}
+
+/** Until the course is here, or where it could not be fetched. */
+function Waiting({ store }: { store: Store }) {
+  const state = useStore(store.state);
+  return (
+    <main className={styles.waiting}>
+      {state.status !== "failed" ? (
+        <p role="status">Fetching the course</p>
+      ) : (
+        <>
+          <h1>The course could not be fetched</h1>
+          <p role="alert">{state.failure}</p>
+          <Button strong onPress={() => void store.load()}>
+            Try again
+          </Button>
+        </>
+      )}
+    </main>
   );
 }
 
@@ -100,7 +105,8 @@ interface FrameProps {
 }
 
 function Frame({ account, setWhyElement, folded, setFolded }: FrameProps) {
-  const { store, state, plan } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const state = useParts("station", "asWas");
   const left = useLeft();
   const [shortcuts, setShortcuts] = useState(false);
   const View = views[state.station];
@@ -132,7 +138,9 @@ function Frame({ account, setWhyElement, folded, setFolded }: FrameProps) {
           <PeopleHere />
           <ThemeButton />
           <form method="post" action="/sign-out" className={styles.account}>
-            <span>{account}</span>
+            <a href="/self" className={styles.link}>
+              {account}
+            </a>
             <button type="submit" className={styles.link}>
               Sign out
             </button>
@@ -212,7 +220,8 @@ function ThemeButton() {
 
 /** What just happened or went wrong, said once and kept until the next or until closed. */
 function NoticeLine() {
-  const { store, state } = useWorkbench();
+  const { store } = useWorkbench();
+  const state = useParts("notice");
   const { notice } = state;
   useEffect(() => {
     if (notice?.tone !== "done") return;

@@ -5,7 +5,7 @@ import { lookup } from "../../core/plan/lookup.ts";
 import { progressLookup } from "../../core/plan/progress.ts";
 import { openFindings } from "../../core/reach/audit/audit.ts";
 import { isTiming } from "../../core/reach/audit/finding.ts";
-import { useWorkbench } from "./context.tsx";
+import { useFindings, useParts, useReach, useWorkbench } from "./context.tsx";
 import type { Station } from "./store.ts";
 
 export interface Left {
@@ -14,7 +14,10 @@ export interface Left {
 }
 
 export function useLeft(): Record<Station, Left> {
-  const { state, plan, reach, t, audit } = useWorkbench();
+  const { plan, t } = useWorkbench();
+  const state = useParts("draft", "proposals");
+  const reach = useReach();
+  const audit = useFindings();
   const heldBack = state.draft.planned.filter((one) => one.state === "held back").length;
   const proposed = state.proposals.filter((one) => one.state === "waiting").length;
   return useMemo(() => {

@@ -22,12 +22,13 @@ const stationWords: Record<Station, string> = {
   review: "publish draft journal history messages undo new term",
 };
 
-const nameOf = (station: Station): string => `${station[0]?.toUpperCase()}${station.slice(1)}`;
+/** A station as it is written. */
+export const stationName = (station: Station): string => `${station[0]?.toUpperCase()}${station.slice(1)}`;
 
 export function findable(plan: Plan, store: Store, showShortcuts: () => void): Found[] {
   const to = (station: Station, kind: NonNullable<WorkbenchState["target"]>["kind"], id: string) => () =>
     store.go(station, { kind, id });
-  const isWhole = store.get().scope === null;
+  const isWhole = store.course().scope === null;
   const shownViews = stations.flatMap((station) =>
     views[station].filter(({ value }) => isWhole || !wholeCourseViews.has(value)).map((view) => ({ station, ...view })),
   );
@@ -36,7 +37,7 @@ export function findable(plan: Plan, store: Store, showShortcuts: () => void): F
   const found: Found[] = [
     ...stations.map((station) => ({
       id: station,
-      name: nameOf(station),
+      name: stationName(station),
       what: "station",
       words: stationWords[station],
       go: () => store.go(station),
@@ -44,7 +45,7 @@ export function findable(plan: Plan, store: Store, showShortcuts: () => void): F
     ...shownViews.map(({ station, value, label }) => ({
       id: `${station} ${value}`,
       name: label,
-      what: `view of ${nameOf(station)}`,
+      what: `view of ${stationName(station)}`,
       go() {
         store.setPlace(`${station}.view`, value);
         store.go(station);
@@ -53,7 +54,7 @@ export function findable(plan: Plan, store: Store, showShortcuts: () => void): F
     ...begun.map(({ id, station, name, words }) => ({
       id,
       name,
-      what: `action at ${nameOf(station)}`,
+      what: `action at ${stationName(station)}`,
       words,
       go: () => store.go(station, { kind: "action", id }),
     })),

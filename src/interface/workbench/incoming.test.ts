@@ -3,8 +3,8 @@ import { afterEach, expect, test, vi } from "vitest";
 import { studentsOf } from "../../core/placement/membership.ts";
 import { noProgress } from "../../core/plan/progress.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../../core/tests/fixture.ts";
+import { createBase } from "./base.ts";
 import { createIncoming } from "./incoming.ts";
-import type { WorkbenchState } from "./state.ts";
 
 afterEach(() => vi.unstubAllGlobals());
 
@@ -24,7 +24,8 @@ function world() {
   vi.stubGlobal("fetch", async (address: string) =>
     Response.json(address.includes("/plan") ? { revision: 2, changes } : { ...draft, now: t0 + 5, clockFixed: false }),
   );
-  let state = {
+  const base = createBase("course", "placement", "");
+  base.set({
     status: "ready",
     revision: 1,
     scope: null,
@@ -32,23 +33,15 @@ function world() {
     draft,
     drafted: { plan: before, applied: [], refused: [] },
     progress: noProgress,
-    now: t0 - 60_000,
-    sending: 0,
-  } as unknown as WorkbenchState;
-  const incoming = createIncoming({
-    address: "/api/courses/course",
-    get: () => state,
-    set: (changed) => {
-      state = { ...state, ...changed };
-    },
-    tell: () => {},
-    present: () => t0 - 1000,
-    clock: () => {},
-    isPublishing: () => false,
   });
-  const where = () =>
-    ["Day 1", "Day 2"].filter((groupId) => studentsOf(state.drafted.plan, groupId, state.now).includes("ada"));
-  return { incoming, where };
+  base.setClock({ now: t0 - 60_000, clockFixed: false });
+  base.set({ now: base.present() });
+  const incoming = createIncoming(base, { isPublishing: () => false });
+  const where = () => {
+    const { drafted, now } = base.course();
+    return ["Day 1", "Day 2"].filter((groupId) => studentsOf(drafted.plan, groupId, now).includes("ada"));
+  };
+  return { base, incoming, where };
 }
 
 test("whoever was just moved is in the new group, and no longer in the old one, also where the page's clock lags", async () => {
@@ -59,4 +52,15 @@ test("whoever was just moved is in the new group, and no longer in the old one, 
   const others = world();
   await others.incoming.takeRevision(2, "Somebody", "moved Ada");
   expect(others.where()).toEqual(["Day 2"]);
+});
+
+test("a course that is here stays when it cannot be fetched anew; one that never came has failed", async () => {
+  const { base, incoming } = world();
+  vi.stubGlobal("fetch", async () => Response.json({ detail: "The database is away." }, { status: 503 }));
+  await incoming.load();
+  expect(base.get()).toMatchObject({ status: "ready", notice: { tone: "wrong", says: "The database is away." } });
+  const other = createBase("course", "placement", "");
+  await createIncoming(other, { isPublishing: () => false }).load();
+  expect(other.get()).toMatchObject({ status: "failed", failure: "The database is away." });
+  expect(() => other.course()).toThrow();
 });

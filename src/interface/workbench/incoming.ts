@@ -6,38 +6,30 @@ import { type Command, type Replay, replay } from "../../core/commands.ts";
 import { applyDifference } from "../../core/plan/difference.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import type { Draft } from "../../core/review/draft.ts";
+import type { Base } from "./base.ts";
 import { ask, type Failure, isFailure } from "./fetch.ts";
-import type { Notice, WorkbenchState } from "./state.ts";
-
-interface Clock {
-  /** Epoch milliseconds. */
-  now: number;
-  /** Whether it stands still: for looking at a course at a moment of its own. */
-  clockFixed: boolean;
-}
-
-interface Workbench {
-  address: string;
-  get(): WorkbenchState;
-  set(changes: Partial<WorkbenchState>): void;
-  tell(tone: Notice["tone"], says: string): void;
-  present(): number;
-  clock(clock: Clock): void;
-  isPublishing(): boolean;
-}
 
 /** A draft over a plan. */
 export const carry = (plan: Plan, { commands }: { commands: Command[] }, now: number): Replay =>
   replay(plan, commands, { now });
 
-export function createIncoming({ address, get, set, tell, present, clock, isPublishing }: Workbench) {
+export type Incoming = ReturnType<typeof createIncoming>;
+
+export function createIncoming(base: Base, { isPublishing }: { isPublishing(): boolean }) {
+  const { address, get, set, tell, present, setClock, course } = base;
   /** The published plan as it is by now: from the one that is here, where what changed since is told. */
   async function newest(): Promise<courseApi.WholePlan | Failure> {
-    const { status, revision, published } = get();
-    const query = status === "ready" ? { after: revision } : {};
+    const known = get();
+    const query = known.status === "ready" ? { after: known.revision } : {};
     const answer = await ask(address, courseApi.readPlan, { query });
     if (isFailure(answer) || "plan" in answer) return answer;
-    return { revision: answer.revision, plan: applyDifference(published, answer.changes), scope: null };
+    return { revision: answer.revision, plan: applyDifference(course().published, answer.changes), scope: null };
+  }
+
+  /** A course that is here stays, as it was: it may be worked on, and what is drafted is kept. */
+  function fail({ detail }: Failure): void {
+    if (get().status === "ready") tell("wrong", detail);
+    else set({ status: "failed", failure: detail });
   }
 
   async function load(): Promise<void> {
@@ -46,10 +38,9 @@ export function createIncoming({ address, get, set, tell, present, clock, isPubl
       ask(address, courseApi.readProgress),
       ask(address, draftingApi.readDraft),
     ]);
-    for (const answer of [plan, progress, draft])
-      if (isFailure(answer)) return set({ status: "failed", failure: answer.detail });
+    for (const answer of [plan, progress, draft]) if (isFailure(answer)) return fail(answer);
     if (isFailure(plan) || isFailure(progress) || isFailure(draft)) return;
-    clock(draft);
+    setClock(draft);
     const { now } = draft;
     const drafted = carry(plan.plan, draft, now);
     set({
@@ -69,11 +60,11 @@ export function createIncoming({ address, get, set, tell, present, clock, isPubl
   /** The plan that was just published, and what is left of the draft: what is done in the course is told as it happens. */
   async function reload(): Promise<void> {
     // Whoever has a scope may have another one now, with what was done in it.
-    if (get().scope) return load();
+    if (course().scope) return load();
     const [plan, draft] = await Promise.all([newest(), ask(address, draftingApi.readDraft)]);
     if (isFailure(plan) || isFailure(draft) || plan.scope) return load();
     // By the server's clock: by one that lags behind it, what was just published would not have begun.
-    clock(draft);
+    setClock(draft);
     const { now } = draft;
     const drafted = carry(plan.plan, draft, now);
     set({ revision: plan.revision, published: plan.plan, draft, drafted, now });
@@ -81,28 +72,28 @@ export function createIncoming({ address, get, set, tell, present, clock, isPubl
 
   /** What others published is beneath the draft at once, which is carried over it; what no longer applies is told. */
   async function takeRevision(revision: number, by: string, says: string): Promise<void> {
-    if (revision <= get().revision || isPublishing()) return;
+    if (revision <= course().revision || isPublishing()) return;
     // Another window may have published this very draft: it is asked for with the plan.
     const [plan, kept] = await Promise.all([newest(), ask(address, draftingApi.readDraft)]);
-    if (isFailure(plan) || plan.revision <= get().revision) return;
-    if (!isFailure(kept)) clock(kept);
+    if (isFailure(plan) || plan.revision <= course().revision) return;
+    if (!isFailure(kept)) setClock(kept);
     const now = isFailure(kept) ? present() : kept.now;
-    const before = get().drafted.refused.length;
-    const draft = isFailure(kept) || get().sending > 0 ? get().draft : kept;
+    const before = course().drafted.refused.length;
+    const draft = isFailure(kept) || course().sending > 0 ? course().draft : kept;
     const drafted = carry(plan.plan, draft, now);
     set({ revision: plan.revision, scope: plan.scope, published: plan.plan, draft, drafted, now });
     if (plan.scope) void reloadProgress();
     const lost = drafted.refused.length - before;
     const told = by ? `${by} changed the course: ${says}.` : "The course was changed.";
     if (lost > 0) tell("wrong", `${told} ${lost} of your drafted changes no longer apply; the review names them.`);
-    else tell("done", get().draft.commands.length > 0 ? `${told} Your draft stands on it now.` : told);
+    else tell("done", course().draft.commands.length > 0 ? `${told} Your draft stands on it now.` : told);
   }
 
-  const setDraft = (draft: Draft) => set({ draft, drafted: carry(get().published, draft, present()) });
+  const setDraft = (draft: Draft) => set({ draft, drafted: carry(course().published, draft, present()) });
 
   /** What was drafted in another window is here too. */
   async function takeDraft(version: number): Promise<void> {
-    if (version <= get().draft.version || get().sending > 0 || isPublishing()) return;
+    if (version <= course().draft.version || get().sending > 0 || isPublishing()) return;
     const draft = await ask(address, draftingApi.readDraft);
     if (!isFailure(draft) && get().sending === 0) setDraft(draft);
   }

@@ -3,22 +3,12 @@
 import * as api from "../../api/course.ts";
 import { type MarkChange, withMarks } from "../../core/plan/progress.ts";
 import type { LiveState } from "../../core/review/live.ts";
+import type { Base } from "./base.ts";
 import { ask } from "./fetch.ts";
-import type { WorkbenchState } from "./state.ts";
-
-interface Ears {
-  address: string;
-  get(): WorkbenchState;
-  set(changes: Partial<WorkbenchState>): void;
-  subscribe(listener: () => void): () => void;
-  takeRevision(revision: number, by: string, says: string): Promise<void>;
-  takeDraft(version: number): Promise<void>;
-  reloadProgress(): Promise<void>;
-  reloadProposals(): Promise<void>;
-}
+import type { Incoming } from "./incoming.ts";
 
 /** What was told of the state of the course, and what of it is news. */
-function createTold({ get, takeRevision, takeDraft, reloadProgress, reloadProposals }: Ears) {
+function createTold({ get }: Base, { takeRevision, takeDraft, reloadProgress, reloadProposals }: Incoming) {
   /** The last hand-in that is known of; null until it was told the first time. */
   let handedIn: string | null = null;
   let proposed: string | null = null;
@@ -46,12 +36,13 @@ function createTold({ get, takeRevision, takeDraft, reloadProgress, reloadPropos
 }
 
 /** Listens while the page is seen. Gives how to stop. */
-export function listen(ears: Ears): () => void {
-  const { address, get, set, subscribe, reloadProgress } = ears;
+export function listen(base: Base, incoming: Incoming): () => void {
+  const { address, state, get, set, course } = base;
+  const { reloadProgress } = incoming;
   let source: EventSource | null = null;
   let connection = "";
   let at = get().station;
-  const told = createTold(ears);
+  const told = createTold(base, incoming);
   const open = () => {
     source = new EventSource(`${address}/live?station=${get().station}`);
     source.addEventListener("connection", ({ data }) => {
@@ -65,7 +56,7 @@ export function listen(ears: Ears): () => void {
     source.addEventListener("marks", ({ data }) => {
       const marks = JSON.parse(data) as MarkChange[] | "many";
       if (marks === "many") void reloadProgress();
-      else set({ progress: withMarks(get().progress, marks) });
+      else if (get().status === "ready") set({ progress: withMarks(course().progress, marks) });
     });
     source.addEventListener("gone", () => {
       close();
@@ -91,7 +82,7 @@ export function listen(ears: Ears): () => void {
     at = get().station;
     void ask(address, api.beAt, { body: { connection, station: at } });
   };
-  const forget = subscribe(moved);
+  const forget = state.subscribe(moved);
   addEventListener("pagehide", close);
   document.addEventListener("visibilitychange", seen);
   seen();

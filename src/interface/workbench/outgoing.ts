@@ -1,51 +1,51 @@
 /** What leaves the draft: publications, at once or planned, and proposals to the coordinator. */
 import { v7 } from "uuid";
 import * as api from "../../api/drafting.ts";
-import type { Draft } from "../../core/review/draft.ts";
+import type { Base } from "./base.ts";
 import { ask, askWithProgress, type Failure, isFailure } from "./fetch.ts";
-import type { Notice, PlannedFor, WorkbenchState } from "./state.ts";
+import type { Incoming } from "./incoming.ts";
+import type { PlannedFor, Published } from "./state.ts";
 
-interface Workbench {
-  address: string;
-  get(): WorkbenchState;
-  set(changes: Partial<WorkbenchState>): void;
-  tell(tone: Notice["tone"], says: string): void;
-  load(): Promise<void>;
-  reload(): Promise<void>;
+interface Around {
+  /** The publication on its way; its id stays until an answer came, so that sending again publishes once. */
+  publication: { id: string | null };
+  incoming: Incoming;
   /** When all that was drafted so far is kept by the server. */
   sent(): Promise<unknown>;
-  setDraft(draft: Draft): void;
-  reloadProposals(): Promise<void>;
 }
 
-export function createOutgoing({ address, get, set, tell, load, reload, sent, setDraft, reloadProposals }: Workbench) {
-  let publicationId: string | null = null;
+const itIsPublished = "Published. Everyone sees it now.";
+const itIsPlanned = "Planned. It goes out by itself, and can be taken back.";
 
-  /** Publishes the draft as it was reviewed. The id stays until an answer came, so that sending again publishes once. */
-  async function publish(staying: string[], planned?: PlannedFor): Promise<boolean> {
+export function createOutgoing({ address, set, tell, course }: Base, { publication, incoming, sent }: Around) {
+  const { load, reload, setDraft, reloadProposals } = incoming;
+
+  async function notPublished({ status, detail }: Failure): Promise<false> {
+    // What got no answer may have been published: it is sent again under its id.
+    if (status > 0) publication.id = null;
+    tell("wrong", detail);
+    if (status === 409) await load();
+    return false;
+  }
+
+  /** Publishes the draft as it was reviewed, without what stays; at once, with what it is, or at a moment. */
+  async function publish(staying: string[], how: Published | PlannedFor): Promise<boolean> {
+    const planned = "at" in how ? how : undefined;
     await sent();
-    publicationId ??= v7();
-    const { revision, draft } = get();
-    const body = { publicationId, revision, version: draft.version, leave: staying, planned };
+    publication.id ??= v7();
+    const { revision, draft } = course();
+    const body = { publicationId: publication.id, revision, version: draft.version, leave: staying, planned };
     const answer = planned
       ? await ask(address, api.publish, { body })
       : await askWithProgress(address, api.publish, { body }, (writing) => set({ writing }));
     set({ writing: null });
-    if (isFailure(answer)) {
-      if (answer.status > 0) publicationId = null;
-      tell("wrong", answer.detail);
-      if (answer.status === 409) await load();
-      return false;
-    }
+    if (isFailure(answer)) return notPublished(answer);
     // What a planned publication left out stays left out: it is drafted still, and nobody ticked it.
-    if (!planned) set({ leftOut: new Set() });
+    if (!("at" in how)) set({ leftOut: new Set(), justPublished: how });
     await reload();
     // Until then what is heard of this publication is no news.
-    publicationId = null;
-    tell(
-      "done",
-      planned ? "Planned. It goes out by itself, and can be taken back." : "Published. Everyone sees it now.",
-    );
+    publication.id = null;
+    tell("done", planned ? itIsPlanned : itIsPublished);
     return true;
   }
 
@@ -89,6 +89,5 @@ export function createOutgoing({ address, get, set, tell, load, reload, sent, se
     propose,
     takeProposal,
     takeProposalBack,
-    isPublishing: () => publicationId !== null,
   };
 }

@@ -5,10 +5,10 @@ import type { Finding } from "../../core/reach/audit/finding.ts";
 import { type Added, nothingAdded } from "../../core/review/added.ts";
 import type { Parted } from "../../core/review/leaving.ts";
 import type { Mend } from "../../core/review/mends/mends.ts";
-import type { AuditMessage, AuditQuestion, AuditSubject } from "../../workers/audit.ts";
+import type { AuditSubject, AuditWorker as Functions } from "../../workers/audit.ts";
 import AuditWorker from "../../workers/audit.ts?worker";
-import type { WorkbenchState } from "./store.ts";
-import { useWorker } from "./useWorker.ts";
+import type { CountedState } from "./state.ts";
+import { hasFailed, useCourseWorker } from "./useCourseWorker.ts";
 
 export interface AuditState extends Audit {
   /** Whether a newer one is on its way, or the first. */
@@ -31,8 +31,8 @@ const nothing = {
 
 const make = () => new AuditWorker();
 
-export function useAudit(state: WorkbenchState, parted: Parted, t: number): AuditState {
-  const ask = useWorker<AuditQuestion, AuditMessage>(make);
+export function useAudit(state: CountedState, parted: Parted, t: number): AuditState {
+  const ask = useCourseWorker<Functions>(make, "The audit");
   const lastId = useRef(0);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [found, setFound] = useState<Audit & { added: Added }>(nothing);
@@ -59,10 +59,10 @@ export function useAudit(state: WorkbenchState, parted: Parted, t: number): Audi
     // Typing and dragging go on meanwhile: the question is asked when they pause.
     const timer = setTimeout(() => {
       const id = ++lastId.current;
-      void ask({ kind: "audit", id, subject: latest.current }, { plan: published, progress }).then((message) => {
+      void ask({ plan: published, progress }, (worker) => worker.audit(latest.current)).then((answer) => {
         if (id !== lastId.current) return;
-        if (message.kind === "audited") setFound({ ...message.audit, added: message.added });
-        setStatus({ pending: false, failure: message.kind === "failed" ? message.sentence : null });
+        if (!hasFailed(answer)) setFound({ ...answer.audit, added: answer.added });
+        setStatus({ pending: false, failure: hasFailed(answer) ? answer.failed : null });
       });
     }, 120);
     return () => clearTimeout(timer);
@@ -70,12 +70,13 @@ export function useAudit(state: WorkbenchState, parted: Parted, t: number): Audi
 
   const mends = useCallback(
     async (finding: Finding) => {
-      const id = -++lastMend;
-      const message = await ask({ kind: "mends", id, subject: latest.current, finding }, { plan: published, progress });
-      return message.kind === "mended" ? message.mends : null;
+      const mends = await ask({ plan: published, progress }, (worker) => worker.mends(latest.current, finding));
+      return hasFailed(mends) ? null : mends;
     },
     [ask, published, progress],
   );
-  return { ...found, ...status, isKnown: found !== nothing, layerId, setLayerId, mends };
+  return useMemo(
+    () => ({ ...found, ...status, isKnown: found !== nothing, layerId, setLayerId, mends }),
+    [found, status, layerId, mends],
+  );
 }
-let lastMend = 0;

@@ -5,10 +5,10 @@ import type { Plan } from "../../core/plan/types.ts";
 import type { Cause } from "../../core/review/causes.ts";
 import { nothingFound, type Review } from "../../core/review/effects.ts";
 import type { Parted } from "../../core/review/leaving.ts";
-import type { ReviewMessage, ReviewQuestion } from "../../workers/review.ts";
+import type { ReviewWorker as Functions } from "../../workers/review.ts";
 import ReviewWorker from "../../workers/review.ts?worker";
-import type { WorkbenchState } from "./store.ts";
-import { type Ask, useWorker } from "./useWorker.ts";
+import type { CountedState } from "./state.ts";
+import { type AskOfCourse, hasFailed, useCourseWorker } from "./useCourseWorker.ts";
 
 export interface ReviewState extends Review {
   /** Whether it is of what is drafted now. Until then it is that of the draft before, and no number of it is said. */
@@ -37,9 +37,9 @@ const none: Found = { id: 0, published: null, key: "", review: nothingFound, fai
 const noCauses: ReadonlyMap<string, Cause> = new Map();
 const make = () => new ReviewWorker();
 
-export function useReview(state: WorkbenchState, parted: Parted): ReviewState {
+export function useReview(state: CountedState, parted: Parted): ReviewState {
   const { published, progress, now, station } = state;
-  const ask = useWorker<ReviewQuestion, ReviewMessage>(make);
+  const ask = useCourseWorker<Functions>(make, "The review");
   const { applied } = parted.taken;
   const commands = useMemo(() => applied.map(({ command }) => command), [applied]);
   // The server gives back the draft that was sent to it: the same commands are the same question.
@@ -62,11 +62,13 @@ export function useReview(state: WorkbenchState, parted: Parted): ReviewState {
     const count = async () => {
       // Of several drafts that wait for the worker only the last is counted.
       if (id !== lastReview.current) return;
-      const asked = { kind: "review" as const, id, ...latest.current };
-      const message = await ask(asked, { plan: published, progress });
+      const question = { id, ...latest.current };
+      const answer = await ask({ plan: published, progress }, (worker) => worker.review(question));
       if (id !== lastReview.current) return;
-      const review = message.kind === "reviewed" ? message.review : nothingFound;
-      setFound({ id, published, key, review, failure: message.kind === "failed" ? message.sentence : null });
+      const found = hasFailed(answer)
+        ? { review: nothingFound, failure: answer.failed }
+        : { review: answer, failure: null };
+      setFound({ id, published, key, ...found });
     };
     // Typing and dragging go on meanwhile: the question is asked when they pause.
     const timer = setTimeout(() => {
@@ -77,7 +79,7 @@ export function useReview(state: WorkbenchState, parted: Parted): ReviewState {
 
   const isOf = found.published === published && found.key === key;
   const isAsked = isLookedAt && isOf && found.failure === null;
-  const causes = useCauses({ ask, nextId: () => ++lastId.current, found, isAsked, published, progress });
+  const causes = useCauses({ ask, found, isAsked, published, progress });
   const tried = useTried({ ask, nextId: () => ++lastId.current, state, commands });
   const isEmpty = commands.length === 0;
   return useMemo(
@@ -93,16 +95,16 @@ export function useReview(state: WorkbenchState, parted: Parted): ReviewState {
 }
 
 interface TriedAsked {
-  ask: Ask<ReviewQuestion, ReviewMessage>;
+  ask: AskOfCourse<Functions>;
   nextId(): number;
-  state: WorkbenchState;
+  state: CountedState;
   /** What is drafted and published next. */
   commands: Command[];
 }
 
 /** What is being written, counted with the draft a moment after the last key. */
 function useTried({ ask, nextId, state, commands }: TriedAsked): Tried | null {
-  const [found, setFound] = useState<{ of: WorkbenchState["tried"]; tried: Tried } | null>(null);
+  const [found, setFound] = useState<{ of: CountedState["tried"]; tried: Tried } | null>(null);
   const { published, progress, tried } = state;
   const latest = useRef({ nextId, commands, now: state.now });
   latest.current = { nextId, commands, now: state.now };
@@ -111,15 +113,14 @@ function useTried({ ask, nextId, state, commands }: TriedAsked): Tried | null {
     let isOver = false;
     const count = async () => {
       const { nextId: next, commands: drafted, now } = latest.current;
-      const asked = {
-        kind: "review" as const,
+      const question = {
         id: next(),
         now,
         commands: [...drafted, ...tried.map(({ command }) => command)],
       };
-      const message = await ask(asked, { plan: published, progress });
-      if (isOver || message.kind !== "reviewed") return;
-      const { touched, losing } = message.review;
+      const answer = await ask({ plan: published, progress }, (worker) => worker.review(question));
+      if (isOver || hasFailed(answer)) return;
+      const { touched, losing } = answer;
       setFound({ of: tried, tried: { touched, losing, withDraft: drafted.length > 0 } });
     };
     const timer = setTimeout(() => void count(), 250);
@@ -131,30 +132,23 @@ function useTried({ ask, nextId, state, commands }: TriedAsked): Tried | null {
   return found?.of === tried ? found.tried : null;
 }
 
-interface CausesAsked extends Pick<WorkbenchState, "published" | "progress"> {
-  ask: Ask<ReviewQuestion, ReviewMessage>;
-  nextId(): number;
+interface CausesAsked extends Pick<CountedState, "published" | "progress"> {
+  ask: AskOfCourse<Functions>;
   found: Found;
   /** Whether somebody looks at the review, and it is that of the draft. */
   isAsked: boolean;
 }
 
 /** What each change of a review does by itself, one after another while somebody looks at it. */
-function useCauses({ ask, nextId, found, isAsked, published, progress }: CausesAsked): ReviewState["causes"] {
+function useCauses({ ask, found, isAsked, published, progress }: CausesAsked): ReviewState["causes"] {
   const [causes, setCauses] = useState({ of: none, known: noCauses });
-  const latestId = useRef(nextId);
-  latestId.current = nextId;
   useEffect(() => {
     if (!isAsked) return;
     let isOver = false;
     const count = async () => {
       while (!isOver) {
-        const message = await ask(
-          { kind: "cause", id: latestId.current(), of: found.id },
-          { plan: published, progress },
-        );
-        if (message.kind !== "cause" || message.cause === null) return;
-        const { cause } = message;
+        const cause = await ask({ plan: published, progress }, (worker) => worker.nextCause(found.id));
+        if (cause === null || hasFailed(cause)) return;
         setCauses((before) => {
           // A newer review may have begun to count meanwhile.
           if (isOver && before.of !== found) return before;
