@@ -2,30 +2,27 @@
 import { useMemo, useRef, useState } from "react";
 import { v7 } from "uuid";
 import * as api from "../../api/messages.ts";
-import { type Message, type Recipient, recipientsOf, subjectOf } from "../../core/messages/message.ts";
-import {
-  fillPlaceholders,
-  offeredDatePlaceholders,
-  offeredPlaceholders,
-  placeholderMistakes,
-} from "../../core/messages/placeholders.ts";
+import { blankMessage, type Message, type Recipient, recipientsOf, subjectOf } from "../../core/messages/message.ts";
+import { fillPlaceholders, placeholderMistakes } from "../../core/messages/placeholders.ts";
 import { fullName } from "../../core/plan/lookup.ts";
 import type { Plan, Target } from "../../core/plan/types.ts";
 import { Button } from "../kit/Button.tsx";
 import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { Checkbox, TextField } from "../kit/Fields.tsx";
-import { Finder } from "../kit/Finder.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
 import { plural } from "../kit/words.ts";
 import base from "../stations/station.module.css";
 import { Targets } from "../stations/Targets.tsx";
-import { useWorkbench } from "../workbench/context.tsx";
+import { useDraftReview, useParts, useWorkbench } from "../workbench/context.tsx";
 import { ask, isFailure } from "../workbench/fetch.ts";
 import styles from "./messages.module.css";
+import { About, ForEachReader } from "./PutIn.tsx";
 
 export interface MessageDraft {
   to?: Target[];
   unplacedIn?: string[];
+  /** What it is about. */
+  itemId?: string | null;
   /** What was written of it already; its beginning is the subject. */
   body?: string;
   /** One that was written already. */
@@ -35,19 +32,22 @@ export interface MessageDraft {
 }
 
 export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose(): void }) {
-  const { store, state, plan: drafted, parted } = useWorkbench();
+  const { store, plan: drafted } = useWorkbench();
+  const state = useParts("published", "now", "draft");
+  const { parted } = useDraftReview();
   // Who it reaches: as published now, or as it will be by the publication.
   const [withPublication, setWithPublication] = useState(start.withPublication ?? false);
   const plan = withPublication ? parted.taken.plan : state.published;
   const [message, setMessage] = useState<Message>(
     () =>
       start.message ?? {
+        ...blankMessage,
         id: v7(),
         subject: subjectOf(start.body ?? ""),
         body: start.body ?? "",
         to: start.to ?? [],
         unplacedIn: start.unplacedIn ?? [],
-        withStaff: false,
+        itemId: start.itemId ?? null,
       },
   );
   const set = (changes: Partial<Message>) => setMessage({ ...message, ...changes });
@@ -100,9 +100,14 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
         <Everybody message={message} set={set} />
         {!withPublication && <Drafted message={message} take={takeAlong} />}
         {layers.length > 0 && <p>Whoever is in no group of {layers.join(", ")}.</p>}
-        <Checkbox isSelected={message.withStaff} onChange={(withStaff) => set({ withStaff })}>
-          Staff of these groups and sections too
-        </Checkbox>
+        <div className={base.bar}>
+          <Checkbox isSelected={message.withStaff} onChange={(withStaff) => set({ withStaff })}>
+            Staff of these groups and sections too
+          </Checkbox>
+          <Checkbox isSelected={message.from === "course"} onChange={(on) => set({ from: on ? "course" : "writer" })}>
+            In the name of {plan.course.code} instead of your own
+          </Checkbox>
+        </div>
         <TextField
           label="Subject"
           value={message.subject}
@@ -113,13 +118,15 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
         <div ref={field}>
           <TextField
             label="Text"
-            lines={7}
+            lines={6}
             value={message.body}
             onChange={(body) => set({ body })}
             error={mistakes[1] && `At character ${mistakes[1].position + 1}: ${mistakes[1].says}`}
           />
         </div>
-        <ForEachReader {...{ plan, insert }} />
+        <ForEachReader {...{ plan, insert }}>
+          <About plan={plan} itemId={message.itemId} onChange={(itemId) => set({ itemId })} />
+        </ForEachReader>
         <AsItIsRead {...{ plan, message, recipients }} />
         {failure && (
           <p role="alert" className={base.wrong}>
@@ -137,27 +144,6 @@ export function MessageDialog({ start, onClose }: { start: MessageDraft; onClose
   );
 }
 
-interface InsertProps {
-  plan: Plan;
-  /** Puts a placeholder where the text is being written. */
-  insert(placeholder: string): void;
-}
-
-/** What each reader has of their own: pressed, it stands in the text. */
-const ForEachReader = ({ plan, insert }: InsertProps) => (
-  <div className={styles.blanks} role="group" aria-label="Put in for each reader">
-    <span className={base.soft}>For each reader:</span>
-    {offeredPlaceholders(plan)
-      .slice(0, 7)
-      .map((placeholder) => (
-        <Button key={placeholder} quiet onPress={() => insert(placeholder)}>
-          {placeholder}
-        </Button>
-      ))}
-    <DateOf plan={plan} insert={insert} />
-  </div>
-);
-
 interface ReadProps {
   plan: Plan;
   message: Message;
@@ -166,7 +152,7 @@ interface ReadProps {
 
 /** How many get it, and the text as any of them reads it. */
 function AsItIsRead({ plan, message: { subject, body }, recipients }: ReadProps) {
-  const { state } = useWorkbench();
+  const state = useParts("now");
   const [which, setWhich] = useState(0);
   const [shownSubject, shownBody] = useMemo(
     () => [fillPlaceholders(plan, subject, state.now), fillPlaceholders(plan, body, state.now)],
@@ -179,7 +165,7 @@ function AsItIsRead({ plan, message: { subject, body }, recipients }: ReadProps)
     <section className={styles.preview} aria-label="As it is read">
       <div className={base.bar}>
         <strong>
-          {plural(recipients.length, "person", "people")}, {plural(recipients.length - without, "e-mail")}
+          {plural(recipients.length, "person", "people")}, {recipients.length - without} by e-mail unless they want none
         </strong>
         {without > 0 && (
           <span className={base.soft}>{without} without an address of their own find it in the course</span>
@@ -208,31 +194,10 @@ function AsItIsRead({ plan, message: { subject, body }, recipients }: ReadProps)
   );
 }
 
-/** The dates of an item, found by its title and put into the text. */
-function DateOf({ plan, insert }: InsertProps) {
-  const [text, setText] = useState("");
-  const all = useMemo(() => offeredDatePlaceholders(plan), [plan]);
-  const shown = all.filter(({ name }) => name.toLowerCase().includes(text.toLowerCase())).slice(0, 60);
-  return (
-    <Finder
-      label="A date of an item"
-      placeholder="Type its title"
-      items={shown}
-      text={text}
-      setText={setText}
-      value={null}
-      onChoose={(id) => {
-        if (id) insert(`{${id}}`);
-        setText("");
-      }}
-      none="No item with dates is called that."
-    />
-  );
-}
-
 /** Groups that only the draft has: nobody is in them yet, and so nobody is written to. */
 function Drafted({ message, take }: { message: Message; take(): void }) {
-  const { state, plan } = useWorkbench();
+  const { plan } = useWorkbench();
+  const state = useParts("published", "scope");
   const names = message.to
     .filter(({ kind, id }) => kind === "group" && plan.groups[id] && !state.published.groups[id])
     .map(({ id }) => plan.groups[id]?.name);

@@ -1,11 +1,12 @@
 import type { Group } from "../../core/plan/types.ts";
 import { Stripe } from "../kit/Stripe.tsx";
-import { useWorkbench } from "../workbench/context.tsx";
+import { useParts, useWorkbench } from "../workbench/context.tsx";
 import base from "./station.module.css";
 
 /** A group by its stripe and name, which leads to its page once it is published. `isShort`: the stripe stands for the name. */
 export function GroupName({ group, isShort = false }: { group: Group; isShort?: boolean }) {
-  const { plan, state } = useWorkbench();
+  const { plan } = useWorkbench();
+  const state = useParts("published");
   const stripe = <Stripe stripe={group.stripe} isPrivate={plan.layers[group.layerId]?.private ?? false} />;
   if (!state.published.groups[group.id])
     return (

@@ -10,7 +10,7 @@ import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../kit/Fields.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
 import { plural } from "../kit/words.ts";
-import { useSelected, useWorkbench } from "../workbench/context.tsx";
+import { useParts, useReach, useSelected, useWorkbench } from "../workbench/context.tsx";
 import { GivenTo } from "./GivenTo.tsx";
 import { RuleChoice } from "./placement/dialogs.tsx";
 import { FileField } from "./reach/items/FileField.tsx";
@@ -56,7 +56,8 @@ interface Filled {
 }
 
 function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & { onClose(): void }) {
-  const { store, plan, state } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const state = useParts("scope");
   const [, selectLayer] = useSelected("layer");
   const [, selectGroup] = useSelected("group");
   const [, selectPerson] = useSelected("person");
@@ -130,7 +131,7 @@ function IntoDialog({ personIds, onClose, onDone }: Omit<IntoProps, "quiet"> & {
 
 /** Who was chosen before, and whoever is named: of groups and sections, those in them now. */
 function usePeople(personIds: readonly string[], named: Target[]): string[] {
-  const { reach } = useWorkbench();
+  const reach = useReach();
   const of = (target: Target) =>
     target.kind === "person" ? [target.id] : listBits(reach.members(target)).map((at) => reach.students[at] ?? "");
   return [...new Set([...personIds, ...named.flatMap(of)])];
@@ -158,7 +159,8 @@ const ForThem = ({ filled, set }: WhichProps) => (
 
 /** A layer and a group that are there, or new ones. */
 function WhichGroup({ filled, set }: WhichProps) {
-  const { plan, state } = useWorkbench();
+  const { plan } = useWorkbench();
+  const state = useParts("scope");
   const { layers, groupsOfLayer } = lookup(plan);
   const { layerId, groupId } = filled;
   const groups = groupsOfLayer.get(layerId) ?? [];

@@ -2,7 +2,7 @@ import { useMemo, useState } from "react";
 import { fullName } from "../../core/plan/lookup.ts";
 import { type Findable, Finder } from "../kit/Finder.tsx";
 import { holdsWords } from "../kit/words.ts";
-import { useWorkbench } from "../workbench/context.tsx";
+import { useReach, useWorkbench } from "../workbench/context.tsx";
 
 interface PersonProps {
   label: string;
@@ -12,7 +12,8 @@ interface PersonProps {
 
 /** One student of the course, found by typing a part of a name or an id. */
 export function Person({ label, personId, onChange }: PersonProps) {
-  const { plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const chosen = personId ? plan.people[personId] : undefined;
   const [text, setText] = useState(chosen ? fullName(chosen) : "");
   const items = useMemo(() => {

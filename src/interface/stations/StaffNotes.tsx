@@ -3,14 +3,15 @@ import * as api from "../../api/staff.ts";
 import { Button } from "../kit/Button.tsx";
 import { TextField } from "../kit/Fields.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
-import { useWorkbench } from "../workbench/context.tsx";
+import { useParts, useWorkbench } from "../workbench/context.tsx";
 import { ask, isFailure } from "../workbench/fetch.ts";
 import base from "./station.module.css";
 import { Wrong } from "./Wrong.tsx";
 
 /** What staff note for one another on an item, a group or a person. What is only drafted has none yet. */
 export function StaffNotes({ kind, id }: api.NoteAbout) {
-  const { store, state } = useWorkbench();
+  const { store } = useWorkbench();
+  const state = useParts("published");
   const [notes, setNotes] = useState<api.StaffNote[]>([]);
   const [text, setText] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);

@@ -10,7 +10,7 @@ import kit from "../kit/controls.module.css";
 import { type Findable, Finder } from "../kit/Finder.tsx";
 import { Stripe } from "../kit/Stripe.tsx";
 import { exactFirst, holdsWords, plural } from "../kit/words.ts";
-import { useWorkbench } from "../workbench/context.tsx";
+import { useReach, useWorkbench } from "../workbench/context.tsx";
 import base from "./station.module.css";
 
 export interface Choosable extends Findable {
@@ -65,7 +65,8 @@ interface TargetsProps {
 
 /** Groups, sets, sections and persons, found by typing and kept as chips. */
 export function Targets({ label, targets, onChange, kinds }: TargetsProps) {
-  const { plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const [text, setText] = useState("");
   /** After a choice the field is made anew, focused and shut: its list would lie over the rest of the dialog. */
   const [round, setRound] = useState(0);
@@ -218,7 +219,7 @@ interface OneProps {
 
 /** One section, group, named set or person, found by typing. */
 export function OneTarget({ label, target, onChange }: OneProps) {
-  const { reach } = useWorkbench();
+  const reach = useReach();
   const all = choosable(reach);
   const key = target && `${target.kind} ${target.id}`;
   const [text, setText] = useState(() => all.find(({ id }) => id === key)?.name ?? "");

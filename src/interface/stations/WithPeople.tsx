@@ -2,22 +2,33 @@ import { useState } from "react";
 import type { Target } from "../../core/plan/types.ts";
 import { Button } from "../kit/Button.tsx";
 import { MessageDialog } from "../messages/MessageDialog.tsx";
+import { useParts } from "../workbench/context.tsx";
 import { IntoGroup } from "./IntoGroup.tsx";
+import { MoreTime } from "./MoreTime.tsx";
 
 interface WithPeopleProps {
   personIds: readonly string[];
   /** Whether it stands among quiet buttons. */
   quiet?: boolean;
+  /** What it is about, where that is known. */
+  itemId?: string | null;
   onDone?(): void;
 }
 
-/** What can be done with some people wherever they stand: they go into a group, or are written to. */
+/** What can be done with some people wherever they stand: they go into a group, get more time, or are written to. */
 export function WithPeople(props: WithPeopleProps) {
-  const { personIds, quiet = false } = props;
+  const { personIds, quiet = false, itemId = null } = props;
+  const { scope } = useParts("scope");
   return (
     <>
-      <IntoGroup {...props} />
-      <WriteTo quiet={quiet} to={personIds.map((id) => ({ kind: "person", id }))} says="Write to them" />
+      {(scope === null || scope.may.includes("change members")) && <IntoGroup {...props} />}
+      <MoreTime personIds={personIds} quiet={quiet} itemId={itemId} />
+      <WriteTo
+        quiet={quiet}
+        to={personIds.map((id) => ({ kind: "person", id }))}
+        itemId={itemId}
+        says="Write to them"
+      />
     </>
   );
 }
@@ -25,6 +36,7 @@ export function WithPeople(props: WithPeopleProps) {
 interface WriteToProps {
   to?: Target[];
   unplacedIn?: string[];
+  itemId?: string | null;
   says: string;
   quiet?: boolean;
   /** Also where it names nobody yet. */
@@ -32,14 +44,21 @@ interface WriteToProps {
 }
 
 /** A button that opens a message to those it names. */
-export function WriteTo({ to = [], unplacedIn = [], says, quiet = false, always = false }: WriteToProps) {
+export function WriteTo({
+  to = [],
+  unplacedIn = [],
+  itemId = null,
+  says,
+  quiet = false,
+  always = false,
+}: WriteToProps) {
   const [open, setOpen] = useState(false);
   return (
     <>
       <Button quiet={quiet} isDisabled={!always && to.length + unplacedIn.length === 0} onPress={() => setOpen(true)}>
         {says}
       </Button>
-      {open && <MessageDialog start={{ to, unplacedIn }} onClose={() => setOpen(false)} />}
+      {open && <MessageDialog start={{ to, unplacedIn, itemId }} onClose={() => setOpen(false)} />}
     </>
   );
 }

@@ -5,9 +5,11 @@ import { progressLookup } from "../../../core/plan/progress.ts";
 import { explain } from "../../../core/reach/explain.ts";
 import { resolveDates, resolvedInstant } from "../../../core/timing/resolving/resolve.ts";
 import { Button } from "../../kit/Button.tsx";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../workbench/context.tsx";
+import { LookLink } from "../LookLink.tsx";
 import { Steps } from "../Steps.tsx";
 import base from "../station.module.css";
+import { WithPeople } from "../WithPeople.tsx";
 import { sayCell } from "./grid/say.ts";
 
 interface CellWhyProps {
@@ -19,7 +21,8 @@ interface CellWhyProps {
 
 /** How a student stands with an item, and why. */
 export function CellWhy({ at, cells, open }: CellWhyProps) {
-  const { store, state, plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const person = plan.people[at.personId];
   const item = plan.items[at.itemId];
   const index = reach.indexOf.get(at.personId);
@@ -58,11 +61,10 @@ export function CellWhy({ at, cells, open }: CellWhyProps) {
         </Button>
       )}
       {explanation && <Steps steps={explanation.steps} />}
-      {state.scope === null && (
-        <a href={`/look/${store.courseId}/${at.personId}`} target="_blank" rel="noreferrer">
-          Look through their eyes
-        </a>
-      )}
+      <div className={base.bar}>
+        <WithPeople quiet personIds={[at.personId]} itemId={item.id} />
+      </div>
+      <LookLink personId={at.personId} />
     </section>
   );
 }

@@ -10,7 +10,7 @@ import { Button } from "../../kit/Button.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { plural } from "../../kit/words.ts";
-import { useActions, useKept, usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
+import { useActions, useKept, useParts, usePlace, useReach, useWorkbench, Why } from "../../workbench/context.tsx";
 import { type ViewOf, views } from "../../workbench/views.ts";
 import base from "../station.module.css";
 import { CellWhy } from "./CellWhy.tsx";
@@ -20,12 +20,13 @@ import { FilterBar } from "./filters/FilterBar.tsx";
 import { useFilters } from "./filters/useFilters.ts";
 import { GradingDialog } from "./GradingDialog.tsx";
 import styles from "./gradebook.module.css";
+import type { At } from "./grid/editing.ts";
 import { MarkGrid } from "./grid/MarkGrid.tsx";
-import type { At } from "./grid/useEditing.ts";
 import { MarksFilesDialog } from "./MarksFilesDialog.tsx";
 import { MarkingView } from "./marking/MarkingView.tsx";
 import { TotalWhy } from "./TotalWhy.tsx";
 import { useMarks } from "./useMarks.ts";
+import { useWithChosen } from "./useWithChosen.tsx";
 
 /** The sheet of the workbench's reach: a mark that is given leaves most of it as it was. */
 function useSheet(reach: Reach): Sheet {
@@ -37,7 +38,9 @@ function useSheet(reach: Reach): Sheet {
 }
 
 export function Gradebook() {
-  const { state, plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const state = useParts("target", "scope");
+  const reach = useReach();
   const filters = useFilters();
   const [shown, setShown] = usePlace<ViewOf<"gradebook">>("gradebook.view", "grid");
   const [text, setText] = usePlace<string>("gradebook.filter", "");
@@ -45,6 +48,7 @@ export function Gradebook() {
   const [at, setAt] = useState<At | null>(null);
   const [totalOfWhom, setTotalOfWhom] = useState<string | null>(null);
   const [dialog, setDialog] = useState<"settings" | "columns" | "files" | null>(null);
+  const chosen = useWithChosen();
   const sheet = useSheet(reach);
   const names = useMemo(() => filterNames(plan, sheet.columns), [plan, sheet.columns]);
   const parsed = useMemo(() => parseFilter(text, names), [text, names]);
@@ -161,6 +165,7 @@ export function Gradebook() {
           {...{ sheet, rows, columns, marks, view, setView, at }}
           setAt={chooseCell}
           showTotal={setTotalOfWhom}
+          begin={chosen.begin}
         />
       ) : shown === "marking" ? (
         <MarkingView {...{ sheet, marks, at }} bits={matched.bits} columns={items} setAt={chooseCell} />
@@ -174,12 +179,14 @@ export function Gradebook() {
           <CellWhy at={at} cells={sheet} open={shown === "marking" ? null : () => setShown("marking")} />
         ) : (
           <p className={base.soft}>
-            Select a cell to see how the student stands. Type a mark and press Enter; x excuses, t opens the total.
-            Shift with an arrow selects more; Ctrl with D fills down, and a block from a spreadsheet is pasted with a
-            look at what it changes. Ctrl with Z takes marks back.
+            Select a cell to see how the student stands. Type a mark and press Enter; x excuses, t opens the total, m
+            gives more time, w writes to them, l looks through their eyes. Shift with an arrow selects more; Ctrl with D
+            fills down, and a block from a spreadsheet is pasted with a look at what it changes. Ctrl with Z takes marks
+            back.
           </p>
         )}
       </Why>
+      {chosen.dialog}
       {dialog === "settings" && <GradingDialog sheet={sheet} onClose={() => setDialog(null)} />}
       {dialog === "columns" && (
         <ColumnsDialog {...{ view, setView }} columns={sheet.columns} onClose={() => setDialog(null)} />

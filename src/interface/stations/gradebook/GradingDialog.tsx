@@ -11,7 +11,7 @@ import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { NumberField } from "../../kit/NumberField.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { linesOf, plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import styles from "./gradebook.module.css";
 
@@ -170,7 +170,8 @@ interface TriedProps {
 
 /** What the settings make of the marks as they are. */
 function Tried({ rules, categoryOf, sheet }: TriedProps) {
-  const { plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const [later, laterOf] = [useDeferredValue(rules), useDeferredValue(categoryOf)];
   const key = JSON.stringify([later, laterOf]);
   // The values are made anew at every rendering; what they say decides.

@@ -62,7 +62,7 @@ export function useMarks(sheet: Sheet): Marks {
       return item ? ownMark(latest.current.cell(item, mark.personId)?.mark) : null;
     };
     const nameOf = (change: MarkChange) => {
-      const { plan } = store.get().drafted;
+      const { plan } = store.course().drafted;
       const person = "personId" in change ? plan.people[change.personId] : undefined;
       const who = "groupId" in change ? plan.groups[change.groupId]?.name : person && fullName(person);
       return `${who}, ${plan.items[change.itemId]?.title}`;
@@ -83,7 +83,7 @@ export function useMarks(sheet: Sheet): Marks {
         return null;
       }
       const { stored, newer } = answer;
-      store.setProgress(withMarks(store.get().progress, [...stored, ...newer]));
+      store.setProgress(withMarks(store.course().progress, [...stored, ...newer]));
       const [first] = newer;
       if (first) {
         const mine = wanted.find((one) => markKey(one) === markKey(first));

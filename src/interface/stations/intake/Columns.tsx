@@ -3,7 +3,8 @@ import { Choice, TextField } from "../../kit/Fields.tsx";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
 import styles from "./intake.module.css";
-import type { IntakeState, Source } from "./useIntake.ts";
+import type { IntakeState } from "./useIntake.ts";
+import type { Source } from "./useSources.ts";
 
 /** The columns as they were recognised, over a sample; changed by hand where they are wrong. */
 export function Columns({ intake }: { intake: IntakeState }) {

@@ -18,7 +18,7 @@ export function DivideDialog({ section, onClose }: { section: Section; onClose()
   const [text, setText] = useState("");
   const typed = useTypedGroups(text);
   const division = divisionOf(plan, section, typed.groups, t);
-  const { groups, left, strangers } = division;
+  const { groups, left, notHere } = division;
   const nameOf = (id: string) => (plan.people[id] ? fullName(plan.people[id]) : "somebody");
   const draft = () => {
     if (!store.draft([divide(plan, section, division)])) return;
@@ -51,10 +51,10 @@ export function DivideDialog({ section, onClose }: { section: Section; onClose()
             class that lists nobody takes whoever is left over.
           </p>
         )}
-        {strangers.length > 0 && (
+        {notHere.length > 0 && (
           <p className={base.wrong}>
-            Not in {section.code}, and left out: {strangers.slice(0, 6).map(nameOf).join("; ")}
-            {strangers.length > 6 && ` and ${strangers.length - 6} more`}.
+            Not in {section.code}, and left out: {notHere.slice(0, 6).map(nameOf).join("; ")}
+            {notHere.length > 6 && ` and ${notHere.length - 6} more`}.
           </p>
         )}
         <p className={base.soft}>

@@ -4,7 +4,7 @@ import { doubleEnrolled } from "../../../core/placement/membership.ts";
 import { compareText, fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
 import type { Enrolment } from "../../../core/plan/types.ts";
 import { Button } from "../../kit/Button.tsx";
-import { usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
+import { useParts, usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
 import { type ViewOf, views, wholeCourseViews } from "../../workbench/views.ts";
 import tabs from "../placement/placement.module.css";
 import base from "../station.module.css";
@@ -20,7 +20,7 @@ import { Verdicts } from "./Verdicts.tsx";
 type Part = ViewOf<"intake">;
 
 export function Intake() {
-  const { state } = useWorkbench();
+  const state = useParts("scope");
   return state.scope === null ? <WholeIntake /> : <Parts first="people" rosters={null} />;
 }
 
@@ -45,7 +45,7 @@ interface PartsProps {
   rosters: ReactNode;
 }
 function Parts({ first, rosters }: PartsProps) {
-  const { state } = useWorkbench();
+  const state = useParts("target");
   const [asked, setPart] = usePlace<Part>("intake.view", first);
   const shown = views.intake.filter(({ value }) => rosters !== null || !wholeCourseViews.has(value));
   // An address may come from somebody who sees more.

@@ -9,7 +9,7 @@ import { Rows } from "../../kit/Rows.tsx";
 import { SaveTable } from "../../kit/SaveTable.tsx";
 import { saveFile } from "../../kit/save.ts";
 import { plural, withTicks } from "../../kit/words.ts";
-import { useKept, useWorkbench, Why } from "../../workbench/context.tsx";
+import { useKept, useParts, useWorkbench, Why } from "../../workbench/context.tsx";
 import { PersonWhy } from "../placement/PersonWhy.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
@@ -20,7 +20,8 @@ const everyone: PeopleFilter = { text: "", sectionId: null, role: "student", lef
 
 /** Everyone of the course: found, looked at, added and removed by hand, and saved as a roster. */
 export function People() {
-  const { store, state, plan, t } = useWorkbench();
+  const { store, plan, t } = useWorkbench();
+  const state = useParts("target", "scope", "now");
   const [filter, setFilter] = useKept("people filter", everyone);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [personId, setPersonId] = useState<string | null>(state.target?.kind === "person" ? state.target.id : null);

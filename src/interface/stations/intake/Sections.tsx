@@ -7,7 +7,7 @@ import type { Section } from "../../../core/plan/types.ts";
 import { sayPattern } from "../../../core/timing/meetings.ts";
 import { meetingOwner } from "../../../core/timing/owners.ts";
 import { Button } from "../../kit/Button.tsx";
-import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { useParts, useWorkbench, Why } from "../../workbench/context.tsx";
 import { MeetingDaysDialog, NoClassDialog } from "../MeetingDaysDialog.tsx";
 import base from "../station.module.css";
 import { WriteTo } from "../WithPeople.tsx";
@@ -16,7 +16,8 @@ import styles from "./intake.module.css";
 
 /** The sections of the course: how many, how that changed, when they meet, and who teaches them. */
 export function Sections() {
-  const { plan, t, state } = useWorkbench();
+  const { plan, t } = useWorkbench();
+  const state = useParts("scope");
   const [editing, setEditing] = useState<string | null>(null);
   const [dividing, setDividing] = useState<Section | null>(null);
   const [noClass, setNoClass] = useState(false);

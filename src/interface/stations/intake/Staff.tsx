@@ -4,7 +4,7 @@ import { type StaffMember, staffAt } from "../../../core/access/staff.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
-import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { useParts, useWorkbench, Why } from "../../workbench/context.tsx";
 import { ask, isFailure } from "../../workbench/fetch.ts";
 import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
@@ -21,7 +21,8 @@ const mayNames = {
 
 /** Who is on the staff, what each of them is given, and who is invited, changed or withdrawn: at once. */
 export function Staff() {
-  const { plan, t, state } = useWorkbench();
+  const { plan, t } = useWorkbench();
+  const state = useParts("scope", "asWas");
   const [open, setOpen] = useState<StaffMember | "new" | null>(null);
   const [leaving, setLeaving] = useState<StaffMember | null>(null);
   const staff = staffAt(plan, t);

@@ -5,183 +5,195 @@ import * as api from "../../../api/intake.ts";
 import { dayOf } from "../../../core/clock/local-time.ts";
 import type { SourceFile } from "../../../core/formats/read.ts";
 import type { Unreadable } from "../../../core/formats/text.ts";
-import { type ColumnMatch, headerKey, matchProblem } from "../../../core/intake/columns.ts";
-import type { Comparison, Scope } from "../../../core/intake/compare.ts";
-import type { Consequences, Sample } from "../../../core/intake/session.ts";
-import type { Reconciled } from "../../../core/intake/verdict.ts";
-import { compareText, lookup } from "../../../core/plan/lookup.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import type { Scope } from "../../../core/intake/compare.ts";
+import type { Sample } from "../../../core/intake/session.ts";
+import { lookup } from "../../../core/plan/lookup.ts";
+import { useParts, useWorkbench } from "../../workbench/context.tsx";
 import { ask as askServer, isFailure } from "../../workbench/fetch.ts";
-import { useWorker } from "./useWorker.ts";
+import { useIntakeWorker } from "./useIntakeWorker.ts";
+import { problemsOf, useSources } from "./useSources.ts";
+import { useChoices, useVerdicts } from "./useVerdicts.ts";
 
-export interface Source extends Sample {
-  /** True where a person changed the match: it is remembered for this header. */
-  byHand: boolean;
-  /** The section of a file that has no section column. */
-  sectionCode: string;
-}
 /** Named by what the section groups' layer is called. */
 const sectionLayer = "Sections";
 
-/** "week-1-D2.csv" names the section D2, where the course has it or has none yet. */
-function sectionOfFile(name: string, known: string[]): string {
-  const words = name.replace(/\.[^.]*$/, "").split(/[\s_-]+/);
-  const found = known.find((code) => words.some((word) => compareText(word, code) === 0));
-  return found ?? (known.length === 0 ? (words.at(-1) ?? "") : "");
-}
-
 export function useIntake() {
-  const { store, state } = useWorkbench();
-  const plan = state.published;
-  const { ask, cancel, under } = useWorker();
-  const [sources, setSources] = useState<Source[]>([]);
-  const [unreadable, setUnreadable] = useState<Unreadable[]>([]);
-  const [partial, setPartial] = useState(false);
-  const [withGroups, setWithGroups] = useState(true);
-  const [accepted, setAccepted] = useState<string[]>([]);
-  const [chosen, setChosen] = useState<string[]>([]);
-  const [samePeople, setSamePeople] = useState<Record<string, string | null>>({});
-  /** Sections of which many leave, and somebody said that it is so. */
-  const [mayLose, setMayLose] = useState<string[]>([]);
-  const [result, setResult] = useState<{ reconciled: Reconciled; consequences: Consequences } | null>(null);
-  const [scope, setScope] = useState<Scope | null>(null);
-  const [comparison, setComparison] = useState<Comparison | null>(null);
-  const [applying, setApplying] = useState(false);
-  const [past, setPast] = useState<api.PastIntake[]>([]);
-  const remembered = useRef<Record<string, ColumnMatch>>({});
-  const intakeId = useRef(v7());
-  const pullId = useRef<string | null>(null);
+  const { published: plan } = useParts("published");
+  const worker = useIntakeWorker();
   const codes = useMemo(() => Object.values(plan.sections).map(({ code }) => code), [plan.sections]);
-  const { termStart, termEnd, timeZone } = plan.course;
-  const today = dayOf(state.now, timeZone);
-  const readOn = useMemo(() => ({ today, termStart, termEnd }), [today, termStart, termEnd]);
+  const read = useSources(codes);
+  const chosen = useChoices();
+  const [withGroups, setWithGroups] = useState(true);
+  const [scope, setScope] = useState<Scope | null>(null);
+  const { past, fetchPast } = usePast(read.remembered);
   const offersGroups = lookup(plan).layers.length === 0;
   const layerToMake = offersGroups && withGroups ? sectionLayer : null;
+  const problems = useMemo(
+    // A list that is only compared may name people by anything.
+    () => (scope ? read.sources.map(() => null) : problemsOf(read.sources)),
+    [read.sources, scope],
+  );
+  const ready = read.sources.length > 0 && problems.every((problem) => problem === null);
+  const { choices } = read;
+  const verdicts = useVerdicts({ ask: worker.ask, plan, ready, choices, chosen, scope, sectionLayer: layerToMake });
+  const { begun, begin, clear } = useBeginning({ worker, read, chosen, verdicts, setScope });
+  const taking = useTaking({ worker, plan, codes, begun, begin, unreadable: read.unreadable });
+  const applying = useApplying({ worker, plan, chosen, layerToMake, sources: read.sources, begun, clear, fetchPast });
+  return {
+    sources: read.sources,
+    setSources: read.setSources,
+    unreadable: read.unreadable,
+    problems,
+    ...chosen,
+    offersGroups,
+    withGroups,
+    setWithGroups,
+    scope,
+    setScope,
+    comparison: verdicts.comparison,
+    result: verdicts.result,
+    under: worker.under,
+    past,
+    fetchPast,
+    clear,
+    ...taking,
+    ...applying,
+  };
+}
+export type IntakeState = ReturnType<typeof useIntake>;
 
+type Worker = ReturnType<typeof useIntakeWorker>;
+type Read = ReturnType<typeof useSources>;
+type Choices = ReturnType<typeof useChoices>;
+/** What the intake under way is called, so that it is never applied twice, and the pull that it came from. */
+interface Begun {
+  intakeId: string;
+  pullId: string | null;
+}
+
+/** Earlier intakes, and how columns were understood then. */
+function usePast(remembered: Read["remembered"]) {
+  const { store } = useWorkbench();
+  const [past, setPast] = useState<api.PastIntake[]>([]);
   const fetchPast = useCallback(async () => {
     const answer = await askServer(store.address, api.readIntakes);
     if (isFailure(answer)) return;
     setPast(answer.intakes);
     remembered.current = answer.matches;
-  }, [store]);
+  }, [store, remembered]);
   useEffect(() => void fetchPast(), [fetchPast]);
+  return { past, fetchPast };
+}
 
+interface Beginning {
+  worker: Worker;
+  read: Read;
+  chosen: Choices;
+  verdicts: { forget(): void };
+  setScope(scope: Scope | null): void;
+}
+/** Beginning an intake with what was read, and clearing it away. */
+function useBeginning({ worker, read, chosen, verdicts, setScope }: Beginning) {
+  const begun = useRef<Begun>({ intakeId: v7(), pullId: null });
+  const { cancel } = worker;
+  const { takeSamples, forget: forgetSources } = read;
+  const { forget: forgetChoices } = chosen;
+  const { forget: forgetVerdicts } = verdicts;
+  const begin = useCallback(
+    (samples: Sample[], wrong: Unreadable[], pullId: string | null) => {
+      begun.current = { intakeId: v7(), pullId };
+      takeSamples(samples, wrong);
+      forgetChoices();
+      forgetVerdicts();
+    },
+    [takeSamples, forgetChoices, forgetVerdicts],
+  );
   const clear = useCallback(() => {
     cancel();
-    setSources([]);
-    setUnreadable([]);
-    setResult(null);
+    forgetSources();
+    forgetVerdicts();
     setScope(null);
-    setComparison(null);
-  }, [cancel]);
+  }, [cancel, forgetSources, forgetVerdicts, setScope]);
+  return { begun, begin, clear };
+}
 
-  const begin = useCallback(
-    (samples: Sample[], wrong: Unreadable[]) => {
-      intakeId.current = v7();
-      setUnreadable(wrong);
-      setSources(
-        samples.map((sample) => ({
-          ...sample,
-          match: remembered.current[headerKey(sample.header)] ?? sample.match,
-          byHand: false,
-          sectionCode: sample.match.includes("section") ? "" : sectionOfFile(sample.name, codes),
-        })),
-      );
-      setAccepted([]);
-      setChosen([]);
-      setSamePeople({});
-      setMayLose([]);
-      setResult(null);
-      setComparison(null);
-    },
-    [codes],
-  );
+interface Taking extends Pick<ReturnType<typeof useBeginning>, "begun" | "begin"> {
+  worker: Worker;
+  plan: Parameters<Worker["ask"]>[0];
+  codes: string[];
+  unreadable: Unreadable[];
+}
+/** Files, pulled rosters and sheets of workbooks are read. */
+function useTaking({ worker, plan, codes, begun, begin, unreadable }: Taking) {
+  const { store } = useWorkbench();
+  const { now } = useParts("now");
+  const { ask } = worker;
+  const { termStart, termEnd, timeZone } = plan.course;
+  const today = dayOf(now, timeZone);
+  const on = useMemo(() => ({ today, termStart, termEnd }), [today, termStart, termEnd]);
   const take = useCallback(
     async (files: SourceFile[]) => {
-      const asked = await ask({ kind: "read", files, codes, on: readOn }, plan);
+      const asked = await ask(plan, (one, onProgress) => one.read(files, { codes, on }, onProgress));
       if (!asked) return;
       if ("failed" in asked) return store.tell("wrong", asked.failed);
-      pullId.current = null;
-      if (asked.answer.kind === "read") begin(asked.answer.samples, asked.answer.unreadable);
+      begin(asked.answer.samples, asked.answer.unreadable, null);
     },
-    [ask, begin, codes, plan, store, readOn],
+    [ask, begin, codes, plan, store, on],
   );
   /** A roster that waits since it was pulled. */
   const takePull = useCallback(
     async (id: string) => {
       const table = await askServer(store.address, api.openPull, { params: { pull: id } });
       if (isFailure(table)) return store.tell("wrong", table.detail);
-      const asked = await ask({ kind: "table", table, codes }, plan);
-      if (!asked || "failed" in asked || asked.answer.kind !== "read") return;
-      pullId.current = id;
-      begin(asked.answer.samples, []);
+      const asked = await ask(plan, (one) => one.takeTable(table, codes));
+      if (asked && !("failed" in asked)) begin(asked.answer.samples, [], id);
     },
     [ask, begin, codes, plan, store],
   );
   const chooseSheet = useCallback(
     async (source: number, sheet: number) => {
-      const asked = await ask({ kind: "sheet", source, sheet, codes }, plan);
-      if (asked && !("failed" in asked) && asked.answer.kind === "read") begin(asked.answer.samples, unreadable);
+      const asked = await ask(plan, (one) => one.chooseSheet(source, sheet, codes));
+      if (asked && !("failed" in asked)) begin(asked.answer.samples, unreadable, begun.current.pullId);
     },
-    [ask, begin, codes, plan, unreadable],
+    [ask, begin, begun, codes, plan, unreadable],
   );
+  return { take, takePull, chooseSheet };
+}
 
-  const problems = useMemo(
-    () =>
-      sources.map(({ match, sectionCode }) =>
-        // A list that is only compared may name people by anything.
-        scope ? null : matchProblem(match, sectionCode !== ""),
-      ),
-    [sources, scope],
-  );
-  const choices = useMemo(() => sources.map(({ match, sectionCode }) => ({ match, sectionCode })), [sources]);
-  const ready = sources.length > 0 && problems.every((problem) => problem === null);
-  // The present moves on by itself; verdicts are asked for again only when something about them changed.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: state.now is left out on purpose
-  useEffect(() => {
-    if (!ready) return setResult(null);
-    let wanted = true;
-    const options = { partial, acceptedSections: accepted, chosen, samePeople, now: state.now };
-    const request = scope
-      ? ({ kind: "compare", choices, scope, now: state.now } as const)
-      : ({ kind: "look", choices, options, sectionLayer: layerToMake } as const);
-    void ask(request, plan).then((asked) => {
-      if (!wanted || !asked) return;
-      if ("failed" in asked) return store.tell("wrong", asked.failed);
-      const { answer, rows } = asked;
-      if (answer.kind === "compared") setComparison(answer.comparison);
-      if (answer.kind === "looked") setResult({ ...answer.looked, reconciled: { ...answer.looked.reconciled, rows } });
-    });
-    return () => {
-      wanted = false;
-    };
-  }, [ready, choices, partial, accepted, chosen, samePeople, scope, layerToMake, plan, ask, store]);
-
+interface Applying {
+  worker: Worker;
+  plan: Parameters<Worker["ask"]>[0];
+  chosen: Choices;
+  layerToMake: string | null;
+  sources: Read["sources"];
+  begun: { current: Begun };
+  clear(): void;
+  fetchPast(): Promise<void>;
+}
+/** The roster is applied, or what needs somebody is saved to be mended. */
+function useApplying({ worker, plan, chosen: choices, layerToMake, sources, begun, clear, fetchPast }: Applying) {
+  const { store } = useWorkbench();
+  const { revision } = useParts("revision");
+  const [applying, setApplying] = useState(false);
+  const { ask } = worker;
+  const { partial, accepted, chosen, samePeople } = choices;
   const apply = useCallback(async () => {
     setApplying(true);
     const body = {
-      intakeId: intakeId.current,
-      revision: state.revision,
+      ...begun.current,
+      revision,
       sectionLayer: layerToMake,
-      pullId: pullId.current,
       files: sources.map(({ name }) => name),
       remember: sources.filter(({ byHand }) => byHand).map(({ header, match }) => ({ header, match })),
     };
-    const asked = await ask(
-      {
-        kind: "apply",
-        address: new URL(`${store.address}/intake`, location.href).href,
-        body,
-        options: { partial, acceptedSections: accepted, chosen, samePeople },
-      },
-      plan,
-    );
+    const options = { partial, acceptedSections: accepted, chosen, samePeople };
+    const address = new URL(`${store.address}/intake`, location.href).href;
+    const asked = await ask(plan, (one, onProgress) => one.apply(address, { body, options }, onProgress));
     setApplying(false);
     if (!asked) return;
     if ("failed" in asked) return store.tell("wrong", asked.failed);
-    if (asked.answer.kind !== "applied") return;
     const { status, body: answer } = asked.answer;
-    if (status >= 300) {
+    if (status === 0 || status >= 300) {
       store.tell("wrong", String(answer.detail ?? `The server answered ${status}. Nothing was applied.`));
       if (status === 409) await store.load();
       return;
@@ -190,50 +202,28 @@ export function useIntake() {
     await Promise.all([store.load(), fetchPast()]);
     store.tell(
       "done",
-      answer.written === 0
-        ? "Nothing was different, so nothing was written."
-        : "Applied. The layers that follow sections have followed.",
+      answer.written === 0 ? nothingDifferent : "Applied. The layers that follow sections have followed.",
     );
     if (layerToMake) store.go("placement");
-  }, [ask, plan, store, state.revision, partial, accepted, chosen, samePeople, layerToMake, sources, clear, fetchPast]);
-
-  const mend = useCallback(async (): Promise<string | null> => {
-    const asked = await ask({ kind: "mend" }, plan);
-    return asked && !("failed" in asked) && asked.answer.kind === "mended" ? asked.answer.csv : null;
-  }, [ask, plan]);
-
-  return {
-    sources,
-    setSources,
-    chooseSheet,
-    unreadable,
-    problems,
+  }, [
+    ask,
+    plan,
+    store,
+    revision,
     partial,
-    setPartial,
-    offersGroups,
-    withGroups,
-    setWithGroups,
     accepted,
-    setAccepted,
     chosen,
-    setChosen,
     samePeople,
-    setSamePeople,
-    mayLose,
-    setMayLose,
-    scope,
-    setScope,
-    comparison,
-    result,
-    under,
-    applying,
-    past,
-    fetchPast,
-    take,
-    takePull,
-    apply,
-    mend,
+    layerToMake,
+    sources,
+    begun,
     clear,
-  };
+    fetchPast,
+  ]);
+  const mend = useCallback(async (): Promise<string | null> => {
+    const asked = await ask(plan, (one) => one.mend());
+    return asked && !("failed" in asked) ? asked.answer : null;
+  }, [ask, plan]);
+  return { applying, apply, mend };
 }
-export type IntakeState = ReturnType<typeof useIntake>;
+const nothingDifferent = "Nothing was different, so nothing was written.";

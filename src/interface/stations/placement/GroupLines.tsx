@@ -6,13 +6,13 @@ import { fullName, targetName } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
 import { TextField } from "../../kit/Fields.tsx";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { nameable } from "../Targets.tsx";
 
 /** What a text says of groups and the people of this course. */
 export function useTypedGroups(text: string): TypedGroups {
-  const { reach } = useWorkbench();
+  const reach = useReach();
   return useMemo(() => readTypedGroups(nameable(reach), text), [reach, text]);
 }
 

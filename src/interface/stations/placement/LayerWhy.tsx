@@ -10,7 +10,7 @@ import { Button } from "../../kit/Button.tsx";
 import { Few } from "../../kit/Few.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useParts, useWorkbench } from "../../workbench/context.tsx";
 import { LayerSplitting } from "../Splitting.tsx";
 import base from "../station.module.css";
 import { LayerEdit } from "./dialogs.tsx";
@@ -135,7 +135,8 @@ function SelfSaid({ layer }: { layer: Layer }) {
 
 /** What can be done with a layer as a whole. */
 function LayerTools({ layer, onLayer, files }: WhyProps) {
-  const { store, plan, state } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const state = useParts("published", "draft");
   const { layers, allLayers } = lookup(plan);
   const wall = `/wall/${store.courseId}/${layer.id}`;
   const [editing, setEditing] = useState(false);

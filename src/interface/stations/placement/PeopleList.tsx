@@ -8,7 +8,7 @@ import { Rows } from "../../kit/Rows.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { holdsWords, plural, withTicks } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { useKept, useWorkbench } from "../../workbench/context.tsx";
+import { useKept, useReach, useWorkbench } from "../../workbench/context.tsx";
 import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
@@ -26,7 +26,8 @@ interface ListProps {
 
 /** A dense list: type to find, select, move. */
 export function PeopleList({ count, shown, showAll, chosen, choose, paste }: ListProps) {
-  const { store, plan, t, reach } = useWorkbench();
+  const { store, plan, t } = useWorkbench();
+  const reach = useReach();
   const [text, setText] = useKept("placement search", "");
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [last, setLast] = useState<number | null>(null);

@@ -7,9 +7,10 @@ import { Few } from "../../kit/Few.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useParts, useWorkbench } from "../../workbench/context.tsx";
 import { ask, isFailure } from "../../workbench/fetch.ts";
 import { GroupName } from "../GroupName.tsx";
+import { LookLink } from "../LookLink.tsx";
 import { StaffNotes } from "../StaffNotes.tsx";
 import base from "../station.module.css";
 import { HistoryStrip } from "./HistoryStrip.tsx";
@@ -17,7 +18,8 @@ import styles from "./placement.module.css";
 
 /** Intakes of the course, by the moment at which they were applied: what began then came with them. */
 function useIntakes(): (at: number) => api.PastIntake | undefined {
-  const { store, state } = useWorkbench();
+  const { store } = useWorkbench();
+  const state = useParts("scope", "revision");
   const [intakes, setIntakes] = useState<api.PastIntake[]>([]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision may be a new intake
   useEffect(() => {
@@ -35,7 +37,8 @@ function useIntakes(): (at: number) => api.PastIntake | undefined {
 
 /** Everything known of a person and how it came. */
 export function PersonWhy({ personId }: { personId: string }) {
-  const { store, state, plan, t } = useWorkbench();
+  const { plan, t } = useWorkbench();
+  const state = useParts("progress", "scope");
   const intakeAt = useIntakes();
   const person = plan.people[personId];
   if (!person) return null;
@@ -64,11 +67,9 @@ export function PersonWhy({ personId }: { personId: string }) {
           .map(([name, value]) => `${name} ${value}`)
           .join(", ")}
       </p>
-      {isStudent && state.scope === null && (
-        <p style={{ margin: "8px 0" }}>
-          <a href={`/look/${store.courseId}/${personId}`} target="_blank" rel="noreferrer">
-            Look through their eyes
-          </a>
+      {isStudent && (
+        <p>
+          <LookLink personId={personId} />
         </p>
       )}
       {isStudent && <IntoOne personId={personId} />}

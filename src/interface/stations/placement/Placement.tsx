@@ -6,7 +6,7 @@ import { lookup } from "../../../core/plan/lookup.ts";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { useActions, usePlace, useSelected, useWorkbench, Why } from "../../workbench/context.tsx";
+import { useActions, useParts, usePlace, useReach, useSelected, useWorkbench, Why } from "../../workbench/context.tsx";
 import { LayerChoice } from "../../workbench/LayerChoice.tsx";
 import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
@@ -29,7 +29,9 @@ import type { Shown } from "./shown.ts";
 const everyone: Shown = { title: "Everyone", personIds: null };
 
 export function Placement() {
-  const { state, plan, t, reach } = useWorkbench();
+  const { plan, t } = useWorkbench();
+  const state = useParts("target");
+  const reach = useReach();
   const { layers } = lookup(plan);
   const [layerId, setLayerId] = useSelected("layer");
   const [dialog, setDialog] = useState<"layer" | "group" | "files" | null>(null);

@@ -12,7 +12,7 @@ import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice, TextField } from "../../kit/Fields.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import styles from "./rules.module.css";
 
@@ -22,7 +22,8 @@ type Edited = PlacementRule & { key: number };
 
 /** Placement rules of a layer, in their order: whom each takes, and who falls through. */
 export function RulesDialog({ layer, onClose }: { layer: Layer; onClose(): void }) {
-  const { store, plan, t, reach } = useWorkbench();
+  const { store, plan, t } = useWorkbench();
+  const reach = useReach();
   const groups = lookup(plan).groupsOfLayer.get(layer.id) ?? [];
   const [rules, setRules] = useState<Edited[]>(() => (layer.following ?? []).map((rule, key) => ({ ...rule, key })));
   const [next, setNext] = useState(rules.length);
@@ -159,7 +160,8 @@ function Sections({ rule, onChange }: { rule: PlacementRule; onChange(sectionIds
 }
 
 function Test({ attribute, onChange }: { attribute: Attribute | null; onChange(attribute: Attribute | null): void }) {
-  const { plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const columns = useMemo(() => formingColumns(plan, reach.students), [plan, reach.students]);
   const values = (first: string, second?: string) => (second === undefined ? [first] : [first, second]);
   return (

@@ -4,7 +4,7 @@ import { fullName } from "../../../core/plan/lookup.ts";
 import { Choice, TextField } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { holdsWords, plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../workbench/context.tsx";
 import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
@@ -18,7 +18,8 @@ interface SideProps {
 
 /** Every layer beside the others: each student's groups in all of them, filtered by any. */
 export function SideBySide({ counts, chosen, choose }: SideProps) {
-  const { plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const [text, setText] = useState("");
   /** Of a layer: a group, or `none` for who is in none of its groups. */
   const [wanted, setWanted] = useState<Record<string, string>>({});

@@ -10,7 +10,7 @@ import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { GroupLines, useTypedGroups } from "./GroupLines.tsx";
 
@@ -88,7 +88,8 @@ export function LayerDialog(props: {
   fromFile(as: NewLayerFile): void;
 }) {
   const { onClose, onMade, fromFile } = props;
-  const { store, plan, reach } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const reach = useReach();
   const [name, setName] = useState("");
   const [chosenRule, setRule] = useState<Layer["rule"] | null>(null);
   const [isPrivate, setPrivate] = useState(false);

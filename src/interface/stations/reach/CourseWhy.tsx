@@ -18,7 +18,7 @@ const indexNames = {
 /** What is decided for the course as a whole: indexes, class list, how items are split, telling words. */
 export function CourseWhy() {
   const { store, plan } = useWorkbench();
-  const { indexes, classList } = plan.course;
+  const { indexes, classList, mayWriteToStaff } = plan.course;
   const { splitting, layers, setSplitting } = useSplitting();
   const chooseList = (value: string) =>
     store.draft([
@@ -54,6 +54,9 @@ export function CourseWhy() {
           { value: "nobody", label: "nobody" },
         ]}
       />
+      <Checkbox isSelected={mayWriteToStaff} onChange={(toStaff) => store.draft([{ kind: "course.writing", toStaff }])}>
+        Students may write to their instructors
+      </Checkbox>
       <h3 className={base.whyTitle}>How items are split</h3>
       <Choice
         label="Split items have a thread for"

@@ -4,7 +4,7 @@ import { sayAudience } from "../../../core/reach/explain.ts";
 import { countBits } from "../../../core/sets/bits.ts";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { stripeColour } from "../../kit/Stripe.tsx";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { CrossingMark } from "./CrossingMark.tsx";
 import { crossing, sayCrossing } from "./crossings.ts";
@@ -47,7 +47,8 @@ export function CrossingRow(props: RowProps) {
     edit,
   } = props;
   const { drop, setDrop, letGo, movedWith } = props;
-  const { plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const { item, depth, children } = row;
   const isAt = at?.itemId === item.id;
   const isFirst = !at && index === 0;

@@ -5,7 +5,7 @@ import { type Bits, listBits } from "../../../core/sets/bits.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useReach } from "../../workbench/context.tsx";
 import { Steps } from "../Steps.tsx";
 import base from "../station.module.css";
 import type { Column } from "./columns.ts";
@@ -25,7 +25,7 @@ interface CrossingProps {
 
 /** What decides a crossing, in sentences: for the group, and for each part of it that differs. */
 export function CrossingWhy({ item, column, lost, edit }: CrossingProps) {
-  const { reach } = useWorkbench();
+  const reach = useReach();
   const { members: bits } = column;
   const parts = useMemo(() => {
     const found = new Map<string, { explanation: Explanation; personIds: string[] }>();

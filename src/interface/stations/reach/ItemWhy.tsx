@@ -12,13 +12,13 @@ import { Button } from "../../kit/Button.tsx";
 import { Few } from "../../kit/Few.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useFindings, useParts, useReach, useWorkbench } from "../../workbench/context.tsx";
 import { StaffNotes } from "../StaffNotes.tsx";
 import base from "../station.module.css";
 import { Releases } from "./items/Conditions.tsx";
+import { DiffersFor } from "./items/DiffersFor.tsx";
 import { EntranceDialog } from "./items/EntranceDialog.tsx";
 import { OpenDialog } from "./items/OpenDialog.tsx";
-import { Otherwise } from "./items/Otherwise.tsx";
 import { WhyFor } from "./items/WhyFor.tsx";
 import styles from "./reach.module.css";
 
@@ -31,7 +31,10 @@ interface ItemWhyProps {
 
 /** An item as a whole: for whom it is, how many can open it, the ways in, and what is found about it. */
 export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
-  const { store, state, plan, reach, audit } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const state = useParts("scope");
+  const reach = useReach();
+  const audit = useFindings();
   const [dialog, setDialog] = useState<"entrance" | "open" | null>(null);
   const meant = countBits(reach.meant(item));
   const sees = countBits(reach.sees(item));
@@ -118,7 +121,7 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
         </CoordinatorOnly>
         {mayEdit && <Button onPress={() => store.draft([{ kind: "item.remove", itemId: item.id }])}>Remove</Button>}
       </div>
-      {item.kind !== "folder" && <Otherwise item={item} />}
+      {item.kind !== "folder" && <DiffersFor item={item} />}
       {item.kind !== "folder" && <WhyFor key={item.id} item={item} />}
       <Ways item={item} />
       <Owners item={item} />

@@ -8,7 +8,7 @@ import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../workbench/context.tsx";
 import { Person } from "../Person.tsx";
 import base from "../station.module.css";
 import { OneTarget } from "../Targets.tsx";
@@ -16,7 +16,8 @@ import styles from "./items/items.module.css";
 
 /** Any student at any moment, alone or beside another student or moment. */
 export function LookDialog({ onClose }: { onClose(): void }) {
-  const { store, plan, reach, t } = useWorkbench();
+  const { store, plan, t } = useWorkbench();
+  const reach = useReach();
   const wall = wallOf(t, plan.course.timeZone);
   const [left, setLeft] = useState<{ target: Target | null; at: string }>({ target: null, at: wall });
   const [right, setRight] = useState<Other | null>(null);

@@ -5,7 +5,7 @@ import type { Item } from "../../../core/plan/types.ts";
 import { type Reach, reachAt } from "../../../core/reach/reach.ts";
 import { type Bits, emptyBits, sameBits, setBit } from "../../../core/sets/bits.ts";
 import { instantsOf } from "../../../core/timing/instants.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useFindings, useReach, useWorkbench } from "../../workbench/context.tsx";
 import type { Column } from "./columns.ts";
 import { crossing } from "./crossings.ts";
 
@@ -36,7 +36,8 @@ function changingIn(reach: Reach): Set<string> {
 
 /** Who is stranded from each item, as bits of the reach. */
 export function useStranded(): Map<string, Bits> {
-  const { reach, audit } = useWorkbench();
+  const reach = useReach();
+  const audit = useFindings();
   return useMemo(() => {
     const found = new Map<string, Bits>();
     for (const { kind, itemId, personIds } of audit.findings) {
@@ -58,7 +59,9 @@ export function useOutline(
   folded: ReadonlySet<string>,
   stranded: Map<string, Bits>,
 ): OutlineRow[] {
-  const { plan, reach, audit } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
+  const audit = useFindings();
   return useMemo(() => {
     const { children } = lookup(plan);
     const all = outlineOrder(plan).map(({ item, depth }) => ({

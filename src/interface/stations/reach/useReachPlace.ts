@@ -1,7 +1,7 @@
 /** Where one is on Reach: which columns stand there, and which crossing is chosen. The address says layer and item. */
 import { useCallback, useMemo, useState } from "react";
 import { lookup } from "../../../core/plan/lookup.ts";
-import { useSelected, useWorkbench } from "../../workbench/context.tsx";
+import { useReach, useSelected, useWorkbench } from "../../workbench/context.tsx";
 import { type Column, type ColumnView, columnsOf } from "./columns.ts";
 import type { At } from "./grid.ts";
 
@@ -16,7 +16,8 @@ export interface ReachPlace {
 }
 
 export function useReachPlace(): ReachPlace {
-  const { plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const { layers } = lookup(plan);
   const [columnView, setColumns] = useState<ColumnView | null>(null);
   const [chosenLayer, chooseLayer] = useSelected("layer");

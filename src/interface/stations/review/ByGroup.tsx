@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import { lookup } from "../../../core/plan/lookup.ts";
 import { countBits } from "../../../core/sets/bits.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useDraftReview, useParts, useReach, useWorkbench } from "../../workbench/context.tsx";
 import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
 import styles from "./review.module.css";
@@ -15,7 +15,10 @@ interface GroupEffects {
 
 /** What each group gains and loses: a row a group of the first layer that the draft's effects touch. */
 export function ByGroup() {
-  const { state, plan, review, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const state = useParts("published");
+  const reach = useReach();
+  const { review } = useDraftReview();
   const { layer, rows } = useMemo(() => {
     const groupIdsOf = (personId: string) => reach.memberships(reach.indexOf.get(personId) ?? -1).groupIds;
     const touchedPeople = review.lines

@@ -4,23 +4,24 @@ import * as api from "../../../api/course.ts";
 import { dayAfter } from "../../../core/clock/local-time.ts";
 import type { Plan } from "../../../core/plan/types.ts";
 import { type NewTerm, rollOver } from "../../../core/rolling/roll-over.ts";
-import type { PlanFileAnswer } from "../../../workers/plan-file.ts";
+import type { PlanFileAnswer, PlanFileWorker as PlanFileFunctions } from "../../../workers/plan-file.ts";
 import PlanFileWorker from "../../../workers/plan-file.ts?worker";
 import { Button } from "../../kit/Button.tsx";
 import { Day } from "../../kit/DateTime.tsx";
 import { TextField } from "../../kit/Fields.tsx";
 import { FileButton } from "../../kit/FileButton.tsx";
-import { askOnce } from "../../kit/once-in-worker.ts";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { askOnce } from "../../kit/worker.ts";
+import { useParts, useWorkbench, Why } from "../../workbench/context.tsx";
 import { ask, isFailure } from "../../workbench/fetch.ts";
 import base from "../station.module.css";
 import styles from "./review.module.css";
 
 /** The course as a whole: its plan as a file, and a new course out of it or out of a file. */
 export function CourseView() {
-  const { store, state } = useWorkbench();
+  const { store } = useWorkbench();
+  const state = useParts("published");
   const { published } = state;
   const [file, setFile] = useState<{ name: string; text: string; plan: Plan } | null>(null);
   const from = file?.plan ?? published;
@@ -43,7 +44,11 @@ export function CourseView() {
     setUnder(`Reading ${chosen.name}`);
     const text = await chosen.text();
     const unread = { wrong: `${chosen.name} could not be read here. Nothing was changed; try again.` };
-    const found = await askOnce<string, PlanFileAnswer>(() => new PlanFileWorker(), text, unread);
+    const found = await askOnce<PlanFileFunctions, PlanFileAnswer>(
+      () => new PlanFileWorker(),
+      (worker) => worker.read(text),
+      unread,
+    );
     setUnder(null);
     if ("wrong" in found) return setWrong(found.wrong);
     setWrong("");

@@ -4,12 +4,14 @@ import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
 import { MessageDialog, type MessageDraft } from "../../messages/MessageDialog.tsx";
 import styles from "../../messages/messages.module.css";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useDraftReview, useParts, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 
 /** Messages that go out with the publication: written, looked at and counted beforehand. */
 export function DraftMessages() {
-  const { store, state, parted, review } = useWorkbench();
+  const { store } = useWorkbench();
+  const state = useParts("draft", "now");
+  const { parted, review } = useDraftReview();
   const { messages } = state.draft;
   const [start, setStart] = useState<MessageDraft | null>(null);
   const count = (message: Message) => recipientsOf(parted.taken.plan, message, state.now).length;

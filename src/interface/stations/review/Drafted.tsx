@@ -3,7 +3,7 @@ import { waitingIn } from "../../../core/review/draft.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox } from "../../kit/Fields.tsx";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useDraftReview, useParts, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { DraftMessages } from "./DraftMessages.tsx";
 import { PlannedPublication } from "./PlannedPublication.tsx";
@@ -17,7 +17,8 @@ interface DraftedProps {
 
 /** What is drafted, a line a change: what it touches, whether it is published next, and what needs it. */
 export function Drafted({ cause, setCause }: DraftedProps) {
-  const { store, state } = useWorkbench();
+  const { store } = useWorkbench();
+  const state = useParts("drafted", "draft");
   const { applied, refused } = state.drafted;
   const { planned } = state.draft;
   const held = new Set(waitingIn(state.draft));
@@ -65,7 +66,9 @@ interface LineProps {
 }
 
 function DraftedLine({ one: { command, says: words }, says, isChosen, choose }: LineProps) {
-  const { store, state, review, parted, isParted } = useWorkbench();
+  const { store } = useWorkbench();
+  const state = useParts("leftOut");
+  const { review, parted, isParted } = useDraftReview();
   const touches = review.causes.get(command.id)?.personIds.size;
   // Until the draft is parted anew, a tick stands for itself.
   const needs = isParted ? parted.needs.get(command.id) : undefined;

@@ -3,7 +3,7 @@ import { fullName } from "../../../core/plan/lookup.ts";
 import type { Plan } from "../../../core/plan/types.ts";
 import { type EffectLine, weightOf } from "../../../core/review/effect.ts";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useDraftReview, useParts, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
 import styles from "./review.module.css";
@@ -21,7 +21,8 @@ interface EffectsProps {
 
 /** Students with the same effects, a line each; warnings first. */
 export function Effects({ shown, chosen, choose }: EffectsProps) {
-  const { review, state, parted, isParted } = useWorkbench();
+  const state = useParts("draft");
+  const { review, parted, isParted } = useDraftReview();
   const isAllLeft = isParted && state.draft.commands.length > 0 && parted.taken.applied.length === 0;
   return (
     <>
@@ -57,7 +58,8 @@ export function Effects({ shown, chosen, choose }: EffectsProps) {
 }
 
 function EffectRow({ line, chosen, choose }: { line: EffectLine; chosen: boolean; choose(): void }) {
-  const { state, plan } = useWorkbench();
+  const { plan } = useWorkbench();
+  const state = useParts("published");
   const plans = [plan, state.published];
   const said = [...line.effects].sort((a, b) => weightOf(a) - weightOf(b)).map((effect) => effectWords(effect, plans));
   return (
@@ -83,7 +85,8 @@ function nameFew(plan: Plan, personIds: string[]): string {
 
 /** Whom a line is about, each with what they see before and after. */
 export function People({ line }: { line: EffectLine }) {
-  const { store, state, plan } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const state = useParts("moment", "leftOut");
   // At the moment of the time rail, as everything else.
   const at = state.moment === null ? "" : `&at=${state.moment}&bt=${state.moment}`;
   const leave = state.leftOut.size > 0 ? `&leave=${[...state.leftOut].join(",")}` : "";

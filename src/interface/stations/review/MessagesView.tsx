@@ -4,7 +4,7 @@ import { sayInstant } from "../../../core/clock/local-time.ts";
 import type { SentMessage } from "../../../core/messages/message.ts";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { useParts, useWorkbench, Why } from "../../workbench/context.tsx";
 import { ask, isFailure } from "../../workbench/fetch.ts";
 import base from "../station.module.css";
 import { WriteTo } from "../WithPeople.tsx";
@@ -22,7 +22,8 @@ function fares({ sent, waiting, refused }: SentMessage): string {
 
 /** What was written to whom, and whether it arrived. */
 export function MessagesView() {
-  const { store, state, plan } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const state = useParts("notice");
   const [found, setFound] = useState<SentMessage[] | null>(null);
   const [failure, setFailure] = useState("");
   const [chosen, setChosen] = useState<string | null>(null);

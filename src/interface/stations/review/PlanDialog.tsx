@@ -7,7 +7,7 @@ import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useDraftReview, useParts, useWorkbench } from "../../workbench/context.tsx";
 
 interface PlanProps {
   /** One that is planned already, to be moved to another moment. */
@@ -17,7 +17,9 @@ interface PlanProps {
 
 /** Publishing at a moment: the draft goes out by itself, unless the course has changed for the worse by then. */
 export function PlanDialog({ planned, onClose }: PlanProps) {
-  const { store, state, plan, review, parted } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const state = useParts("now");
+  const { review, parted } = useDraftReview();
   const { timeZone } = plan.course;
   const today = wallOf(state.now, timeZone).slice(0, 10);
   const [wall, setWall] = useState<string | null>(

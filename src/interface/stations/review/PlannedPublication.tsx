@@ -6,7 +6,7 @@ import type { Plan } from "../../../core/plan/types.ts";
 import type { Planned } from "../../../core/review/draft.ts";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useParts, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { PlanDialog } from "./PlanDialog.tsx";
 import styles from "./review.module.css";
@@ -19,7 +19,8 @@ interface PlannedProps {
 
 /** A publication that waits for its moment, with all that goes out by it, or one that was held back when it came. */
 export function PlannedPublication({ one, says }: PlannedProps) {
-  const { store, state, plan } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const state = useParts("draft", "published", "now");
   const [moving, setMoving] = useState(false);
   const at = sayInstant(one.at, plan.course.timeZone);
   const { commands } = state.draft;
@@ -61,7 +62,7 @@ export function PlannedPublication({ one, says }: PlannedProps) {
 
 /** A message that goes out with it: its text opens. */
 function PlannedMessage({ message, plan }: { message: Message; plan: Plan }) {
-  const { state } = useWorkbench();
+  const state = useParts("now");
   return (
     <li>
       <details>

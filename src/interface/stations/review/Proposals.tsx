@@ -4,14 +4,14 @@ import type { Proposal } from "../../../core/review/proposal.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, TextField } from "../../kit/Fields.tsx";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useParts, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { Wrong } from "../Wrong.tsx";
 import styles from "./review.module.css";
 
 /** What is proposed: for the coordinator to take, whole or in part; for others how their own fared. */
 export function Proposals() {
-  const { state } = useWorkbench();
+  const state = useParts("proposals", "scope");
   if (state.proposals.length === 0) return null;
   return (
     <section aria-label="Proposals" className={styles.proposals}>

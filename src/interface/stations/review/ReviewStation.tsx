@@ -1,12 +1,13 @@
 import { useState } from "react";
 import { Views } from "../../kit/Views.tsx";
-import { usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
+import { useDraftReview, useParts, usePlace, Why } from "../../workbench/context.tsx";
 import { type ViewOf, views, wholeCourseViews } from "../../workbench/views.ts";
 import base from "../station.module.css";
 import { ByGroup } from "./ByGroup.tsx";
 import { CourseView } from "./CourseView.tsx";
 import { Drafted } from "./Drafted.tsx";
 import { Effects, People } from "./Effects.tsx";
+import { JustPublished } from "./JustPublished.tsx";
 import { JournalView } from "./journal/JournalView.tsx";
 import { MessagesView } from "./MessagesView.tsx";
 import { Proposals } from "./Proposals.tsx";
@@ -15,7 +16,8 @@ import { Warnings } from "./Warnings.tsx";
 
 /** What the draft does to people, before anyone is touched; and what was done. */
 export function ReviewStation() {
-  const { state, review, parted } = useWorkbench();
+  const state = useParts("scope");
+  const { review, parted } = useDraftReview();
   const [view, setView] = usePlace<ViewOf<"review">>("review.view", "draft");
   return (
     <div className={base.station}>
@@ -62,19 +64,21 @@ export function ReviewStation() {
 }
 
 function DraftView() {
-  const { state, review } = useWorkbench();
+  const state = useParts("drafted", "draft", "proposals", "justPublished");
+  const { review } = useDraftReview();
   const [line, setLine] = useState<number | null>(null);
   const [cause, setCause] = useState<string | null>(null);
   const { applied, refused } = state.drafted;
   if (applied.length === 0 && refused.length === 0 && state.draft.planned.length === 0) {
-    if (state.proposals.length > 0) return <Proposals />;
     return (
-      <div className={base.empty}>
-        <h3>Nothing is drafted</h3>
-        <p className={base.soft}>
-          What you change on the stations is drafted. Before it is published, its effect on people is shown here.
-        </p>
-      </div>
+      <>
+        <Proposals />
+        {state.justPublished ? (
+          <JustPublished {...state.justPublished} />
+        ) : (
+          state.proposals.length === 0 && <NothingDrafted />
+        )}
+      </>
     );
   }
   const only = cause === null ? null : (review.causes.get(cause)?.lines ?? new Set<number>());
@@ -106,3 +110,12 @@ function DraftView() {
     </>
   );
 }
+
+const NothingDrafted = () => (
+  <div className={base.empty}>
+    <h3>Nothing is drafted</h3>
+    <p className={base.soft}>
+      What you change on the stations is drafted. Before it is published, its effect on people is shown here.
+    </p>
+  </div>
+);

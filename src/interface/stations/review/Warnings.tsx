@@ -1,6 +1,6 @@
 import { kindWords } from "../../../core/reach/audit/finding.ts";
 import { plural } from "../../kit/words.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useFindings, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import styles from "./review.module.css";
 
@@ -8,7 +8,8 @@ const pairs = (count: number) => plural(count, "pair");
 
 /** What the draft newly causes: what the audit finds in it and not in what is published, and who comes to see whom. */
 export function Warnings() {
-  const { plan, audit } = useWorkbench();
+  const { plan } = useWorkbench();
+  const audit = useFindings();
   const { findings, sightlines } = audit.added;
   const nameOf = (groupId: string) => plan.groups[groupId]?.name ?? "a removed group";
   const changed = sightlines && (sightlines.added > 0 || sightlines.removed > 0) ? sightlines : null;

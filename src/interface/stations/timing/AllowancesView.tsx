@@ -10,14 +10,15 @@ import { TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { useReach, useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { TargetStripe, Targets } from "../Targets.tsx";
 import styles from "./timing.module.css";
 
 /** Standing adjustments that follow a group or a person everywhere. */
 export function AllowancesView() {
-  const { store, plan, reach } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const reach = useReach();
   const [dialog, setDialog] = useState<Allowance | "new" | null>(null);
   const rows = lookup(plan)
     .allowances.map((allowance) => ({

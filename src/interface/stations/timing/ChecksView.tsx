@@ -1,13 +1,13 @@
 import { useState } from "react";
 import { isTiming } from "../../../core/reach/audit/finding.ts";
-import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { useFindings, Why } from "../../workbench/context.tsx";
 import { AuditView } from "../reach/audit/AuditView.tsx";
 import { FindingWhy } from "../reach/audit/FindingWhy.tsx";
 import base from "../station.module.css";
 
 /** What is wrong with dates, or asked about, in the draft: each with whom it touches and what would mend it. */
 export function ChecksView({ showItem }: { showItem(itemId: string): void }) {
-  const { audit } = useWorkbench();
+  const audit = useFindings();
   const [key, setKey] = useState<string | null>(null);
   const finding = audit.findings.find((one) => one.key === key);
   return (

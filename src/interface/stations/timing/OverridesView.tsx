@@ -6,7 +6,7 @@ import { Button } from "../../kit/Button.tsx";
 import { Checkbox, TextField } from "../../kit/Fields.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { holdsWords, plural, withTicks } from "../../kit/words.ts";
-import { useWorkbench, Why } from "../../workbench/context.tsx";
+import { useReach, useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { TargetStripe } from "../Targets.tsx";
 import { fieldNames, sayValue } from "./sayValue.ts";
@@ -14,7 +14,8 @@ import styles from "./timing.module.css";
 
 /** Every override: of an item, a group or a student as it is typed; what each changes, and those that change nothing. */
 export function OverridesView() {
-  const { store, plan, reach, t } = useWorkbench();
+  const { store, plan, t } = useWorkbench();
+  const reach = useReach();
   const [text, setText] = useState("");
   const [idleOnly, setIdleOnly] = useState(false);
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
@@ -158,7 +159,7 @@ const sayEffect = ({ idle, changes, moves }: FieldEffect): string => {
 
 /** What would hold if all that are chosen went at once. */
 function Then({ overrideIds }: { overrideIds: string[] }) {
-  const { reach } = useWorkbench();
+  const reach = useReach();
   // The list is made anew at every rendering; what it names decides.
   const named = overrideIds.join();
   const found = useMemo(() => {

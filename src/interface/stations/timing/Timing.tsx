@@ -5,9 +5,10 @@ import { Button } from "../../kit/Button.tsx";
 import { Views } from "../../kit/Views.tsx";
 import { plural } from "../../kit/words.ts";
 import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { useActions, usePlace, useSelected, useWorkbench } from "../../workbench/context.tsx";
+import { useActions, useFindings, useParts, usePlace, useSelected, useWorkbench } from "../../workbench/context.tsx";
 import { LayerChoice } from "../../workbench/LayerChoice.tsx";
 import { type ViewOf, views } from "../../workbench/views.ts";
+import { FindingsFigure } from "../FindingsFigure.tsx";
 import base from "../station.module.css";
 import { AllowancesView } from "./AllowancesView.tsx";
 import { CalendarsDialog } from "./CalendarsDialog.tsx";
@@ -22,7 +23,9 @@ import { useDateTable } from "./useDateTable.ts";
 
 /** One plan of dates that fits every section, group and person. */
 export function Timing() {
-  const { state, plan, audit } = useWorkbench();
+  const { plan } = useWorkbench();
+  const state = useParts("target");
+  const audit = useFindings();
   const { layers, groupsOfLayer, overridesOfItem } = lookup(plan);
   const [layerId, setLayerId] = useSelected("layer");
   const [itemId, setItemId] = useSelected("item");
@@ -71,15 +74,7 @@ export function Timing() {
           <span>
             <strong>{dated.length}</strong> of {plural(items.length, "item has dates", "items have dates")}
           </span>
-          <span className={findings.length > 0 ? base.wrong : ""}>
-            {audit.isKnown ? (
-              <>
-                <strong>{findings.length}</strong> {findings.length === 1 ? "finding" : "findings"}
-              </>
-            ) : (
-              "looking for findings"
-            )}
-          </span>
+          <FindingsFigure count={findings.length} isWrong={findings.length > 0} />
         </span>
         <span className={base.push} />
         <CoordinatorOnly>

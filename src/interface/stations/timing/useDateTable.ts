@@ -1,10 +1,10 @@
 import { useMemo, useRef } from "react";
 import { type DateTable, dateTable } from "../../../core/timing/resolving/table.ts";
-import { useWorkbench } from "../../workbench/context.tsx";
+import { useReach } from "../../workbench/context.tsx";
 
 /** Everyone's dates in the drafted plan; what a change did not touch is taken over from the table before. */
 export function useDateTable(): DateTable {
-  const { reach } = useWorkbench();
+  const reach = useReach();
   const before = useRef<DateTable>(undefined);
   return useMemo(() => {
     before.current = dateTable(reach, before.current);

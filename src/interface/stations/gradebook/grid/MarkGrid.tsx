@@ -1,20 +1,22 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useLayoutEffect, useMemo, useRef } from "react";
 import { usualWidth } from "../../../../core/gradebook/view.ts";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useParts, useWorkbench } from "../../../workbench/context.tsx";
 import styles from "../gradebook.module.css";
 import { JudgedDialog } from "../JudgedDialog.tsx";
+import type { EditingProps } from "./editing.ts";
 import { GridHead } from "./GridHead.tsx";
 import { GroupRow, groupHeight, nameWidth, rowHeight, StudentRow } from "./GridRow.tsx";
 import { linesOf } from "./lines.ts";
-import { type EditingProps, useEditing } from "./useEditing.ts";
+import { useEditing } from "./useEditing.ts";
 
 const headHeight = 62;
 
 /** Students as rows, items as columns; one cell is in the tab order, typing begins a mark. */
 export function MarkGrid({ rows, ...props }: EditingProps & { rows: string[] }) {
   const { sheet, columns, view, at } = props;
-  const { state, plan } = useWorkbench();
+  const { plan } = useWorkbench();
+  const state = useParts("moment");
   const frame = useRef<HTMLDivElement>(null);
   const lines = useMemo(() => linesOf(sheet, rows, view.groupBy), [sheet, rows, view.groupBy]);
   const places = useMemo(

@@ -16,7 +16,8 @@ import { sayCell, shapes } from "../grid/say.ts";
 import type { Marks } from "../useMarks.ts";
 import styles from "./marking.module.css";
 import { besideIn, queueOf, type Waiting, type Which } from "./queue.ts";
-import { type Unsent, WorkPane } from "./WorkPane.tsx";
+import type { Unsent } from "./useHolder.ts";
+import { WorkPane } from "./WorkPane.tsx";
 
 interface MarkingProps {
   sheet: Sheet;

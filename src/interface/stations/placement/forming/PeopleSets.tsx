@@ -6,7 +6,7 @@ import { Button } from "../../../kit/Button.tsx";
 import { Chip } from "../../../kit/Chip.tsx";
 import kit from "../../../kit/controls.module.css";
 import { Finder } from "../../../kit/Finder.tsx";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../../workbench/context.tsx";
 import styles from "./forming.module.css";
 
 /** Sets of people, by typing: one set a line; the one that is being filled is the last. */
@@ -21,7 +21,8 @@ export function PeopleSets({
   sets: string[][];
   onChange(sets: string[][]): void;
 }) {
-  const { plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const [text, setText] = useState("");
   const [open, setOpen] = useState<string[]>([]);
   /** After a choice the field is made anew, empty and focused. */

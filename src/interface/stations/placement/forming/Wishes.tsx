@@ -8,7 +8,7 @@ import { lookup } from "../../../../core/plan/lookup.ts";
 import kit from "../../../kit/controls.module.css";
 import { Choice, type Option, TextField } from "../../../kit/Fields.tsx";
 import { NumberField } from "../../../kit/NumberField.tsx";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../../workbench/context.tsx";
 import styles from "./forming.module.css";
 import { PeopleSets } from "./PeopleSets.tsx";
 
@@ -22,7 +22,8 @@ export function Wishes({
   onChange(forming: Forming): void;
   layerId: string | null;
 }) {
-  const { plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const { layers } = lookup(plan);
   const others = layers.filter(({ id }) => id !== layerId);
   const columns = useMemo(() => formingColumns(plan, reach.students), [plan, reach.students]);

@@ -1,38 +1,42 @@
 /** The worker that forms groups: one try at a time, with how far it is; stopping takes the best so far. */
+import { proxy } from "comlink";
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { Formed, Unformed } from "../../../../core/placement/forming/form.ts";
 import type { FormingInput } from "../../../../core/placement/forming/input.ts";
-import type { FormingMessage, FormingRequest } from "../../../../workers/forming.ts";
+import type { FormingProgress, FormingWorker as Functions } from "../../../../workers/forming.ts";
 import FormingWorker from "../../../../workers/forming.ts?worker";
+import { type OpenWorker, openWorker } from "../../../kit/worker.ts";
 
 export function useForming() {
-  const worker = useRef<Worker>(null);
-  const last = useRef(0);
-  const [under, setUnder] = useState<{ share: number; total: number } | null>(null);
-  useEffect(() => () => worker.current?.terminate(), []);
-  const run = useCallback((input: FormingInput, seed: number): Promise<Formed | Unformed | { failed: string }> => {
-    worker.current ??= new FormingWorker();
-    const one = worker.current;
-    const id = ++last.current;
-    setUnder({ share: 0, total: Number.NaN });
-    return new Promise((resolve) => {
-      const settle = (made: Formed | Unformed | { failed: string }) => {
-        one.removeEventListener("message", listen);
-        setUnder(null);
-        resolve(made);
-      };
-      const listen = ({ data }: MessageEvent<FormingMessage>) => {
-        if (data.id !== id) return;
-        if (data.kind === "progress") setUnder({ share: data.share, total: data.total });
-        else if (data.kind === "failed") settle({ failed: data.sentence });
-        else settle(data.made);
-      };
-      one.addEventListener("message", listen);
-      one.onerror = ({ message }) =>
-        settle({ failed: `The groups could not be formed: ${message}. Nothing was changed.` });
-      one.postMessage({ kind: "form", id, input, seed } satisfies FormingRequest);
-    });
+  const worker = useRef<OpenWorker<Functions>>(null);
+  const [under, setUnder] = useState<FormingProgress | null>(null);
+  const end = useCallback(() => {
+    worker.current?.end();
+    worker.current = null;
   }, []);
-  const stop = useCallback(() => worker.current?.postMessage({ kind: "stop" } satisfies FormingRequest), []);
+  useEffect(() => end, [end]);
+  const run = useCallback(
+    async (input: FormingInput, seed: number): Promise<Formed | Unformed | { failed: string }> => {
+      worker.current ??= openWorker<Functions>(() => new FormingWorker());
+      setUnder({ share: 0, total: Number.NaN });
+      try {
+        // What is told on the way may come after the end.
+        let isOver = false;
+        const onProgress = proxy((progress: FormingProgress) => {
+          if (!isOver) setUnder(progress);
+        });
+        const made = await worker.current.ask((one) => one.form(input, seed, onProgress));
+        isOver = true;
+        return made;
+      } catch (error) {
+        end();
+        return { failed: `The groups could not be formed: ${(error as Error).message}. Nothing was changed.` };
+      } finally {
+        setUnder(null);
+      }
+    },
+    [end],
+  );
+  const stop = useCallback(() => void worker.current?.ask((one) => one.stop()), []);
   return { run, stop, under };
 }

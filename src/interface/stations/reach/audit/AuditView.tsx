@@ -4,7 +4,7 @@ import { type Finding, findingKinds, kindWords } from "../../../../core/reach/au
 import { termOf } from "../../../../core/timing/instants.ts";
 import { Checkbox } from "../../../kit/Fields.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useFindings, useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "./audit.module.css";
 
@@ -19,7 +19,8 @@ interface AuditProps {
 
 /** Everything that is found or asked about in the draft at the chosen moment, worst first. */
 export function AuditView({ of, nothing, chosen, choose }: AuditProps) {
-  const { plan, audit, t } = useWorkbench();
+  const { plan, t } = useWorkbench();
+  const audit = useFindings();
   const findings = useMemo(() => audit.findings.filter((one) => of(one.kind)), [audit.findings, of]);
   const [accepted, setAccepted] = useState(false);
   const [kind, setKind] = useState<Finding["kind"] | null>(null);

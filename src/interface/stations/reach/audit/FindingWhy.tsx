@@ -8,7 +8,7 @@ import { Button } from "../../../kit/Button.tsx";
 import { TextField } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useFindings, useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { Names } from "../Names.tsx";
 import reach from "../reach.module.css";
@@ -63,7 +63,8 @@ export function FindingWhy({ finding, show }: FindingProps) {
 }
 
 function Mends({ finding }: { finding: Finding }) {
-  const { store, audit } = useWorkbench();
+  const { store } = useWorkbench();
+  const audit = useFindings();
   const [mends, setMends] = useState<Mend[] | null>(null);
   const { mends: ask, pending } = audit;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the state of a finding says when it is another
@@ -127,7 +128,7 @@ function Accept({ finding }: { finding: Finding }) {
 
 /** What the audit is, where nothing of it is chosen. */
 export function AuditWords() {
-  const { audit } = useWorkbench();
+  const audit = useFindings();
   const open = openFindings(audit.findings);
   return (
     <section>

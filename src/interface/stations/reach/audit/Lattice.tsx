@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { SeenSurface } from "../../../../core/reach/audit/sightlines.ts";
 import { Stripe } from "../../../kit/Stripe.tsx";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useFindings, useWorkbench } from "../../../workbench/context.tsx";
 import { GroupName } from "../../GroupName.tsx";
 import base from "../../station.module.css";
 import styles from "./audit.module.css";
@@ -11,7 +11,8 @@ const number = (count: number) => count.toLocaleString("en-GB");
 
 /** Groups against groups, darker the more of their pairs see each other; and where they do. */
 export function Lattice({ choose }: { choose(key: string): void }) {
-  const { plan, audit } = useWorkbench();
+  const { plan } = useWorkbench();
+  const audit = useFindings();
   const [at, setAt] = useState<[number, number] | null>(null);
   const lines = audit.sightlines;
   if (!lines)
@@ -98,7 +99,7 @@ export function Lattice({ choose }: { choose(key: string): void }) {
 }
 
 function Surfaces({ surfaces, choose }: { surfaces: SeenSurface[]; choose(key: string): void }) {
-  const { audit } = useWorkbench();
+  const audit = useFindings();
   if (surfaces.length === 0)
     return <p className={base.holds}>No surface brings students of different groups together.</p>;
   const accepted = new Set(

@@ -8,7 +8,7 @@ import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { Views } from "../../../kit/Views.tsx";
 import { plural } from "../../../kit/words.ts";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { Targets } from "../../Targets.tsx";
 import styles from "./items.module.css";
@@ -28,7 +28,8 @@ export const isForNobody = ({ to }: Audience): boolean => to !== "everyone" && t
 
 /** Whom something is for: everyone, or groups, sections and persons, minus any; counted as it is built. */
 export function AudienceChooser({ audience, onChange, folderId = null, each }: ChooserProps) {
-  const { reach, plan } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const folder = folderId === null ? undefined : plan.items[folderId];
   const [count, reached] = useMemo(() => {
     const bits = reach.audienceBits(audience);
@@ -102,7 +103,7 @@ interface ReachesProps {
 
 /** How many students it reaches, and what keeps others out. */
 function Reaches({ count, reached, folder }: ReachesProps) {
-  const { reach } = useWorkbench();
+  const reach = useReach();
   const others = reached === 0 ? "for none of them" : `not for the other ${count - reached}`;
   return (
     <p aria-live="polite" className={reached === 0 ? base.wrong : ""}>

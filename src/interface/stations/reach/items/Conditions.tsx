@@ -7,7 +7,7 @@ import { conditionFor, judge, type Reason } from "../../../../core/reach/conditi
 import { asksProgress, releasesOf } from "../../../../core/reach/releases.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useFindings, useReach, useWorkbench } from "../../../workbench/context.tsx";
 import { GroupName } from "../../GroupName.tsx";
 import { Person } from "../../Person.tsx";
 import base from "../../station.module.css";
@@ -89,7 +89,9 @@ export function Conditions({ item, onChange }: ConditionsProps) {
 
 /** The moment at which each group of a layer gets an item, as far as the clock decides. */
 export function Releases({ item }: { item: Item }) {
-  const { plan, reach, audit } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
+  const audit = useFindings();
   const layers = lookup(plan).layers;
   const layerId = audit.sightlines?.layerId ?? layers[0]?.id ?? "";
   const groups = lookup(plan).groupsOfLayer.get(layerId) ?? [];
@@ -131,7 +133,8 @@ const isTermStart = (at: number, day: string): boolean => Math.abs(at - Date.par
 
 /** A condition on one student: every part true or false, with what was found and what it needs. */
 function Try({ item }: { item: Item }) {
-  const { plan, reach, t } = useWorkbench();
+  const { plan, t } = useWorkbench();
+  const reach = useReach();
   const [personId, setPersonId] = useState<string | null>(null);
   const index = personId ? reach.indexOf.get(personId) : undefined;
   const memberships = index === undefined ? null : reach.memberships(index);

@@ -7,7 +7,7 @@ import { dateTable } from "../../../../core/timing/resolving/table.ts";
 import { usualInGroup } from "../../../../core/timing/resolving/usual.ts";
 import { fieldTitle } from "../../../../core/timing/typing/dates-file.ts";
 import { Few } from "../../../kit/Few.tsx";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useReach } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { sayValue } from "../../timing/sayValue.ts";
 import { momentsOf } from "./item-commands.ts";
@@ -42,7 +42,7 @@ function datesThatDiffer(reach: Reach, item: Item): Got[] {
 
 /** What each group gets of an item's dates, where they are not the same for all. */
 export function EachGroupGets({ itemId, kind }: { itemId: string; kind: ItemKind }) {
-  const { reach } = useWorkbench();
+  const reach = useReach();
   const item = reach.plan.items[itemId];
   const found = useMemo(() => (item ? datesThatDiffer(reach, item) : []), [reach, item]);
   if (found.length === 0) return null;

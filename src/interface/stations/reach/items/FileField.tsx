@@ -1,8 +1,7 @@
 import { useState } from "react";
-import { fileTrouble, storableEndings } from "../../../../core/formats/stored-files.ts";
+import { fileTrouble, sayBytes, storableEndings } from "../../../../core/formats/stored-files.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 import { FileButton } from "../../../kit/FileButton.tsx";
-import { sayBytes } from "../../../kit/words.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "./items.module.css";

@@ -11,7 +11,7 @@ import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
 import { RichText } from "../../../kit/RichText.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { Views } from "../../../kit/Views.tsx";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useDraftReview, useParts, useWorkbench } from "../../../workbench/context.tsx";
 import { sayTouched } from "../../../workbench/sayTouched.ts";
 import { AudienceChooser } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
@@ -52,7 +52,7 @@ export function ItemCard({ written, onClose, onMade, onShown }: ItemCardProps) {
   const keep = () => {
     const id = form.draftedId();
     if (commands.length > 0 && !store.draft(commands)) return;
-    if (eachOf === null && commands.length > 0) rememberAudience(store.get().drafted.plan, fields.audience);
+    if (eachOf === null && commands.length > 0) rememberAudience(store.course().drafted.plan, fields.audience);
     form.forget();
     onMade(id);
     onClose();
@@ -102,7 +102,7 @@ function useTried(form: ItemForm, onShown: (itemId: string | null) => void): voi
 
 /** Whom it would touch, counted behind the typing. */
 function Tried() {
-  const { review } = useWorkbench();
+  const { review } = useDraftReview();
   return <span aria-live="polite">{review.tried && sayTouched(review.tried)}</span>;
 }
 
@@ -112,7 +112,7 @@ interface PartProps {
 
 /** What it is and where: title, folder, what it holds. */
 function What({ form }: PartProps) {
-  const { state } = useWorkbench();
+  const state = useParts("drafted");
   const { existing, filled, folder, mistake, set } = form;
   const { fields } = filled;
   const folders = outlineOrder(state.drafted.plan).filter(
@@ -154,7 +154,7 @@ function What({ form }: PartProps) {
 
 /** For whom, when, how much, and each group's own thread or hand-in. */
 function Whom({ form }: PartProps) {
-  const { state } = useWorkbench();
+  const state = useParts("scope");
   const { existing, filled, folder, dates, set } = form;
   const { fields, eachOf, points } = filled;
   const { kind } = fields;
@@ -261,7 +261,8 @@ function Body({ form }: PartProps) {
 }
 
 function Owner({ form }: PartProps) {
-  const { state, plan, t } = useWorkbench();
+  const { plan, t } = useWorkbench();
+  const state = useParts("scope");
   const { fields } = form.filled;
   if (state.scope !== null) return null;
   return (

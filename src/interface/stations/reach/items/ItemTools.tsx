@@ -9,7 +9,7 @@ import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useParts, useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { AudienceChooser, EachOf, isForNobody, withGroups } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
@@ -27,7 +27,8 @@ interface ToolsProps {
 }
 
 export function ItemTools({ items, clear }: ToolsProps) {
-  const { store, state } = useWorkbench();
+  const { store } = useWorkbench();
+  const state = useParts("scope");
   const [tool, setTool] = useState<Tool | null>(null);
   const itemIds = items.map(({ id }) => id);
   const close = () => setTool(null);

@@ -4,7 +4,7 @@ import type { Item } from "../../../../core/plan/types.ts";
 import { explain } from "../../../../core/reach/explain.ts";
 import { isSetAnywhere } from "../../../../core/timing/resolving/chain.ts";
 import { dateFields } from "../../../../core/timing/resolving/resolve.ts";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../../workbench/context.tsx";
 import { Person } from "../../Person.tsx";
 import { Steps } from "../../Steps.tsx";
 import { Chain } from "../../timing/dates/Chain.tsx";
@@ -12,7 +12,8 @@ import { fieldTitle } from "../../timing/sayValue.ts";
 import styles from "../reach.module.css";
 
 export function WhyFor({ item }: { item: Item }) {
-  const { store, plan, reach } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const reach = useReach();
   const [personId, setPersonId] = useState<string | null>(null);
   const explanation = personId ? explain(reach, item, personId) : null;
   return (

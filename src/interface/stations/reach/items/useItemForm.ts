@@ -17,7 +17,7 @@ import {
 } from "../../../../core/plan/types.ts";
 import { itemsForEach, patternMistake, usualPattern } from "../../../../core/reach/outline/for-each.ts";
 import { countBits, countShared } from "../../../../core/sets/bits.ts";
-import { useKept, useWorkbench } from "../../../workbench/context.tsx";
+import { useKept, useParts, useReach, useWorkbench } from "../../../workbench/context.tsx";
 import type { Store } from "../../../workbench/store.ts";
 import { isForNobody } from "./AudienceChooser.tsx";
 import { typedDates } from "./ItemDates.tsx";
@@ -46,7 +46,8 @@ const keptAs = (itemId: string | null): string => `item ${itemId ?? "new"}`;
 export const isFilledIn = (store: Store, { itemId }: Written): boolean => Boolean(store.kept.get(keptAs(itemId)));
 
 export function useItemForm(written: Written) {
-  const { state, t } = useWorkbench();
+  const { t } = useWorkbench();
+  const state = useParts("drafted");
   // What is written is tried on the plan meanwhile: the form goes on from the plan as it is drafted.
   const { plan } = state.drafted;
   const existing = written.itemId ? plan.items[written.itemId] : undefined;
@@ -172,7 +173,8 @@ function settersOf({ plan, filled, keep, own }: Setting) {
  * nobody it is for whoever comes in: anywhere else it would be shown to more.
  */
 function useUsualFolder(parentId: string | null, audience: Item["audience"]): string | null {
-  const { plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const bits = useMemo(() => reach.audienceBits(audience), [reach, audience]);
   const fits = (id: string) => {
     const folder = plan.items[id];
@@ -185,7 +187,7 @@ function useUsualFolder(parentId: string | null, audience: Item["audience"]): st
 
 /** What an item that an instructor or support person makes begins with: theirs, for those whom they were given. */
 function useOwn(): Partial<Pick<Item, "owners" | "audience">> {
-  const { scope } = useWorkbench().state;
+  const { scope } = useParts("scope");
   if (scope === null) return {};
   const target = (kind: Target["kind"]) => (id: string) => ({ kind, id });
   return {

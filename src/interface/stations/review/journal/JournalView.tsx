@@ -7,7 +7,7 @@ import { Button } from "../../../kit/Button.tsx";
 import { DateTime } from "../../../kit/DateTime.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
 import { plural } from "../../../kit/words.ts";
-import { useWorkbench, Why } from "../../../workbench/context.tsx";
+import { useParts, useWorkbench, Why } from "../../../workbench/context.tsx";
 import { ask, isFailure } from "../../../workbench/fetch.ts";
 import base from "../../station.module.css";
 import styles from "../review.module.css";
@@ -26,7 +26,8 @@ type Kind = JournalKind | "all";
 
 /** Who did what, when, from what to what: searched, opened, reverted, and the plan as it was looked at. */
 export function JournalView() {
-  const { store, state, plan } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const state = useParts("revision");
   const [words, setWords] = useState("");
   const [kind, setKind] = useState<Kind>("all");
   const [found, setFound] = useState<{ lines: JournalLine[]; more: boolean } | null>(null);

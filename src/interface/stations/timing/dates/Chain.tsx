@@ -3,14 +3,15 @@ import type { DateField, Item } from "../../../../core/plan/types.ts";
 import { sayAllowance, sayGiven } from "../../../../core/timing/commands.ts";
 import { type ChainStep, chainOf } from "../../../../core/timing/resolving/chain.ts";
 import { resolveField, toldOrigin } from "../../../../core/timing/resolving/resolve.ts";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { sayValue } from "../sayValue.ts";
 import styles from "../timing.module.css";
 
 /** The chain of one student: what was set, what holds and why, what the student is told. */
 export function Chain({ item, field, personId }: { item: Item; field: DateField; personId: string }) {
-  const { plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const index = reach.indexOf.get(personId);
   const person = plan.people[personId];
   if (index === undefined || !person) return <p className={base.soft}>Not a student at this moment.</p>;

@@ -8,7 +8,7 @@ import { type GivenValue, isMomentField, type Value } from "../../../../core/tim
 import { readField, typedContext, writeField } from "../../../../core/timing/typing/typed.ts";
 import { Button } from "../../../kit/Button.tsx";
 import kit from "../../../kit/controls.module.css";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../../workbench/context.tsx";
 import { GroupName } from "../../GroupName.tsx";
 import { MomentField } from "../../MomentField.tsx";
 import base from "../../station.module.css";
@@ -217,7 +217,7 @@ const mostShown = 5;
 
 /** What each group gets by what is typed. */
 function Gets({ itemIds, target, field, value, groups, own }: DateCellProps & { value: GivenValue | null }) {
-  const { reach } = useWorkbench();
+  const reach = useReach();
   const later = useDeferredValue(value);
   const shown = useMemo(
     () => previewOf(reach, itemIds, target, field, later, groups),

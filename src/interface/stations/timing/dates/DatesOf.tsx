@@ -16,7 +16,7 @@ import { usualInGroup, usualOf } from "../../../../core/timing/resolving/usual.t
 import { pastedDates, setting } from "../../../../core/timing/typing/pasted-dates.ts";
 import { Checkbox } from "../../../kit/Fields.tsx";
 import { plural } from "../../../kit/words.ts";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { TargetStripe, Targets } from "../../Targets.tsx";
 import { fieldTitle } from "../sayValue.ts";
@@ -58,7 +58,8 @@ const hasLimits = (plan: Plan, items: Item[]): boolean =>
 
 /** The base dates of one or several items, and those that differ: a row for each group and whoever else has their own. */
 export function DatesOf({ table, items, groups, layerChoice, isPrivate }: DatesOfProps) {
-  const { plan, reach } = useWorkbench();
+  const { plan } = useWorkbench();
+  const reach = useReach();
   const [added, setAdded] = useState<Target[]>([]);
   const [limits, setLimits] = useState(() => hasLimits(plan, items));
   const fields: readonly DateField[] = limits ? dateFields : momentFields;
@@ -165,7 +166,8 @@ function givenOf(plan: Plan, items: Item[], target: Target | null, field: DateFi
 }
 
 function Row({ table, items, groups, fields, target, name, isPrivate, paste }: RowProps) {
-  const { store, plan, reach } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const reach = useReach();
   const [first] = items as [Item];
   const itemIds = useMemo(() => items.map(({ id }) => id), [items]);
   const group = target?.kind === "group" ? plan.groups[target.id] : undefined;

@@ -8,17 +8,17 @@ import {
   changes,
   rowsOfCalendar,
 } from "../../../../core/timing/typing/calendar-file.ts";
-import type { CalendarAnswer, CalendarQuestion } from "../../../../workers/calendar.ts";
+import type { CalendarAnswer, CalendarWorker as CalendarFunctions } from "../../../../workers/calendar.ts";
 import CalendarWorker from "../../../../workers/calendar.ts?worker";
 import { Button } from "../../../kit/Button.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox } from "../../../kit/Fields.tsx";
 import { FileButton } from "../../../kit/FileButton.tsx";
-import { askOnce } from "../../../kit/once-in-worker.ts";
 import { RowCheck } from "../../../kit/RowCheck.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
+import { askOnce } from "../../../kit/worker.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import styles from "../timing.module.css";
@@ -54,8 +54,12 @@ export function CalendarFileDialog({ owner, onClose }: { owner: MeetingOwner; on
     const { timeZone, termStart, termEnd } = course;
     const days = { timeZone, from: termStart, until: termEnd };
     setUnder(`Reading ${file.name}`);
-    const question: CalendarQuestion = { text: await file.text(), days };
-    const found = await askOnce<CalendarQuestion, CalendarAnswer>(() => new CalendarWorker(), question, unread);
+    const text = await file.text();
+    const found = await askOnce<CalendarFunctions, CalendarAnswer>(
+      () => new CalendarWorker(),
+      (worker) => worker.read(text, days),
+      unread,
+    );
     setUnder(null);
     if ("wrong" in found) setWrong(`${file.name}: ${found.wrong}`);
     else setRead(found);

@@ -6,7 +6,7 @@ import { changeDays, type MeetingOwner, meetingOwners } from "../../../../core/t
 import { Button } from "../../../kit/Button.tsx";
 import { plural } from "../../../kit/words.ts";
 import { CoordinatorOnly } from "../../../workbench/CoordinatorOnly.tsx";
-import { useWorkbench, Why } from "../../../workbench/context.tsx";
+import { useParts, useReach, useWorkbench, Why } from "../../../workbench/context.tsx";
 import { MeetingDaysDialog, NoClassDialog } from "../../MeetingDaysDialog.tsx";
 import base from "../../station.module.css";
 import styles from "../timing.module.css";
@@ -18,7 +18,9 @@ type Open = { kind: "section" | "no class" | "add" | "file" } | { kind: "meeting
 
 /** The meeting calendar of each section, and of each group that meets by itself: counted from its pattern; meetings moved, added and lost. */
 export function MeetingsView() {
-  const { store, plan, reach, state } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const state = useParts("scope");
+  const reach = useReach();
   const owners = meetingOwners(plan);
   const [ownerId, setOwnerId] = useState<string | null>(null);
   const [open, setOpen] = useState<Open>(null);

@@ -10,7 +10,7 @@ import { Choice } from "../../../kit/Fields.tsx";
 import { RowCheck } from "../../../kit/RowCheck.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { fieldNames } from "../sayValue.ts";
 import styles from "../timing.module.css";
@@ -19,7 +19,8 @@ const keyOf = ({ item, field }: Offer) => `${item.id}/${field}`;
 
 /** A meeting falls out or takes place at another time: what moves with it, and what is offered to move, in one look. */
 export function ShiftDialog({ owner, number, onClose }: { owner: MeetingOwner; number: number; onClose(): void }) {
-  const { store, plan, reach } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const reach = useReach();
   const [how, setHow] = useState<"lost" | "moved">("lost");
   const [to, setTo] = useState<string | null>(null);
   const [decided, setDecided] = useState<ReadonlyMap<string, boolean>>(new Map());

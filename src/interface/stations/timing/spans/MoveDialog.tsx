@@ -10,7 +10,7 @@ import { Rows } from "../../../kit/Rows.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { plural } from "../../../kit/words.ts";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
 import { fieldNames } from "../sayValue.ts";
 import styles from "../timing.module.css";
@@ -18,7 +18,8 @@ import type { Bar } from "./model.ts";
 
 /** Several bars moved by days or meetings: every date before and after, before anything is drafted. */
 export function MoveDialog({ bars, onClose }: { bars: Bar[]; onClose(): void }) {
-  const { store, plan, reach } = useWorkbench();
+  const { store, plan } = useWorkbench();
+  const reach = useReach();
   const [count, setCount] = useState(1);
   const [unit, setUnit] = useState<Step["unit"]>("meetings");
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());

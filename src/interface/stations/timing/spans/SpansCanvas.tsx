@@ -2,7 +2,7 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useS
 import { termOf } from "../../../../core/timing/instants.ts";
 import type { MomentField } from "../../../../core/timing/resolving/resolve.ts";
 import { useSize } from "../../../kit/useSize.ts";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useReach, useWorkbench } from "../../../workbench/context.tsx";
 import { GroupName } from "../../GroupName.tsx";
 import { type Drag, dragged, dropped, snapTo } from "./drag.ts";
 import { axis } from "./draw.ts";
@@ -35,7 +35,8 @@ const hour = 3600_000;
 /** The picture of the spans: pans, zooms, and is worked by mouse or keys; a list box to a screen reader. */
 export function SpansCanvas(props: SpansCanvasProps) {
   const { rows: bars, isPrivate, scale, selected, select, focused, focus, itemId, open, move } = props;
-  const { store, plan, reach, t } = useWorkbench();
+  const { store, plan, t } = useWorkbench();
+  const reach = useReach();
   const { course } = plan;
   const canvas = useRef<HTMLCanvasElement>(null);
   const frame = useRef<HTMLDivElement>(null);

@@ -19,7 +19,7 @@ import styles from "../reach.module.css";
 
 const most = 8;
 
-export function Otherwise({ item }: { item: Item }) {
+export function DiffersFor({ item }: { item: Item }) {
   const { store, plan } = useWorkbench();
   const overrides = lookup(plan).overridesOfItem.get(item.id) ?? [];
   const remove = (overrideIds: string[]) => store.draft([{ kind: "overrides.remove", overrideIds }]);
@@ -52,14 +52,14 @@ export function Otherwise({ item }: { item: Item }) {
             The same for all again
           </Button>
         )}
-        <OtherwiseField item={item} />
+        <DiffersForField item={item} />
       </CoordinatorOnly>
     </>
   );
 }
 
 /** "Day 2: due +1d, attempts 2", several with semicolons between them or pasted a line each; Enter drafts. */
-function OtherwiseField({ item }: { item: Item }) {
+function DiffersForField({ item }: { item: Item }) {
   const { store } = useWorkbench();
   const context = useLineContext();
   const [text, setText] = useState("");

@@ -1,0 +1,41 @@
+/** After a publication: who sees it now, what went out, and the ways on. */
+import { Button } from "../../kit/Button.tsx";
+import { plural } from "../../kit/words.ts";
+import { usePlace, useWorkbench } from "../../workbench/context.tsx";
+import { stationName } from "../../workbench/findable.ts";
+import type { Published } from "../../workbench/state.ts";
+import type { ViewOf } from "../../workbench/views.ts";
+import base from "../station.module.css";
+
+/** More lines than these are read in the journal. */
+const most = 12;
+
+export function JustPublished({ touched, says }: Published) {
+  const { store } = useWorkbench();
+  const [, setView] = usePlace<ViewOf<"review">>("review.view", "draft");
+  const from = store.cameFrom();
+  return (
+    <section className={base.empty} aria-label="What was published">
+      <h3>
+        {touched === 0
+          ? "It is published; nobody sees a difference"
+          : `${plural(touched, "student")} ${touched === 1 ? "sees" : "see"} it now`}
+      </h3>
+      <ul>
+        {says.slice(0, most).map((line, at) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: two changes may say the same, and the list stands as it is
+          <li key={at}>{line}</li>
+        ))}
+        {says.length > most && <li>and {says.length - most} more</li>}
+      </ul>
+      <div className={base.bar}>
+        {from && (
+          <Button strong onPress={() => store.goBack()}>
+            Back to {stationName(from)}
+          </Button>
+        )}
+        <Button onPress={() => setView("journal")}>See it in the journal, or revert it</Button>
+      </div>
+    </section>
+  );
+}
