@@ -136,7 +136,7 @@ test.describe("out and in", () => {
   test("a student sees their own dates by week, makes an address, and withdraws it", async ({ browser, request }) => {
     const student = await pageOf(browser, "student.evening");
     await student.goto(`/course/${await courseId(student, code)}`);
-    await student.getByRole("link", { name: "Your calendar" }).click();
+    await student.getByRole("link", { name: "Calendar", exact: true }).click();
     const due = student.getByRole("listitem").filter({ hasText: "Lab 4: Rating the weir due" });
     await expect(due).toContainText("Wed 2 Dec, 18:00");
     await expect(student.getByText("Orthophoto")).toHaveCount(0);

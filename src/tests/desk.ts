@@ -61,8 +61,13 @@ export async function openDesk(): Promise<Desk> {
 /** The account of the course's coordinator: the desk's own two are in no course. */
 export async function coordinatorOf({ plan }: Desk): Promise<string> {
   const role = Object.values(plan.enrolments).find((row) => row.role === "coordinator");
-  const { sourcedId } = plan.people[role?.personId ?? ""] ?? { sourcedId: "" };
-  await createAccount({ username: "coordinator", sourcedId, displayName: "coordinator" }, "no password");
+  return accountOfPerson(plan, role?.personId ?? "", "coordinator");
+}
+
+/** The account of somebody in the course, who has none yet. */
+export async function accountOfPerson({ people }: Plan, personId: string, username = personId): Promise<string> {
+  const { sourcedId } = people[personId] ?? { sourcedId: "" };
+  await createAccount({ username, sourcedId, displayName: username }, "no password");
   const [account] = await rows<{ id: string }>("SELECT id FROM accounts WHERE sourced_id = ?", [sourcedId]);
   return account?.id ?? "";
 }
@@ -90,6 +95,6 @@ export async function giveMark(
   at: number,
   copyIds: string[] = [],
 ) {
-  const { stored, newer } = await recordMarks(courseId, [mark], by, at, () => copyIds);
+  const { stored, newer } = await recordMarks({ courseId, by, at, copiesOf: () => copyIds }, [mark]);
   return newer[0] ? { newer: newer[0].mark } : { stored: stored[0]?.mark ?? null };
 }

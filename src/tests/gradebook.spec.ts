@@ -4,6 +4,7 @@ import {
   beginWithoutDraft,
   cell,
   choice,
+  drafted,
   expect,
   filterText,
   grid,
@@ -205,10 +206,14 @@ test.describe("filters", () => {
     await page.getByRole("heading", { name: "Gradebook" }).click();
     await page.keyboard.press("3");
     await expect(filterText(page)).toHaveValue("group:Evening");
+    await expect(page.getByRole("button", { name: "Keep these columns" })).toHaveCount(0);
     await page.getByRole("button", { name: /\d columns$/ }).click();
     await page.getByRole("dialog").getByText("Safety check").click();
     await page.getByRole("dialog").getByRole("button", { name: "Done" }).click();
-    await page.getByRole("button", { name: "Keep these columns" }).click();
+    // Offered only where there is something to keep, and gone once it is kept.
+    const keep = page.getByRole("button", { name: "Keep these columns" });
+    await keep.click();
+    await expect(keep).toHaveCount(0);
     // The filter stands in the address: it stays, with the columns that it was kept with.
     await page.reload();
     await expect(filterText(page)).toHaveValue("group:Evening");
@@ -239,4 +244,61 @@ test.describe("filters", () => {
     await page.getByRole("button", { name: "Remove the filter Red boat" }).click();
     await expect(page.getByRole("button", { name: /Red boat 0$/ })).toHaveCount(0);
   });
+});
+
+test("what stands in a cell stays in it, however late the work and however narrow the column", async ({ page }) => {
+  await page.setViewportSize({ width: 1024, height: 800 });
+  await openWorkbench(page, code, "gradebook");
+  await expect(
+    grid(page)
+      .getByText(/ h late$/)
+      .first(),
+  ).toBeVisible();
+  const beyond = await grid(page)
+    .getByText(/ late$/)
+    .evaluateAll(
+      (all) =>
+        all.filter((one) => {
+          const [own, around] = [one, one.closest("button") as Element].map((element) =>
+            element.getBoundingClientRect(),
+          );
+          return own && around && (own.left < around.left || own.right > around.right);
+        }).length,
+    );
+  expect(beyond).toBe(0);
+});
+
+test("from a cell or a filter students get more time, are written to and looked at, by keys as well", async ({
+  page,
+  context,
+}) => {
+  await openWorkbench(page, "WSH 240", "gradebook");
+  await filterText(page).fill("section:EV mark@Final>0");
+  await expect(page.getByText(/several columns begin|no column is called/)).toHaveCount(0);
+  await filterText(page).fill("mark@Quiz>0");
+  await expect(page.getByText(/several columns begin with "Quiz": "Quiz 1/)).toBeVisible();
+  await filterText(page).fill("00240037");
+  await filterText(page).fill("Castellano");
+  await expect(grid(page).getByRole("row")).not.toHaveCount(0);
+  const first = grid(page)
+    .getByRole("button", { name: /Lab 4: Rating the weir/ })
+    .first();
+  await first.click();
+  await page.keyboard.press("m");
+  const dialog = page.getByRole("dialog");
+  await expect(dialog).toContainText("On Lab 4: Rating the weir.");
+  await dialog.getByLabel("What they have").fill("dew +1d");
+  await expect(dialog.getByRole("button", { name: "Draft it" })).toBeDisabled();
+  await dialog.getByLabel("What they have").fill("due +2d");
+  await page.keyboard.press("Enter");
+  await expect(drafted(page)).toContainText(/Lab 4: Rating the weir for Castellano, \w+: due/);
+  await first.click();
+  await page.keyboard.press("w");
+  await expect(dialog).toContainText("A link to Lab 4: Rating the weir stands beneath");
+  await dialog.getByRole("button", { name: "Leave", exact: true }).click();
+  await first.click();
+  const opened = context.waitForEvent("page");
+  await page.keyboard.press("l");
+  await expect((await opened).getByText(/^Through the eyes of Castellano/)).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
 });

@@ -60,6 +60,9 @@ test("two members change the note at once: the second loses nothing; what it sai
   for (const each of [one, other]) await opened(each, "Change the note");
   await written(one, "Note").fill("Rope is in the van.");
   await one.getByRole("button", { name: "Keep the note" }).click();
+  // One stays where one was: at the form that was kept, which is folded again.
+  const folded = (page: Page) => page.locator("summary", { hasText: "Change the note" });
+  await expect(folded(one)).toBeFocused();
   await expect(one.getByText("Rope is in the van.")).toBeVisible();
   await written(other, "Note").fill("Rope is in the hut.");
   await other.getByRole("button", { name: "Keep the note" }).click();
@@ -68,6 +71,7 @@ test("two members change the note at once: the second loses nothing; what it sai
   await expect(other.getByText("Rope is in the van.")).toBeVisible();
   await written(other, "Note").fill("Rope is in the van, the key in the hut.");
   await other.getByRole("button", { name: "Keep the note" }).click();
+  await expect(folded(other)).toBeFocused();
   await expect(other.getByText(/the key in the hut/)).toBeVisible();
   await opened(other, "What it said before");
   await expect(other.getByText("Rope is in the van.", { exact: true })).toBeVisible();
@@ -177,6 +181,7 @@ test("members rename their group for students, and write to one another without 
   await one.getByLabel("Subject").fill("Thursday");
   await written(one, "Message").fill("Half past seven, {name}?");
   await one.getByRole("button", { name: "Send" }).click();
+  await expect(one.getByText("Sent. They find it among their notices.")).toBeFocused();
   await other.goto(`/course/${team.course}/notices`);
   await expect(other.getByRole("heading", { name: "The herons: Thursday" })).toBeVisible();
   await expect(other.getByText("Half past seven, {name}?")).toBeVisible();

@@ -73,12 +73,15 @@ export async function settled(page: Page): Promise<void> {
   await expect(page.getByTestId("touched").filter({ hasText: "counting" })).toHaveCount(0);
 }
 
+/** Publishes what is drafted, by the review, and goes back to where one came from. */
 export async function publish(page: Page): Promise<void> {
   await settled(page);
   await page.getByRole("button", { name: "Review" }).click();
   await settled(page);
   await page.getByRole("button", { name: /^Publish/ }).click();
   await expect(page.getByText("Published. Everyone sees it now.")).toBeVisible();
+  const wasPublished = page.getByRole("region", { name: "What was published" });
+  if (await wasPublished.isVisible()) await wasPublished.getByRole("button", { name: /^Back to / }).click();
 }
 
 /** Chooses from one of our lists. */
@@ -148,4 +151,24 @@ export const choice = (page: Page, label: string) => page.getByRole("button", { 
 export async function undoMarks(page: Page): Promise<void> {
   await page.getByRole("button", { name: "Undo marks" }).click();
   await expect(page.getByText(/marks? as before\.$/)).toBeVisible();
+}
+
+/** The ids of a course and of an item in it, by its title; asked as staff. */
+export async function itemIn(page: Page, code: string, title: string): Promise<{ course: string; item: string }> {
+  const course = await courseId(page, code);
+  const { plan } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
+  const item = Object.values<{ id: string; title: string }>(plan.items).find((one) => one.title === title);
+  return { course, item: item?.id ?? "" };
+}
+
+/** A student in a browser of their own, and an item that the coordinator, signed in on the page, has. */
+export async function studentWith(
+  page: Page,
+  browser: Browser,
+  { code, title, username }: { code: string; title: string; username: string },
+): Promise<{ course: string; item: string; student: Page; address: string }> {
+  await signIn(page, "coordinator");
+  const found = await itemIn(page, code, title);
+  const student = await pageOf(browser, username);
+  return { ...found, student, address: `/course/${found.course}/item/${found.item}` };
 }

@@ -55,7 +55,7 @@ test("killed fifty times, it is as before or as after", async () => {
   const sentIds: string[] = [];
 
   /** Each gives the request that is cut off, and what is asked afterwards: 0 for before, 1 for after, never between. */
-  const doings = [
+  const actions = [
     async (round: number) => {
       const titles = Object.values(plan.items)
         .slice(0, 20)
@@ -167,9 +167,9 @@ test("killed fifty times, it is as before or as after", async () => {
   const seen = new Set<string>();
   try {
     for (let round = 1; round <= rounds; round++) {
-      const which = round % doings.length;
-      const doing = await (doings[which] as (typeof doings)[number])(round);
-      const sending = doing.send().catch(() => null);
+      const which = round % actions.length;
+      const did = await (actions[which] as (typeof actions)[number])(round);
+      const sending = did.send().catch(() => null);
       await new Promise((resolve) => setTimeout(resolve, delayOf(round)));
       // Every fifth time it is the database.
       if (round % 5 === 0) {
@@ -183,13 +183,13 @@ test("killed fifty times, it is as before or as after", async () => {
         await sending;
         await here.startApplication();
       }
-      const share = await doing.check();
+      const share = await did.check();
       expect([round, [0, 1].includes(share)]).toEqual([round, true]);
       seen.add(`${which}: ${share}`);
       // Sent again, it is done, and done once.
-      const again = await doing.send();
+      const again = await did.send();
       expect([round, again.status]).toEqual([round, again.status < 300 ? again.status : 0]);
-      expect([round, await doing.check()]).toEqual([round, 1]);
+      expect([round, await did.check()]).toEqual([round, 1]);
     }
     // It was cut off both before and after it was done, or nothing was tried.
     expect([...seen].some((one) => one.endsWith("0"))).toBe(true);

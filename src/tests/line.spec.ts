@@ -60,6 +60,26 @@ test("words that people try lead to ours; a message and a look begin from the li
   await expect(look.getByText(/27 Nov/).first()).toBeVisible();
 });
 
+test("Enter takes the first that is offered, wherever the mouse rests; arrows lead to another", async ({ page }) => {
+  await openWorkbench(page, code, "reach");
+  await type(page, "write to Evening");
+  const third = await page.getByRole("option").nth(2).boundingBox();
+  if (!third) throw new Error("three are offered");
+  await page.keyboard.press("Escape");
+  await page.mouse.move(third.x + 40, third.y + third.height / 2);
+  await type(page, "write to Evening");
+  await expect(page.getByRole("option").nth(2)).toBeVisible();
+  await page.mouse.move(third.x + 41, third.y + third.height / 2);
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("dialog")).toContainText("22 people");
+  await page.getByRole("button", { name: "Leave", exact: true }).click();
+  await type(page, "write to Evening");
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("Enter");
+  await expect(field(page)).toHaveValue(/^write to Evening \w/);
+});
+
 test("several lines are several changes, looked at before they are drafted", async ({ page }) => {
   await openWorkbench(page, code, "reach");
   await page.keyboard.press("Control+k");

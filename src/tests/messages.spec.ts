@@ -32,7 +32,7 @@ test("a group is written to: a mistake is told, each reads their own, and a stud
   await page.getByRole("option", { name: "Evening group of Sections" }).click();
   await page.getByRole("button", { name: "Write to the group" }).click();
   const dialog = page.getByRole("dialog");
-  await expect(dialog).toContainText("22 people, 22 e-mails");
+  await expect(dialog).toContainText("22 people, 22 by e-mail");
   await dialog.getByLabel("Subject").fill("Waders on Thursday");
   await dialog.getByRole("textbox", { name: "Text" }).fill("Dear {nam}");
   await expect(dialog).toContainText('At character 6: "{nam}" stands for nothing.');

@@ -70,7 +70,11 @@ test("what was published is found in the journal, reverted in a new draft, and t
   await settled(page);
   await page.getByRole("button", { name: /^Publish( to .*)?$/ }).click();
   await expect(page.getByText("Published. Everyone sees it now.")).toBeVisible();
-  await page.getByRole("radio", { name: "Journal" }).click();
+  // What went out, who sees it, and the way to where it can be taken back.
+  const went = page.getByRole("region", { name: "What was published" });
+  await expect(went.getByRole("heading")).toHaveText(/^104 students see it now$/);
+  await expect(went).toContainText("Revert: Rename Kit list");
+  await went.getByRole("button", { name: /journal/ }).click();
   await choose(page, "Kind of line", "publications");
   await expect(page.getByRole("button", { name: /^Revert: Rename Kit list/ })).toBeVisible();
   // Before any of it the list had its name; nothing can be changed while that is looked at.

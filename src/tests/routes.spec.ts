@@ -155,8 +155,8 @@ test("each route, as each of them", async ({ browser }) => {
       if (method === "GET" && pattern.endsWith("/live") && may.includes(who)) continue;
       const given = await answer(page.request, method, address, ids.origin);
       if (may.includes(who)) {
-        // Whose work it is decides here: scope.spec.ts asks about one's own and others'.
-        if (/\/work$|\/\[message\]$|staff-notes$/.test(pattern) && username !== "coordinator") continue;
+        // Whose it is decides here: scope.spec.ts asks about one's own and others'.
+        if (/^\/look\/|\/work$|\/\[message\]$|staff-notes$/.test(pattern) && username !== "coordinator") continue;
         // Only what was attached is fetched, and only threads read: threads.spec.ts asks.
         if (pattern.endsWith("/[proposal]")) continue;
         // Whose group it is decides: groups.spec.ts asks.

@@ -76,8 +76,25 @@ test("an instructor reads and marks the students of their section, and no others
   expect(foreign.status()).toBe(404);
   const remark = { itemId: item?.id, holderId: other, comment: "x", note: "", seen: null };
   expect((await send(own.request, "POST", `/api/courses/${id}/work`, origin, remark)).status()).toBe(404);
-  for (const address of [`/look/${id}/${[...mine][0]}`, `/report/${id}`])
-    expect((await own.request.get(address)).status()).toBe(404);
+  // Through the eyes of their own students, and of nobody else; and no more than is theirs to read.
+  const [theirs] = [...mine];
+  for (const [address, status] of [
+    [`/look/${id}/${theirs}`, 200],
+    [`/look/${id}/${theirs}/marks`, 200],
+    [`/look/${id}/${theirs}?draft=1`, 200],
+    [`/look/${id}/${theirs}/people`, 404],
+    [`/look/${id}/${other}`, 404],
+    [`/look/${id}/${other}/marks`, 404],
+    [`/look/${id}/${other}?draft=1`, 404],
+    [`/look/${id}/beside?a=${theirs}&b=${theirs}`, 404],
+    [`/report/${id}`, 404],
+  ] as const)
+    expect([address, (await own.request.get(address)).status()]).toEqual([address, status]);
+  const open = Object.values<{ id: string; title: string }>(plan.items).find(
+    ({ title }) => title === "The café by the weir",
+  );
+  const thread = await (await own.request.get(`/look/${id}/${theirs}/item/${open?.id}`)).text();
+  expect(thread).toContain("What is written here is not within your sections and groups.");
   await own.context().close();
 });
 

@@ -28,9 +28,14 @@ test("an event starts and ends: nowhere does its student read that it is due", a
     for (const text of await events.allTextContents()) expect(text).not.toMatch(/\bdue\b/);
   };
   await each();
+  const first = await events.first().getByRole("link").textContent();
+  // A calendar there is once: the list of what has a date leads to it.
   await page.goto(`/course/${id}/index/calendar`);
-  await expect(events.first()).toContainText("starts");
-  await each();
+  await expect(page).toHaveURL(`/course/${id}/calendar`);
+  const entry = page.locator("li").filter({ hasText: first ?? "" });
+  await expect(entry.first()).toBeAttached();
+  for (const text of await entry.allTextContents()) expect(text).not.toMatch(/\bdue\b/);
+  await page.goto(`/course/${id}`);
   await events.first().getByRole("link").click();
   await expect(page.locator("[data-field=due] dt")).toHaveText("Starts");
 });
@@ -70,6 +75,10 @@ test("a student writes in their own team's thread, and in no other's", async ({ 
   await page.getByRole("region", { name: "Outline" }).getByRole("link", { name: "Method critique" }).click();
   const threads = page.getByRole("region", { name: "Threads" });
   // Readable: the others' can be read, not answered.
+  // One's own thread stands open, those of others are folded with how much is in them.
+  const others = threads.locator("details");
+  await expect(others.first().locator("summary")).toContainText(/\d+ posts?$/);
+  await others.first().locator("summary").click();
   await expect(threads.getByText("It can be read here, not answered.").first()).toBeVisible();
   await expect(threads.getByRole("button", { name: "Post" })).toHaveCount(1);
   const said = `The float method ignores the banks. ${Date.now()}`;
@@ -89,7 +98,7 @@ test("a student writes in their own team's thread, and in no other's", async ({ 
   expect(answer.status()).toBe(404);
   const empty = await page.request.post(page.url(), {
     headers: { origin },
-    form: { post: "  ", thread: await threads.locator("input[name=thread]").inputValue() },
+    form: { post: "  ", thread: await threads.locator("form[data-keep] input[name=thread]").inputValue() },
   });
   expect([empty.status(), await empty.text()]).toEqual([400, expect.stringContaining("There is nothing to post.")]);
   await staff.context().close();
@@ -209,9 +218,29 @@ test("the page works on a phone, without a sideways scroll", async ({ page }) =>
 test("own marks and the total with its steps stand on a page of their own, and nobody else's", async ({ browser }) => {
   const student = await pageOf(browser, "student.evening");
   await student.goto(`/course/${await courseId(student, "WSH 240")}`);
-  await student.getByRole("link", { name: "Your marks" }).click();
+  await student.getByRole("link", { name: "Marks", exact: true }).click();
   await expect(student.getByRole("row", { name: /Lab 1: Float gauging/ })).toContainText(/of 20|missing|excused/);
-  await expect(student.getByRole("heading", { name: /^Total: \d/ })).toBeVisible();
+  await expect(student.getByText(/^Total: \d/)).toBeVisible();
+  // Each mark stands once, in the part of the total that it counts in.
+  const titles = await student.locator("tbody tr td:first-child").allTextContents();
+  expect(titles.length).toBeGreaterThan(3);
+  expect(new Set(titles).size).toBe(titles.length);
   await expect(student.getByText("Orthophoto")).toHaveCount(0);
+  await student.context().close();
+});
+
+test("what is due soon stands on the first page, as it is for that student, and leads there", async ({ browser }) => {
+  const student = await pageOf(browser, "student.evening");
+  const soon = student.getByRole("region", { name: "Due in the next two weeks" });
+  const first = soon.getByRole("listitem").first();
+  await expect(first).toContainText(/(due|starts) \w{3} \d+ \w{3}/);
+  const [title, says] = [await first.getByRole("link").textContent(), await first.locator("span").textContent()];
+  await first.getByRole("link").click();
+  await expect(student.getByRole("heading", { name: title ?? "", level: 1 })).toBeVisible();
+  const due = (await student.locator("[data-field=due] dd").textContent()) ?? "";
+  expect(due).toContain(/\w{3} \d+ \w{3}, [\d:]+/.exec(says ?? "")?.[0]);
+  // The first Tab leads past what stands on every page.
+  await student.keyboard.press("Tab");
+  await expect(student.getByRole("link", { name: "To the content" })).toBeFocused();
   await student.context().close();
 });

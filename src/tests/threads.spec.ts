@@ -1,21 +1,17 @@
 /** Hand-ins, threads and the clock on a student's pages; staff read and answer all threads side by side. */
-import { application, courseId, expect, openWorkbench, pageOf, send, signIn, test } from "./helpers.ts";
+import { application, expect, openWorkbench, pageOf, send, signIn, studentWith, test } from "./helpers.ts";
 
 const code = "WSH 240";
-const ids = async (page: import("@playwright/test").Page, title: string) => {
-  const course = await courseId(page, code);
-  const { plan } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
-  const item = Object.values<{ id: string; title: string }>(plan.items).find((one) => one.title === title);
-  return { course, item: item?.id ?? "" };
-};
 
 test("a text, a link and a file are handed in; what is wrong says so and keeps the text; the marker finds all of it", async ({
   page,
   browser,
 }) => {
-  await signIn(page, "coordinator");
-  const { course, item } = await ids(page, "Lab 4: Rating the weir");
-  const student = await pageOf(browser, "student.evening");
+  const { course, item, student } = await studentWith(page, browser, {
+    code,
+    title: "Lab 4: Rating the weir",
+    username: "student.evening",
+  });
   await student.goto(`/course/${course}/item/${item}`);
   await student.getByRole("button", { name: "Hand in" }).click();
   await expect(student.getByRole("alert")).toContainText("There is nothing to hand in.");
@@ -59,9 +55,11 @@ test("posts are rich, answered, edited with what they said kept, and read by the
   page,
   browser,
 }) => {
-  await signIn(page, "coordinator");
-  const { course, item } = await ids(page, "The café by the weir");
-  const student = await pageOf(browser, "student.evening");
+  const { course, item, student } = await studentWith(page, browser, {
+    code,
+    title: "The café by the weir",
+    username: "student.evening",
+  });
   await student.goto(`/course/${course}/item/${item}`);
   await student.getByRole("textbox", { name: /^Write/ }).fill("Who brings the rope?");
   await student.getByRole("textbox", { name: /^Write/ }).press("Control+a");
