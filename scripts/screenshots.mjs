@@ -1,4 +1,7 @@
-/** npm run screenshots: one picture of each main view into docs/screenshots, from the demo data with a fixed clock. */
+/**
+ * npm run screenshots [-- NAMES]: one picture of each main view, or of those that are named, into docs/screenshots, from the
+ * demo data with a fixed clock.
+ */
 import { join } from "node:path";
 import { ensureModules, ensureProgram, makeFolder, root, say } from "./lib/machine.mjs";
 
@@ -200,7 +203,9 @@ async function main() {
     args: ["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
   });
   try {
+    const wanted = process.argv.slice(2);
     for (const { name, as, path, script } of views) {
+      if (wanted.length > 0 && !wanted.includes(name)) continue;
       const page = await (
         await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: "light" })
       ).newPage();
