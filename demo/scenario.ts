@@ -135,7 +135,7 @@ function addLayers(
     plan.groups[made.id] = made;
     return made;
   };
-  const place = ({ person }: Student, into: Group, since: number, until: number | null = null) => {
+  const place = ({ person }: Pick<Student, "person">, into: Group, since: number, until: number | null = null) => {
     const placement: Placement = {
       id: id(`placement ${person.sourcedId} ${into.name} ${since}`),
       groupId: into.id,
@@ -215,6 +215,11 @@ function addLayers(
   for (const student of planned.slice(6, 10)) place(student, breaks, week(1));
   const writing = group(layer("Writing support", "at most one", true), "Writing support");
   for (const student of planned.slice(20, 31)) place(student, writing, week(4));
+  // One of the two support people has their group; the other was given nobody yet.
+  for (const one of people.staff.filter(({ username }) => username === "support.writing")) {
+    place(one, writing, week(4));
+    plan.course.staffMay[one.person.id] = ["set allowances"];
+  }
 }
 
 function addAllowances(plan: Plan, id: (name: string) => string): void {

@@ -25,6 +25,8 @@ export const Given = z.strictObject({
   sectionIds: z.array(Id),
   groupIds: z.array(Id),
   may: z.array(StaffMay),
+  /** Who can give more, by name, the given name first. */
+  coordinators: z.array(z.string()),
 });
 export type Given = z.infer<typeof Given>;
 

@@ -77,6 +77,8 @@ const Proposal = z.strictObject({
   state: z.enum(["waiting", "taken", "handed back", "taken back"]),
   answer: z.string(),
   taken: z.number().int(),
+  published: z.number().int(),
+  publishedAt: Moment.nullable(),
   lines: z.array(z.strictObject({ id: Id, says: z.string(), why: z.string().nullable() })),
   commands: z.array(Command),
 }) satisfies z.ZodType<ProposalType>;

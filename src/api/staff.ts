@@ -4,12 +4,13 @@ import { staffRoles } from "../core/access/staff.ts";
 import { PersonCard } from "../core/intake/commands.ts";
 import { Id, StaffMay } from "../core/plan/types.ts";
 import { endpoint } from "./endpoint.ts";
+import { Moment } from "./parts.ts";
 
 const GivenToStaff = z.object({
   role: z.enum(staffRoles),
   sectionIds: z.array(Id).max(500),
   groupIds: z.array(Id).max(500),
-  may: z.array(StaffMay).max(3),
+  may: z.array(StaffMay).max(StaffMay.options.length),
 });
 export const changeStaff = endpoint("POST", "/staff", "coordinator", {
   says: "Invites somebody to the staff, changes what they are given, or withdraws them: at once.",
@@ -19,6 +20,13 @@ export const changeStaff = endpoint("POST", "/staff", "coordinator", {
     z.object({ withdraw: Id }),
   ]),
   answer: z.strictObject({ says: z.string() }),
+});
+
+export const askForStudents = endpoint("POST", "/staff/ask", "staff", {
+  says: "Asks the coordinators for sections or groups, for whoever on the staff has no student.",
+  /** `id`: of the message; sent twice it is written once. */
+  body: z.object({ id: Id, text: z.string().trim().max(2000) }),
+  answer: z.strictObject({ at: Moment }),
 });
 
 export const NoteAbout = z.object({ kind: z.enum(["item", "group", "person"]), id: Id });
@@ -36,6 +44,12 @@ export const readStaffNotes = endpoint("GET", "/staff-notes", "staff", {
   says: "What staff noted for one another on an item, a group or a person.",
   query: NoteAbout,
   answer: Notes,
+});
+export const readStudentNotes = endpoint("GET", "/staff-notes/students", "staff", {
+  says: "Of each of one's students that staff noted something on: how many notes, and the latest.",
+  answer: z.strictObject({
+    students: z.array(z.strictObject({ personId: Id, count: z.number().int(), latest: z.string() })),
+  }),
 });
 export const writeStaffNote = endpoint("POST", "/staff-notes", "staff", {
   says: "Leaves a note, or takes one's own away.",

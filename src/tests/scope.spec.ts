@@ -103,7 +103,7 @@ test("an address from somebody who sees more leads an instructor to what they ma
   const id = await courseId(page, "WSH 240");
   const own = await pageOf(browser, "instructor.d1");
   await own.goto(new URL(`/workbench/${id}/intake?view=staff`, page.url()).href);
-  await expect(own.getByRole("tab", { name: "People" })).toHaveAttribute("aria-selected", "true");
+  await expect(own.getByRole("tab", { name: "Students" })).toHaveAttribute("aria-selected", "true");
   await expect(own.getByRole("tab", { name: "Staff" })).toHaveCount(0);
   await expect(own.getByRole("tabpanel")).toContainText("Castellano");
   await own.context().close();

@@ -90,7 +90,7 @@ test("somebody is given a group at Intake, sees its students and nobody else, an
 
   const support = await pageOf(browser, "support.access");
   await support.getByRole("link", { name: /WSH 240/ }).click();
-  for (const each of ["Intake", "Placement", "Reach", "Timing", "Gradebook", "Review"]) {
+  for (const each of ["Students", "Placement", "Reach", "Timing", "Gradebook", "Review"]) {
     await station(support, each);
     await expect(support.getByRole("heading", { name: each, level: 2 })).toBeVisible();
   }

@@ -32,6 +32,9 @@ function course(): Plan {
     target: { kind: "section", id: "EV" },
     dates: { attempts: 2 },
   };
+  const days = { minutesFactor: null, extraDays: 1, extraAttempts: null };
+  plan.allowances.own = { id: "own", target: group("Extra time"), ...days };
+  plan.allowances.other = { id: "other", target: group("Breaks"), ...days };
   return plan;
 }
 function answerTo(fields: object, may: StaffMay[] = []) {
@@ -129,6 +132,22 @@ describe("within a scope", () => {
     expect(asked(members("Extra time", ["eve"]), may)).toBe("scope.else");
     expect(asked(members("Breaks", ["ben"]), may)).toBe("scope.else");
     expect(asked({ kind: "placement.remove", groupId: "Extra time", personIds: ["ada"] }, may)).toBe("may");
+  });
+  test("where they may set allowances: for whom they were given, and none of anybody else's is changed into one", () => {
+    const may: StaffMay[] = ["set allowances"];
+    const none = { minutesFactor: null, extraDays: 2, extraAttempts: null };
+    const set = (kind: string, id: string, allowanceId = "new") =>
+      asked({ kind: "allowance.set", allowance: { id: allowanceId, target: { kind, id }, ...none } }, may);
+    expect(asked({ kind: "allowance.set", allowance: { id: "new", target: group("Extra time"), ...none } })).toBe(
+      "scope.allowances",
+    );
+    expect([set("group", "Extra time"), set("section", "D1"), set("person", "ben")]).toEqual(["may", "may", "may"]);
+    expect([set("person", "eve"), set("section", "EV"), set("group", "Breaks"), set("group", "nobody")]).toEqual(
+      Array(4).fill("scope.else"),
+    );
+    expect([set("person", "ada", "own"), set("person", "ada", "other")]).toEqual(["may", "scope.else"]);
+    const remove = (allowanceId: string) => asked({ kind: "allowance.remove", allowanceId }, may);
+    expect([remove("own"), remove("other"), remove("nothing")]).toEqual(["may", "scope.else", "scope.else"]);
   });
   test("what touches one student of others is not theirs to publish", () => {
     const plan = course();

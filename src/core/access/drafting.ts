@@ -1,6 +1,6 @@
 /**
  * What an instructor or support person may draft: items of their own for those they were given, dates for those, and,
- * where they may, who is in the groups they were given. Asked before each command is kept. Source: semantics.md section 9.
+ * where they may, who is in the groups they were given and what allowances their students have. Asked before each command is kept. Source: semantics.md section 9.
  */
 import type { Command } from "../commands.ts";
 import { type Refusal, refuse } from "../plan/command.ts";
@@ -23,6 +23,15 @@ const onlyTheirs = () =>
 /** Said alike of what is not theirs and of what does not exist. */
 const notOwned = () =>
   refuse("scope.owner", "That is not yours to change: its owners and the coordinator may. Write to them.");
+const coordinatorsToDo = {
+  "change members": () =>
+    refuse("scope.members", "Who is in this group is the coordinator's to change. Ask them for it."),
+  "set allowances": () =>
+    refuse(
+      "scope.allowances",
+      "Allowances are the coordinator's to set. Ask them for it, or give more time on one item.",
+    ),
+};
 const onlyCoordinator = () =>
   refuse(
     "scope.kind",
@@ -58,6 +67,8 @@ export function whyNotDraft(plan: Plan, { personId, scope, may, knows }: Drafter
   const fits = within(scope);
   const notTheirs = (itemIds: string[]): Refusal | null =>
     itemIds.every((id) => owns(plan.items[id], personId)) ? null : notOwned();
+  const allowed = (what: keyof typeof coordinatorsToDo): Refusal | null =>
+    may.includes(what) ? null : coordinatorsToDo[what]();
   /** Where an item may be put: at the top, or in a folder that is for everyone, or is their own. */
   const placeFits = (parentId: string | null): boolean => {
     if (parentId === null) return true;
@@ -111,11 +122,22 @@ export function whyNotDraft(plan: Plan, { personId, scope, may, knows }: Drafter
         : onlyTheirs();
     case "placement.place":
     case "placement.remove":
-      if (!may.includes("change members"))
-        return refuse("scope.members", "Who is in this group is the coordinator's to change. Ask them for it.");
-      return scope.groupIds.has(command.groupId) && command.personIds.every((id) => scope.personIds.has(id))
-        ? null
-        : onlyTheirs();
+      return (
+        allowed("change members") ??
+        (scope.groupIds.has(command.groupId) && command.personIds.every((id) => scope.personIds.has(id))
+          ? null
+          : onlyTheirs())
+      );
+    case "allowance.set": {
+      const { allowance } = command;
+      // One that is there already is not turned into somebody else's.
+      const before = plan.allowances[allowance.id]?.target ?? allowance.target;
+      return allowed("set allowances") ?? ([before, allowance.target].every(fits.names) ? null : onlyTheirs());
+    }
+    case "allowance.remove": {
+      const target = plan.allowances[command.allowanceId]?.target;
+      return allowed("set allowances") ?? (target && fits.names(target) ? null : onlyTheirs());
+    }
     default:
       return onlyCoordinator();
   }

@@ -50,11 +50,15 @@ export function staffAt(plan: Plan, t: number): StaffMember[] {
     });
 }
 
+/** Who coordinates at t, by name. */
+export const coordinatorsAt = (plan: Plan, t: number): Person[] =>
+  staffAt(plan, t).flatMap(({ role, person }) => (role === "coordinator" ? [person] : []));
+
 /** Why somebody cannot be anything but coordinator: nobody else is one. */
 function isLast(plan: Plan, personId: string, t: number): Refusal | null {
-  const [only, another] = staffAt(plan, t).filter(({ role }) => role === "coordinator");
-  return only?.person.id === personId && !another
-    ? refuse("staff.last", `${fullName(only.person)} is the only coordinator. Make somebody else one first.`)
+  const [only, another] = coordinatorsAt(plan, t);
+  return only?.id === personId && !another
+    ? refuse("staff.last", `${fullName(only)} is the only coordinator. Make somebody else one first.`)
     : null;
 }
 

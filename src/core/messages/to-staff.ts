@@ -23,3 +23,6 @@ export function staffToWriteTo(plan: Plan, personId: string, t: number): Person[
   ids.delete(personId);
   return [...ids].flatMap((id) => plan.people[id] ?? []).sort(compareNames);
 }
+
+/** What is said for whoever on the staff has no student and asks the coordinators for some. */
+export const askingSubject = "Asks for sections or groups";

@@ -20,7 +20,7 @@ export const NoClassDay = z.object({ day: Day, title: z.string().trim().max(100)
  * What a coordinator may allow: publishing what touches nobody outside the scope, changing who is in the groups given, and,
  * to support people, marking; instructors mark their students anyway.
  */
-export const StaffMay = z.enum(["publish", "change members", "mark"]);
+export const StaffMay = z.enum(["publish", "change members", "mark", "set allowances"]);
 
 export const Course = z.object({
   id: Id,
@@ -55,7 +55,7 @@ export const Course = z.object({
   unequalShare: z.number().int().min(0).max(100),
   grading: Grading,
   /** What instructors and support people may do by themselves, by person. Source: semantics.md section 9. */
-  staffMay: z.record(Id, z.array(StaffMay).max(3)),
+  staffMay: z.record(Id, z.array(StaffMay).max(StaffMay.options.length)),
 });
 
 /** A course's settings before anything is decided. */

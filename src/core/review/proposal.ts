@@ -11,6 +11,9 @@ export interface Proposal {
   answer: string;
   /** How many of its changes were taken. */
   taken: number;
+  /** How many of those went out, and when the last of them did; epoch milliseconds. */
+  published: number;
+  publishedAt: number | null;
   /** Each change in words; `why`: what keeps it from applying as the course is now. */
   lines: { id: string; says: string; why: string | null }[];
   /** For the coordinator alone. */

@@ -21,7 +21,16 @@ export function Views<Value extends string>({ label, value, onChange, options }:
       onSelectionChange={(keys) => onChange([...keys][0] as Value)}
     >
       {options.map((one) => (
-        <Toggle key={one.value} id={one.value}>
+        <Toggle
+          key={one.value}
+          id={one.value}
+          // Arrow keys lead from one to the next, and choose it, as with any group of one choice.
+          onFocus={({ relatedTarget, target }) => {
+            const group = target.parentElement;
+            if (one.value !== value && group && group !== relatedTarget && group.contains(relatedTarget))
+              onChange(one.value);
+          }}
+        >
           {one.label}
         </Toggle>
       ))}

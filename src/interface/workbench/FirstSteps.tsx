@@ -4,7 +4,7 @@ import { Button } from "../kit/Button.tsx";
 import { useParts, useWorkbench } from "./context.tsx";
 import styles from "./first.module.css";
 import { firstSteps } from "./first-steps.ts";
-import { stationNames } from "./names.ts";
+import { stationName } from "./names.ts";
 
 /** In a new course: the stations in the order of the work, what is done, and what this one is for. */
 export function FirstSteps() {
@@ -34,7 +34,7 @@ export function FirstSteps() {
               }}
             >
               {isDone ? <Check size={14} aria-hidden /> : <span aria-hidden="true">{at + 1}</span>}{" "}
-              {stationNames[station]}
+              {stationName(station)}
               {isDone && <span className="visually-hidden">, done</span>}
             </a>
           </li>
@@ -42,7 +42,7 @@ export function FirstSteps() {
       </ol>
       <p>
         {here ? here.says : "What is drafted waits here: look at its effect on people, then publish."}
-        {here?.isDone && next && ` Done; ${stationNames[next.station]} comes next.`}
+        {here?.isDone && next && ` Done; ${stationName(next.station)} comes next.`}
       </p>
       <Button
         quiet

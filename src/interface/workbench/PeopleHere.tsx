@@ -5,6 +5,7 @@ import kit from "../kit/controls.module.css";
 import { plural } from "../kit/words.ts";
 import { useParts } from "./context.tsx";
 import styles from "./here.module.css";
+import { stationName } from "./names.ts";
 
 /** Who else has the course open, where they are, and what they are about to change. */
 export function PeopleHere() {
@@ -21,7 +22,7 @@ export function PeopleHere() {
       <Popover className={`${kit.popover} ${styles.hereList}`} placement="bottom end">
         {people.map(({ name, station, drafted, says: changes }) => (
           <section key={name}>
-            <strong>{name}</strong>, at {station[0]?.toUpperCase() + station.slice(1)}
+            <strong>{name}</strong>, at {stationName(station)}
             {drafted > 0 && <p>{plural(drafted, "change")} drafted:</p>}
             <ul>
               {changes.map((one) => (

@@ -242,8 +242,7 @@ function Touched() {
 
 /** What stands in the tray before anything is drafted. */
 function nothingSays(scope: Given | null): string {
-  if (scope === null) return "Nothing is drafted. Changes you make wait here, and nobody sees them until you publish.";
-  return scope.sectionIds.length + scope.groupIds.length === 0
-    ? "You were given no section or group yet, so you see nobody. Ask the coordinator: it is done at Intake, Staff."
+  return scope === null
+    ? "Nothing is drafted. Changes you make wait here, and nobody sees them until you publish."
     : "Nothing is drafted. You see the students you were given; items of your own and dates for them can be drafted.";
 }

@@ -15,6 +15,8 @@ import { useLeft } from "./counts.ts";
 import { FirstSteps } from "./FirstSteps.tsx";
 import styles from "./frame.module.css";
 import here from "./here.module.css";
+import { NobodyYet, useHasNobody } from "./NobodyYet.tsx";
+import { stationName } from "./names.ts";
 import { PeopleHere } from "./PeopleHere.tsx";
 import { lastStation } from "./place.ts";
 import { Shortcuts } from "./Shortcuts.tsx";
@@ -23,12 +25,12 @@ import { TimeRail } from "./TimeRail.tsx";
 import { Tray } from "./Tray.tsx";
 
 const spine = [
-  { station: "intake", name: "Intake", Icon: ClipboardList },
-  { station: "placement", name: "Placement", Icon: Users },
-  { station: "reach", name: "Reach", Icon: Spline },
-  { station: "timing", name: "Timing", Icon: CalendarRange },
-  { station: "gradebook", name: "Gradebook", Icon: BookOpenCheck },
-  { station: "review", name: "Review", Icon: ListChecks },
+  { station: "intake", Icon: ClipboardList },
+  { station: "placement", Icon: Users },
+  { station: "reach", Icon: Spline },
+  { station: "timing", Icon: CalendarRange },
+  { station: "gradebook", Icon: BookOpenCheck },
+  { station: "review", Icon: ListChecks },
 ] as const;
 const views: Record<Station, () => React.JSX.Element> = {
   intake: Intake,
@@ -41,16 +43,19 @@ const views: Record<Station, () => React.JSX.Element> = {
 
 const stationOf = (path: string): Station => stations.find((name) => path.split("/")[3] === name) ?? "intake";
 
-export default function Workbench({
-  courseId,
-  station,
-  account,
-}: {
+interface WorkbenchProps {
   courseId: string;
+  /** The person of the course who works here. */
+  reader: string;
   station: Station | null;
+  /** The name of whoever is signed in. */
   account: string;
-}) {
-  const [store] = useState(() => createStore(courseId, station ?? lastStation(courseId) ?? "intake"));
+  /** How many notices they have not read. */
+  unread: number;
+}
+
+export default function Workbench({ courseId, reader, station, account, unread }: WorkbenchProps) {
+  const [store] = useState(() => createStore(courseId, station ?? lastStation(courseId) ?? "intake", reader));
   const status = useStore(store.state, (state) => state.status);
   const [whyElement, setWhyElement] = useState<HTMLElement | null>(null);
   const [folded, setFolded] = useState(false);
@@ -71,7 +76,7 @@ export default function Workbench({
   if (status !== "ready") return <Waiting store={store} />;
   return (
     <WorkbenchProvider store={store} whyElement={whyElement} showWhy={showWhy}>
-      <Frame account={account} setWhyElement={setWhyElement} folded={folded} setFolded={setFolded} />
+      <Frame {...{ account, unread }} setWhyElement={setWhyElement} folded={folded} setFolded={setFolded} />
     </WorkbenchProvider>
   );
 }
@@ -98,15 +103,17 @@ function Waiting({ store }: { store: Store }) {
 
 interface FrameProps {
   account: string;
+  unread: number;
   setWhyElement(element: HTMLElement | null): void;
   /** Whether the Why panel is folded away. */
   folded: boolean;
   setFolded(folded: boolean): void;
 }
 
-function Frame({ account, setWhyElement, folded, setFolded }: FrameProps) {
+function Frame({ account, unread, setWhyElement, folded, setFolded }: FrameProps) {
   const { store, plan } = useWorkbench();
-  const state = useParts("station", "asWas");
+  const state = useParts("station", "asWas", "scope");
+  const hasNobody = useHasNobody();
   const left = useLeft();
   const [shortcuts, setShortcuts] = useState(false);
   const View = views[state.station];
@@ -114,7 +121,7 @@ function Frame({ account, setWhyElement, folded, setFolded }: FrameProps) {
   useKeys(showShortcuts);
   useHeadingFocus(state.station);
   return (
-    <div className={styles.frame} data-folded={folded || undefined}>
+    <div className={styles.frame} data-folded={folded || undefined} data-alone={hasNobody || undefined}>
       <a href="#work" className={styles.skip}>
         To the station
       </a>
@@ -134,10 +141,13 @@ function Frame({ account, setWhyElement, folded, setFolded }: FrameProps) {
           <h1 className={styles.course}>
             {plan.course.code} <span>{plan.course.title}</span>
           </h1>
-          <CommandField showShortcuts={showShortcuts} />
+          {!hasNobody && <CommandField showShortcuts={showShortcuts} />}
           <PeopleHere />
           <ThemeButton />
           <form method="post" action="/sign-out" className={styles.account}>
+            <a href={`/course/${store.courseId}/notices`} className={styles.link}>
+              Notices{unread > 0 && <strong className={styles.unread}> {unread}</strong>}
+            </a>
             <a href="/self" className={styles.link}>
               {account}
             </a>
@@ -146,7 +156,7 @@ function Frame({ account, setWhyElement, folded, setFolded }: FrameProps) {
             </button>
           </form>
         </div>
-        <TimeRail />
+        {!hasNobody && <TimeRail />}
         {state.asWas && (
           <div className={here.asWas} role="status">
             <span>
@@ -158,7 +168,7 @@ function Frame({ account, setWhyElement, folded, setFolded }: FrameProps) {
         )}
       </header>
       <nav className={styles.spine} aria-label="Stations">
-        {spine.map(({ station, name, Icon }) => (
+        {(hasNobody ? [] : spine).map(({ station, Icon }) => (
           <a
             key={station}
             href={`/workbench/${store.courseId}/${station}`}
@@ -171,7 +181,7 @@ function Frame({ account, setWhyElement, folded, setFolded }: FrameProps) {
             }}
           >
             <Icon size={20} strokeWidth={1.7} aria-hidden />
-            <span>{name}</span>
+            <span>{stationName(station, state.scope === null)}</span>
             <span className={styles.left} data-none={left[station].count === 0 || undefined}>
               <span aria-hidden="true">
                 {left[station].count === 0 ? "" : left[station].count.toLocaleString("en-GB")}
@@ -186,9 +196,9 @@ function Frame({ account, setWhyElement, folded, setFolded }: FrameProps) {
       </nav>
       <main className={styles.work} id="work" tabIndex={-1}>
         <FirstSteps />
-        <View />
+        {hasNobody ? <NobodyYet /> : <View />}
       </main>
-      <aside className={styles.why} aria-label="Why">
+      <aside className={styles.why} aria-label="Why" hidden={hasNobody}>
         <Button quiet className={styles.fold as string} onPress={() => setFolded(!folded)} aria-expanded={!folded}>
           {folded ? "Why" : "Why  ›"}
         </Button>
@@ -196,7 +206,7 @@ function Frame({ account, setWhyElement, folded, setFolded }: FrameProps) {
         {/* biome-ignore lint/a11y/noNoninteractiveTabindex: scrollable region */}
         <div ref={setWhyElement} className={styles.whyBody} hidden={folded} tabIndex={0} />
       </aside>
-      <Tray />
+      {!hasNobody && <Tray />}
       <NoticeLine />
       {shortcuts && <Shortcuts onClose={() => setShortcuts(false)} />}
     </div>
@@ -218,16 +228,22 @@ function ThemeButton() {
   );
 }
 
-/** What just happened or went wrong, said once and kept until the next or until closed. */
+/** What just happened or went wrong: said once, kept until the next, until closed, or until one goes on. */
 function NoticeLine() {
   const { store } = useWorkbench();
-  const state = useParts("notice");
-  const { notice } = state;
+  const { notice, draft, station } = useParts("notice", "draft", "station");
+  const about = `${station} ${draft.commands.at(-1)?.id}`;
   useEffect(() => {
     if (notice?.tone !== "done") return;
     const timer = setTimeout(store.dismiss, 6000);
     return () => clearTimeout(timer);
   }, [notice, store]);
+  // A refusal goes with what it was about: once something else is drafted, or somewhere else is looked at.
+  const before = useRef(about);
+  useEffect(() => {
+    if (before.current !== about && notice?.tone === "wrong") store.dismiss();
+    before.current = about;
+  }, [about, notice, store]);
   return (
     <div className={styles.notices} aria-live="polite">
       {notice && (

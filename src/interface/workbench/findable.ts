@@ -2,9 +2,10 @@
 import { fullName, lookup } from "../../core/plan/lookup.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import type { Findable } from "../kit/Finder.tsx";
+import { stationName } from "./names.ts";
 import { type Station, stations, type WorkbenchState } from "./state.ts";
 import type { Store } from "./store.ts";
-import { actions, views, wholeCourseViews } from "./views.ts";
+import { actions, viewsOf } from "./views.ts";
 
 export interface Found extends Findable {
   /** More by which it is found. */
@@ -22,22 +23,17 @@ const stationWords: Record<Station, string> = {
   review: "publish draft journal history messages undo new term",
 };
 
-/** A station as it is written. */
-export const stationName = (station: Station): string => `${station[0]?.toUpperCase()}${station.slice(1)}`;
-
 export function findable(plan: Plan, store: Store, showShortcuts: () => void): Found[] {
   const to = (station: Station, kind: NonNullable<WorkbenchState["target"]>["kind"], id: string) => () =>
     store.go(station, { kind, id });
   const isWhole = store.course().scope === null;
-  const shownViews = stations.flatMap((station) =>
-    views[station].filter(({ value }) => isWhole || !wholeCourseViews.has(value)).map((view) => ({ station, ...view })),
-  );
+  const shownViews = stations.flatMap((station) => viewsOf(station, isWhole).map((view) => ({ station, ...view })));
   const begun = actions.filter(({ whole }) => isWhole || !whole);
   const action = (id: string, name: string, go: () => void): Found => ({ id, name, what: "action", go });
   const found: Found[] = [
     ...stations.map((station) => ({
       id: station,
-      name: stationName(station),
+      name: stationName(station, isWhole),
       what: "station",
       words: stationWords[station],
       go: () => store.go(station),
@@ -45,7 +41,7 @@ export function findable(plan: Plan, store: Store, showShortcuts: () => void): F
     ...shownViews.map(({ station, value, label }) => ({
       id: `${station} ${value}`,
       name: label,
-      what: `view of ${stationName(station)}`,
+      what: `view of ${stationName(station, isWhole)}`,
       go() {
         store.setPlace(`${station}.view`, value);
         store.go(station);
@@ -54,7 +50,7 @@ export function findable(plan: Plan, store: Store, showShortcuts: () => void): F
     ...begun.map(({ id, station, name, words }) => ({
       id,
       name,
-      what: `action at ${stationName(station)}`,
+      what: `action at ${stationName(station, isWhole)}`,
       words,
       go: () => store.go(station, { kind: "action", id }),
     })),

@@ -13,7 +13,8 @@ import { createMoving } from "./moving.ts";
 import { createOutgoing } from "./outgoing.ts";
 import type { Station } from "./state.ts";
 
-export function createStore(courseId: string, firstStation: Station) {
+/** `reader`: the person of the course who works here. */
+export function createStore(courseId: string, firstStation: Station, reader: string) {
   const base = createBase(courseId, firstStation, location.search);
   const { address, state, set, present, tell, course } = base;
   /** The id stays until an answer came, so that sending again publishes once. */
@@ -24,6 +25,7 @@ export function createStore(courseId: string, firstStation: Station) {
   return {
     address,
     courseId,
+    reader,
     state,
     course,
     tell,

@@ -33,6 +33,7 @@ export const views = {
     { value: "course", label: "Course" },
   ],
   intake: [
+    { value: "students", label: "Students" },
     { value: "rosters", label: "Rosters" },
     { value: "sections", label: "Sections" },
     { value: "people", label: "People" },
@@ -41,8 +42,15 @@ export const views = {
 } as const satisfies Record<Station, readonly { value: string; label: string }[]>;
 export type ViewOf<S extends Station> = (typeof views)[S][number]["value"];
 
-/** What somebody with a scope does not find there. */
-export const wholeCourseViews: ReadonlySet<string> = new Set(["journal", "course", "rosters", "staff"]);
+/** What somebody with a scope does not find there, and what nobody else does. */
+const wholeCourseViews: ReadonlySet<string> = new Set(["journal", "course", "rosters", "staff"]);
+const scopedViews: ReadonlySet<string> = new Set(["students"]);
+
+/** The views of a station; `isWhole`: for whoever sees all of the course. */
+export const viewsOf = <S extends Station>(station: S, isWhole: boolean): (typeof views)[S][number][] => {
+  const all: readonly (typeof views)[S][number][] = views[station];
+  return all.filter(({ value }) => !(isWhole ? scopedViews : wholeCourseViews).has(value));
+};
 
 /** What can be begun at a station; the words are those of its buttons. `whole`: by the coordinator alone. */
 export const actions = [

@@ -22,13 +22,19 @@ interface Way {
   byMail: boolean;
   /** Whether its readers answer to its writer's own address: members of a group do not learn one another's. */
   toldAddress: boolean;
+  /** Whether it stands among what was sent, and in the journal: what the course writes by itself does not. */
+  isSent: boolean;
+  /** Nobody has to read what they asked to have in writing. */
+  isRead: boolean;
 }
+const sent = { isSent: true, isRead: false };
 const ways = {
-  staff: { fillsIn: true, byMail: true, toldAddress: true },
-  member: { fillsIn: false, byMail: true, toldAddress: false },
-  "member, in the course alone": { fillsIn: false, byMail: false, toldAddress: false },
-  "to staff": { fillsIn: false, byMail: true, toldAddress: true },
-  receipt: { fillsIn: false, byMail: true, toldAddress: false },
+  staff: { fillsIn: true, byMail: true, toldAddress: true, ...sent },
+  member: { fillsIn: false, byMail: true, toldAddress: false, ...sent },
+  "member, in the course alone": { fillsIn: false, byMail: false, toldAddress: false, ...sent },
+  "to staff": { fillsIn: false, byMail: true, toldAddress: true, ...sent },
+  receipt: { fillsIn: false, byMail: true, toldAddress: false, isSent: false, isRead: true },
+  "about a proposal": { fillsIn: false, byMail: true, toldAddress: true, isSent: false, isRead: false },
 } satisfies Record<string, Way>;
 /** Whom a message is from, and how it goes out. */
 export type From = keyof typeof ways;
@@ -115,17 +121,7 @@ export async function writeMessage(
   const sender = await senderOf(plan, accountId, message, way, connection);
   const added = await run(
     "INSERT IGNORE INTO messages (id, course_id, account_id, at, subject, body, sender, item_id, is_receipt) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-    [
-      message.id,
-      courseId,
-      accountId,
-      at,
-      message.subject,
-      message.body,
-      sender.name,
-      message.itemId,
-      from === "receipt",
-    ],
+    [message.id, courseId, accountId, at, message.subject, message.body, sender.name, message.itemId, !way.isSent],
     connection,
   );
   const noMail = await withoutMail(courseId, connection);
@@ -138,12 +134,10 @@ export async function writeMessage(
     plan,
     message,
     recipients,
-    // Nobody has to read what they asked to have in writing.
-    { at, fillsIn: way.fillsIn, replyTo: sender.address, readAt: from === "receipt" ? at : null },
+    { at, fillsIn: way.fillsIn, replyTo: sender.address, readAt: way.isRead ? at : null },
     connection,
   );
-  // A receipt is between somebody and the course: it is no message that anybody sent.
-  if (from === "receipt") return written;
+  if (!way.isSent) return written;
   const says = `Message "${message.subject}" to ${recipients.length} ${recipients.length === 1 ? "person" : "people"}`;
   const detail = { messageId: message.id, people: recipients.map(({ personId }) => personId) };
   await writeJournal(courseId, 0, { accountId, at, kind: "message", lines: [{ says, detail }] }, connection);

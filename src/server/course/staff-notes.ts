@@ -32,6 +32,23 @@ export async function staffNotes(access: CourseAccess, { kind, id }: NoteAbout):
   }));
 }
 
+export interface StudentNotes {
+  personId: string;
+  count: number;
+  /** What the latest of them says. */
+  latest: string;
+}
+/** Notes on the students that somebody may read notes on, a row a student. */
+export async function studentNotes(access: CourseAccess): Promise<StudentNotes[]> {
+  const found = await rows<StudentNotes>(
+    `SELECT n.about_id AS personId, one.count, n.body AS latest FROM staff_notes n
+       JOIN (SELECT MAX(id) AS id, COUNT(*) AS count FROM staff_notes
+             WHERE course_id = ? AND about_kind = 'person' AND ended_at IS NULL GROUP BY about_id) one ON one.id = n.id`,
+    [access.courseId],
+  );
+  return found.filter(({ personId }) => mayNote(access, { kind: "person", id: personId }));
+}
+
 export const addStaffNote = (access: CourseAccess, { kind, id }: NoteAbout, body: string): Promise<number> =>
   run(
     "INSERT INTO staff_notes (id, course_id, about_kind, about_id, person_id, at, body) VALUES (?, ?, ?, ?, ?, ?, ?)",

@@ -14,6 +14,7 @@ import { coordinatorOf, type Desk, openDesk } from "../../tests/desk.ts";
 import { createAccount } from "../accounts/accounts.ts";
 import { now } from "../clock.ts";
 import { liveStep } from "../course/live-step.ts";
+import { noticesOf, sentMessages } from "../course/messages.ts";
 import { addStaffNote, endStaffNote, mayNote, staffNotes } from "../course/staff-notes.ts";
 import { addEntry, changeEntry, endEntry, entriesOf, versionsOfEntries, writeOnly } from "../groups/entries.ts";
 import { staffGroupPage } from "../groups/page.ts";
@@ -22,6 +23,7 @@ import { course } from "../store/courses.ts";
 import { closeDatabase, rows, run } from "../store/database.ts";
 import { addCommands, readDraft, stepDraft } from "./drafts.ts";
 import { drafterOf, proposalsOf, propose, takeProposal, takeProposalBack } from "./proposals.ts";
+import { publish } from "./publishing.ts";
 
 let desk: Desk;
 let courseId = "";
@@ -136,6 +138,45 @@ test("part of it is taken, the rest is the author's again with a word; twice or 
   expect(own).toMatchObject({ state: "handed back", answer: "Not three.", taken: 1 });
 });
 
+test("its author is told of it to its end: what was taken, what was handed back with which word, and what went out", async () => {
+  await run("DELETE FROM deliveries WHERE course_id = ?", [courseId]);
+  const id = await proposed("Seven", "Eight", "Nine");
+  const [waiting] = await proposalsOf(await coordinators(), coordinator);
+  const lines = waiting?.lines.map((one) => one.id) ?? [];
+  await takeProposal(await coordinators(), coordinator, id, lines.slice(1), "Seven is there already.");
+  const told = async () => (await noticesOf(courseId, supportId)).map(({ subject, body }) => [subject, body]);
+  const taken = [
+    "What you proposed is taken: 2 of 3 changes",
+    [
+      "“Seven is there already.”",
+      "Handed back: New page Seven, for Extra time",
+      "Taken: New page Eight, for Extra time",
+      "Taken: New page Nine, for Extra time",
+    ].join("\n"),
+  ];
+  expect(await told()).toEqual([taken]);
+  const send = async (leave: string[], publicationId = v7()) => {
+    const revision = (await course(courseId))?.revision ?? 0;
+    const { version } = await readDraft(courseId, coordinator);
+    return publish(courseId, coordinator, { publicationId, leave, revision, version });
+  };
+  const own = async () => (await proposalsOf(await mine(), support)).find((one) => one.id === id);
+  const first = v7();
+  for (const _ of ["once", "sent again"])
+    expect(await send([lines[2] ?? ""], first)).toMatchObject({ published: true });
+  expect(await own()).toMatchObject({ taken: 2, published: 1 });
+  expect((await own())?.publishedAt).toBeGreaterThan(0);
+  await send([]);
+  expect(await own()).toMatchObject({ taken: 2, published: 2 });
+  expect((await told()).reverse()).toEqual([
+    taken,
+    ["What you proposed is published: 1 of 2 changes", "New page Eight, for Extra time"],
+    ["What you proposed is published: 2 changes", "New page Nine, for Extra time"],
+  ]);
+  // The coordinator sent none of these by hand.
+  expect((await sentMessages(courseId, coordinator)).filter(({ subject }) => /you proposed/.test(subject))).toEqual([]);
+});
+
 test("where a line does not fit the coordinator's draft nothing is taken, and the proposal waits as it was", async () => {
   const id = await proposed("Five", "Six");
   const [waiting] = await proposalsOf(await coordinators(), coordinator);
@@ -151,6 +192,8 @@ test("where a line does not fit the coordinator's draft nothing is taken, and th
   await stepDraft(courseId, coordinator, "undo all");
   expect(await takeProposal(await coordinators(), coordinator, id, [], "No.")).toBe("taken");
   expect(await titlesIn(support)).toEqual(["Five", "Six"]);
+  const [notice] = await noticesOf(courseId, supportId);
+  expect([notice?.subject, notice?.body.split("\n")[0]]).toEqual(["What you proposed is handed back", "“No.”"]);
 });
 
 test("a draft is held to the scope command by command, each over what was drafted before it", async () => {

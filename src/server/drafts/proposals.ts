@@ -4,6 +4,7 @@ import { v7 } from "uuid";
 import type { Drafter } from "../../core/access/drafting.ts";
 import { Command, replay } from "../../core/commands.ts";
 import { type Refusal, refuse } from "../../core/plan/command.ts";
+import type { Plan } from "../../core/plan/types.ts";
 import { partDraft } from "../../core/review/leaving.ts";
 import type { Proposal, ProposalState } from "../../core/review/proposal.ts";
 import { whyNotDraftAll } from "../../core/review/within-scope.ts";
@@ -12,6 +13,7 @@ import type { CourseAccess } from "../http/guard.ts";
 import { fromJson, parameters, rows, run, transaction } from "../store/database.ts";
 import { writeJournal } from "../store/journal.ts";
 import { addWithin, insertCommands, lockDraft, readDraft, startAnew } from "./drafts.ts";
+import { sayPart, tellAuthor } from "./proposal-notices.ts";
 
 /** What limits somebody's draft; null for the coordinator, whom nothing does. */
 export const drafterOf = ({ scope, membership, plan }: CourseAccess): Drafter | null =>
@@ -31,9 +33,11 @@ interface Row {
   state: ProposalState;
   answer: string;
   taken: number;
+  published: number;
+  publishedAt: number | null;
 }
 const columns = `p.id, p.account_id AS accountId, COALESCE(a.display_name, '') AS \`by\`, p.at, p.commands, p.state,
-  p.answer, p.taken FROM proposals p LEFT JOIN accounts a ON a.id = p.account_id`;
+  p.answer, p.taken, p.published, p.published_at AS publishedAt FROM proposals p LEFT JOIN accounts a ON a.id = p.account_id`;
 const parse = (row: Row): Command[] => fromJson<unknown[]>(row.commands).map((one) => Command.parse(one));
 
 /**
@@ -60,6 +64,8 @@ export async function proposalsOf(access: CourseAccess, accountId: string): Prom
       state: row.state,
       answer: row.answer,
       taken: row.taken,
+      published: row.published,
+      publishedAt: row.publishedAt,
       lines: commands.map(({ id }) => ({ id, says: says.get(id) ?? "", why: why.get(id) ?? null })),
       // Only whoever may take them in needs them.
       commands: scope === null ? commands : [],
@@ -114,8 +120,18 @@ async function locked(courseId: string, id: string, connection: PoolConnection):
   return found ?? null;
 }
 
-const answered = (id: string, state: ProposalState, answer: string, taken: number, connection: PoolConnection) =>
-  run("UPDATE proposals SET state = ?, answer = ?, taken = ? WHERE id = ?", [state, answer, taken, id], connection);
+interface Answer {
+  state: ProposalState;
+  /** The coordinator's word. */
+  answer: string;
+  taken: Command[];
+}
+const answered = (id: string, { state, answer, taken }: Answer, connection: PoolConnection) =>
+  run(
+    "UPDATE proposals SET state = ?, answer = ?, taken = ?, taken_ids = ? WHERE id = ?",
+    [state, answer, taken.length, JSON.stringify(taken.map((one) => one.id)), id],
+    connection,
+  );
 
 /** What was not taken is drafted by its author again, so that nothing of it is lost. */
 async function handBack(courseId: string, accountId: string, commands: Command[], connection: PoolConnection) {
@@ -124,6 +140,27 @@ async function handBack(courseId: string, accountId: string, commands: Command[]
   const draft = await readDraft(courseId, accountId, connection);
   const first = draft.commands.length + draft.undone.length;
   await insertCommands(courseId, accountId, commands, first, connection);
+}
+
+/** What its author is told of an answer: how much was taken, and which changes were. */
+function toldOfAnswer(
+  plan: Plan,
+  row: Row,
+  { byId, answer, taken }: { byId: string; answer: string; taken: Command[] },
+) {
+  const all = parse(row);
+  const says = new Map(replay(plan, all, { now: now() }).applied.map((one) => [one.command.id, one.says]));
+  const part = sayPart(taken.length, all.length);
+  const ids = new Set(taken.map(({ id }) => id));
+  const line = ({ id }: Command) => `${ids.has(id) ? "Taken" : "Handed back"}: ${says.get(id) ?? "no longer applies"}`;
+  return {
+    authorId: row.accountId,
+    byId,
+    subject: taken.length === 0 ? "What you proposed is handed back" : `What you proposed is taken: ${part}`,
+    answer,
+    says: all.map(line),
+    at: now(),
+  };
 }
 
 /** Takes lines of a proposal into the coordinator's own draft, and hands the rest back with a word; all of that or nothing. */
@@ -141,7 +178,8 @@ export const takeProposal = (
     const taken = commands.filter(({ id }) => wanted.includes(id));
     const others = commands.filter(({ id }) => !wanted.includes(id));
     await handBack(courseId, row.accountId, others, connection);
-    await answered(proposalId, others.length === 0 ? "taken" : "handed back", answer, taken.length, connection);
+    await answered(proposalId, { state: others.length === 0 ? "taken" : "handed back", answer, taken }, connection);
+    await tellAuthor(whole, toldOfAnswer(whole, row, { byId: accountId, answer, taken }), connection);
     if (taken.length === 0) return "taken";
     const draft = await addWithin(whole, accountId, taken, connection);
     if (!("refused" in draft)) return "taken";
@@ -156,6 +194,6 @@ export const takeProposalBack = (courseId: string, accountId: string, proposalId
     const row = await locked(courseId, proposalId, connection);
     if (!row || row.accountId !== accountId) return false;
     await handBack(courseId, accountId, parse(row), connection);
-    await answered(proposalId, "taken back", "", 0, connection);
+    await answered(proposalId, { state: "taken back", answer: "", taken: [] }, connection);
     return true;
   });

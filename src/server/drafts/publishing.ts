@@ -13,6 +13,7 @@ import { lockCourse, moveCourse, remember } from "../store/courses.ts";
 import { parameters, rows, run, transaction } from "../store/database.ts";
 import type { StoredPlan } from "../store/plan-rows.ts";
 import { lockDraft, readDraft } from "./drafts.ts";
+import { noteProposalsPublished } from "./proposal-notices.ts";
 
 export type Published =
   | { published: true; revision: number }
@@ -108,6 +109,8 @@ export async function writePublication(
     applied.map(({ command }) => command.id),
     connection,
   );
+  const says = new Map(applied.map((one) => [one.command.id, one.says]));
+  await noteProposalsPublished({ courseId, byId: accountId, plan, says, at }, connection);
   for (const message of messages) await writeMessage(plan, accountId, message, at, connection);
   await lockDraft(courseId, accountId, connection);
   return { revision, plan };

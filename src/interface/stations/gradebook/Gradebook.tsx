@@ -37,6 +37,15 @@ function useSheet(reach: Reach): Sheet {
   }, [reach]);
 }
 
+/** What each view is for and which keys it has. */
+const help: Record<ViewOf<"gradebook">, string> = {
+  grid: "Select a cell to see how the student stands. Type a mark and press Enter; x excuses, t opens the total, m gives more time, w writes to them, l looks through their eyes. Shift with an arrow selects more; Ctrl with D fills down, and a block from a spreadsheet is pasted with a look at what it changes. Ctrl with Z takes marks back.",
+  marking:
+    "Choose what was handed in from the queue: it stands beside its mark. Ctrl with Enter stores the mark and goes on; Alt with an arrow goes on or back, and keeps what was typed. Where work is shared, one mark goes to all of the group.",
+  compare:
+    "Groups of a layer stand beside each other: how far their work is, and how their marks lie. The filter says of whom; a column or the total says of what.",
+};
+
 export function Gradebook() {
   const { plan } = useWorkbench();
   const state = useParts("target", "scope");
@@ -178,12 +187,7 @@ export function Gradebook() {
         ) : at ? (
           <CellWhy at={at} cells={sheet} open={shown === "marking" ? null : () => setShown("marking")} />
         ) : (
-          <p className={base.soft}>
-            Select a cell to see how the student stands. Type a mark and press Enter; x excuses, t opens the total, m
-            gives more time, w writes to them, l looks through their eyes. Shift with an arrow selects more; Ctrl with D
-            fills down, and a block from a spreadsheet is pasted with a look at what it changes. Ctrl with Z takes marks
-            back.
-          </p>
+          <p className={base.soft}>{help[shown]}</p>
         )}
       </Why>
       {chosen.dialog}

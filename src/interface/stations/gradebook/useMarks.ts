@@ -1,5 +1,6 @@
 /** Marks given from the workbench: shown when they are stored, undone step by step, never over what another wrote unseen. */
 import { useMemo, useRef, useState } from "react";
+import { z } from "zod";
 import * as api from "../../../api/gradebook.ts";
 import { type Given, ownMark, sameMark, sayMark } from "../../../core/gradebook/entry.ts";
 import type { Sheet } from "../../../core/gradebook/sheet.ts";
@@ -13,6 +14,38 @@ import { ask, isFailure } from "../../workbench/fetch.ts";
 export type NewMark = { itemId: string; mark: Given } & ({ personId: string } | { groupId: string });
 type Step = (NewMark & { seen: Given })[];
 
+const StoredMark = z.object({ points: z.number().nullable(), excused: z.boolean() }).nullable();
+const StoredSteps = z.array(
+  z.array(
+    z.intersection(
+      z.object({ itemId: z.string(), mark: StoredMark, seen: StoredMark }),
+      z.union([z.object({ personId: z.string() }), z.object({ groupId: z.string() })]),
+    ),
+  ),
+);
+const mostSteps = 100;
+
+/**
+ * What can be taken back, in this tab and by whoever gave it: a reload keeps it. Taking back is safe at any time, since
+ * the server leaves alone what anybody changed since.
+ */
+function keptSteps(key: string) {
+  let steps: Step[] = [];
+  try {
+    steps = StoredSteps.parse(JSON.parse(sessionStorage.getItem(key) ?? "[]"));
+  } catch {
+    // What another version kept is not understood any more: then nothing can be taken back.
+  }
+  return {
+    last: (): Step | undefined => steps.at(-1),
+    any: (): boolean => steps.length > 0,
+    set(next: (before: Step[]) => Step[]): void {
+      steps = next(steps).slice(-mostSteps);
+      sessionStorage.setItem(key, JSON.stringify(steps));
+    },
+  };
+}
+
 export interface Marks {
   /** Stores marks together; gives whether the server took them. */
   give(marks: NewMark[]): Promise<boolean>;
@@ -25,8 +58,8 @@ export interface Marks {
 
 export function useMarks(sheet: Sheet): Marks {
   const { store } = useWorkbench();
-  const steps = useRef<Step[]>([]);
-  const [undoable, setUndoable] = useState(false);
+  const [steps] = useState(() => keptSteps(`marks ${store.courseId} ${store.reader}`));
+  const [undoable, setUndoable] = useState(steps.any);
   const [pending, setPending] = useState(0);
   /** What is asked goes one after another: what is given on top of another has seen that one. */
   const queue = useRef<Promise<unknown>>(Promise.resolve());
@@ -108,17 +141,17 @@ export function useMarks(sheet: Sheet): Marks {
           if (!stored) return false;
           const kept = new Set(stored.map(markKey));
           const done = wanted.filter((one) => kept.has(markKey(one)));
-          if (done.length > 0) steps.current = [...steps.current.slice(-99), done];
-          setUndoable(steps.current.length > 0);
+          if (done.length > 0) steps.set((before) => [...before, done]);
+          setUndoable(steps.any());
           return done.length === wanted.length;
         });
       },
       undo() {
         void inTurn(async () => {
-          const last = steps.current.at(-1);
+          const last = steps.last();
           if (!last) return;
-          steps.current = steps.current.slice(0, -1);
-          setUndoable(steps.current.length > 0);
+          steps.set((before) => before.slice(0, -1));
+          setUndoable(steps.any());
           // What was given is what is seen now: whoever changed it since is not undone.
           const stored = await send(last.map((one) => ({ ...one, mark: one.seen, seen: one.mark })));
           if (stored && stored.length >= last.length) store.tell("done", `${plural(last.length, "mark")} as before.`);
@@ -128,5 +161,5 @@ export function useMarks(sheet: Sheet): Marks {
       canUndo: undoable || pending > 0,
       storing: pending > 0,
     };
-  }, [store, undoable, pending]);
+  }, [store, steps, undoable, pending]);
 }

@@ -5,7 +5,8 @@ import { compareText, fullName, holdsAt, lookup } from "../../../core/plan/looku
 import type { Enrolment } from "../../../core/plan/types.ts";
 import { Button } from "../../kit/Button.tsx";
 import { useParts, usePlace, useWorkbench, Why } from "../../workbench/context.tsx";
-import { type ViewOf, views, wholeCourseViews } from "../../workbench/views.ts";
+import { stationName } from "../../workbench/names.ts";
+import { type ViewOf, viewsOf } from "../../workbench/views.ts";
 import tabs from "../placement/placement.module.css";
 import base from "../station.module.css";
 import { Compared } from "./Compared.tsx";
@@ -13,6 +14,7 @@ import styles from "./intake.module.css";
 import { People } from "./People.tsx";
 import { Sections } from "./Sections.tsx";
 import { Staff } from "./Staff.tsx";
+import { Students } from "./Students.tsx";
 import { TakeIn } from "./TakeIn.tsx";
 import { useIntake } from "./useIntake.ts";
 import { Verdicts } from "./Verdicts.tsx";
@@ -21,7 +23,7 @@ type Part = ViewOf<"intake">;
 
 export function Intake() {
   const state = useParts("scope");
-  return state.scope === null ? <WholeIntake /> : <Parts first="people" rosters={null} />;
+  return state.scope === null ? <WholeIntake /> : <Parts first="students" rosters={null} />;
 }
 
 function WholeIntake() {
@@ -47,12 +49,13 @@ interface PartsProps {
 function Parts({ first, rosters }: PartsProps) {
   const state = useParts("target");
   const [asked, setPart] = usePlace<Part>("intake.view", first);
-  const shown = views.intake.filter(({ value }) => rosters !== null || !wholeCourseViews.has(value));
+  const isWhole = rosters !== null;
+  const shown = viewsOf("intake", isWhole);
   // An address may come from somebody who sees more.
   const part = shown.some(({ value }) => value === asked) ? asked : first;
   useEffect(() => {
-    if (state.target?.kind === "person") setPart("people");
-  }, [state.target, setPart]);
+    if (state.target?.kind === "person") setPart(isWhole ? "people" : "students");
+  }, [state.target, setPart, isWhole]);
   return (
     <Tabs
       className={base.station as string}
@@ -60,8 +63,8 @@ function Parts({ first, rosters }: PartsProps) {
       onSelectionChange={(key) => setPart(String(key) as Part)}
     >
       <div className={base.head}>
-        <h2>Intake</h2>
-        <TabList aria-label="Parts of the intake" className={tabs.tabs as string}>
+        <h2>{stationName("intake", isWhole)}</h2>
+        <TabList aria-label={`Parts of ${stationName("intake", isWhole)}`} className={tabs.tabs as string}>
           {shown.map(({ value, label }) => (
             <Tab key={value} id={value} className={tabs.tab as string}>
               {label}
@@ -69,6 +72,11 @@ function Parts({ first, rosters }: PartsProps) {
           ))}
         </TabList>
       </div>
+      {!isWhole && (
+        <TabPanel id="students" className={styles.panel as string}>
+          <Students />
+        </TabPanel>
+      )}
       {rosters && (
         <TabPanel id="rosters" className={styles.panel as string}>
           {rosters}

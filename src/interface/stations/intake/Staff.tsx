@@ -17,6 +17,7 @@ const mayNames = {
   publish: "publishes within this",
   "change members": "changes who is in these groups",
   mark: "marks their work",
+  "set allowances": "sets their allowances",
 } as const;
 
 /** Who is on the staff, what each of them is given, and who is invited, changed or withdrawn: at once. */

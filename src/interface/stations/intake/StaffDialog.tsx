@@ -114,6 +114,9 @@ export function StaffDialog({ member, onClose }: { member: StaffMember | null; o
             <Checkbox isSelected={may.includes("change members")} onChange={(on) => allow("change members", on)}>
               May change who is in these groups
             </Checkbox>
+            <Checkbox isSelected={may.includes("set allowances")} onChange={(on) => allow("set allowances", on)}>
+              May set allowances for them
+            </Checkbox>
             {role === "support" && (
               <Checkbox isSelected={may.includes("mark")} onChange={(on) => allow("mark", on)}>
                 May mark their work

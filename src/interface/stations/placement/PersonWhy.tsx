@@ -55,6 +55,7 @@ export function PersonWhy({ personId }: { personId: string }) {
     if (intake) return `by the roster ${intake.files.join(", ")}, which ${intake.by} took in`;
     return { roster: "by roster", hand: "added by hand", code: "by a code" }[origin];
   };
+  const mayPlace = state.scope === null || state.scope.may.includes("change members");
   const isStudent = enrolments.some((row) => row.role === "student" && holdsAt(row, t));
   return (
     <section>
@@ -72,7 +73,7 @@ export function PersonWhy({ personId }: { personId: string }) {
           <LookLink personId={personId} />
         </p>
       )}
-      {isStudent && <IntoOne personId={personId} />}
+      {isStudent && mayPlace && <IntoOne personId={personId} />}
       <h4 className={styles.whyHead}>Sections</h4>
       <ul className={styles.history}>
         <Few of={enrolments}>

@@ -1,8 +1,8 @@
 /** After a publication: who sees it now, what went out, and the ways on. */
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
-import { usePlace, useWorkbench } from "../../workbench/context.tsx";
-import { stationName } from "../../workbench/findable.ts";
+import { useParts, usePlace, useWorkbench } from "../../workbench/context.tsx";
+import { stationName } from "../../workbench/names.ts";
 import type { Published } from "../../workbench/state.ts";
 import type { ViewOf } from "../../workbench/views.ts";
 import base from "../station.module.css";
@@ -12,6 +12,7 @@ const most = 12;
 
 export function JustPublished({ touched, says }: Published) {
   const { store } = useWorkbench();
+  const { scope } = useParts("scope");
   const [, setView] = usePlace<ViewOf<"review">>("review.view", "draft");
   const from = store.cameFrom();
   return (
@@ -31,10 +32,10 @@ export function JustPublished({ touched, says }: Published) {
       <div className={base.bar}>
         {from && (
           <Button strong onPress={() => store.goBack()}>
-            Back to {stationName(from)}
+            Back to {stationName(from, scope === null)}
           </Button>
         )}
-        <Button onPress={() => setView("journal")}>See it in the journal, or revert it</Button>
+        {scope === null && <Button onPress={() => setView("journal")}>See it in the journal, or revert it</Button>}
       </div>
     </section>
   );

@@ -97,13 +97,15 @@ const states: Record<Proposal["state"], string> = {
 function Own({ proposal }: { proposal: Proposal }) {
   const { store, plan } = useWorkbench();
   const [wrong, setWrong] = useState<string | null>(null);
-  const { lines, state, answer, taken, at } = proposal;
+  const { lines, state, answer, taken, published, publishedAt, at } = proposal;
   return (
     <div role="group" aria-label="Proposal" className={styles.proposal}>
       <p>
         {sayInstant(at, plan.course.timeZone)}, {plural(lines.length, "change")}: {states[state]}
         {state === "handed back" && taken > 0 && `, ${taken} of them taken`}.
         {state === "handed back" && " What was not taken is in your draft again."}
+        {publishedAt !== null &&
+          ` ${published === taken ? "Published" : `${published} of the ${taken} published`} on ${sayInstant(publishedAt, plan.course.timeZone)}.`}
       </p>
       {answer !== "" && <p className={styles.answer}>“{answer}”</p>}
       {state === "waiting" && (

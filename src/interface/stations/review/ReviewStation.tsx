@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Views } from "../../kit/Views.tsx";
 import { useDraftReview, useParts, usePlace, Why } from "../../workbench/context.tsx";
-import { type ViewOf, views, wholeCourseViews } from "../../workbench/views.ts";
+import { type ViewOf, viewsOf } from "../../workbench/views.ts";
 import base from "../station.module.css";
 import { ByGroup } from "./ByGroup.tsx";
 import { CourseView } from "./CourseView.tsx";
@@ -23,12 +23,7 @@ export function ReviewStation() {
     <div className={base.station}>
       <div className={base.head}>
         <h2>Review</h2>
-        <Views
-          label="View"
-          value={view}
-          onChange={setView}
-          options={views.review.filter(({ value }) => state.scope === null || !wholeCourseViews.has(value))}
-        />
+        <Views label="View" value={view} onChange={setView} options={viewsOf("review", state.scope === null)} />
         {view === "draft" && parted.taken.applied.length > 0 && review.isKnown && (
           <div className={base.figures}>
             <span>

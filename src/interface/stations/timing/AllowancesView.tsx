@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { v7 } from "uuid";
 import { compareText, lookup, targetName } from "../../../core/plan/lookup.ts";
 import type { Allowance, Target } from "../../../core/plan/types.ts";
@@ -9,11 +9,16 @@ import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
-import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
-import { useReach, useWorkbench, Why } from "../../workbench/context.tsx";
+import { useParts, useReach, useWorkbench, Why } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { TargetStripe, Targets } from "../Targets.tsx";
 import styles from "./timing.module.css";
+
+/** What is offered to whoever may set allowances: the coordinator, and whom they allow it. */
+function MaySet({ children }: { children: ReactNode }) {
+  const { scope } = useParts("scope");
+  return scope === null || scope.may.includes("set allowances") ? children : null;
+}
 
 /** Standing adjustments that follow a group or a person everywhere. */
 export function AllowancesView() {
@@ -32,11 +37,11 @@ export function AllowancesView() {
       <div className={base.bar}>
         <span>{plural(rows.length, "allowance")}</span>
         <span className={base.push} />
-        <CoordinatorOnly>
+        <MaySet>
           <Button strong onPress={() => setDialog("new")}>
             New allowance
           </Button>
-        </CoordinatorOnly>
+        </MaySet>
       </div>
       {rows.length === 0 ? (
         <div className={base.empty}>
@@ -68,7 +73,7 @@ export function AllowancesView() {
                   <td className={base.number}>{count}</td>
                   <td>{sayAllowance(allowance)}</td>
                   <td className={styles.rowEnd}>
-                    <CoordinatorOnly>
+                    <MaySet>
                       <Button
                         quiet
                         onPress={() => setDialog(allowance)}
@@ -83,7 +88,7 @@ export function AllowancesView() {
                       >
                         Remove
                       </Button>
-                    </CoordinatorOnly>
+                    </MaySet>
                   </td>
                 </tr>
               ))}
@@ -112,9 +117,16 @@ const wholeFits = (text: string, most: number) =>
   text.trim() === "" || (/^\d+$/.test(text.trim()) && Number(text) >= 1 && Number(text) <= most);
 const whole = (text: string) => (text.trim() === "" ? null : Number(text));
 
-function AllowanceDialog({ allowance, onClose }: { allowance: Allowance | null; onClose(): void }) {
+interface AllowanceDialogProps {
+  /** The one that is changed; null for a new one. */
+  allowance: Allowance | null;
+  /** Whom a new one is for, where that is known. */
+  for?: Target;
+  onClose(): void;
+}
+export function AllowanceDialog({ allowance, for: whom, onClose }: AllowanceDialogProps) {
   const { store, plan } = useWorkbench();
-  const [targets, setTargets] = useState<Target[]>(allowance ? [allowance.target] : []);
+  const [targets, setTargets] = useState<Target[]>(allowance ? [allowance.target] : whom ? [whom] : []);
   const [factor, setFactor] = useState(allowance?.minutesFactor ?? "");
   const [days, setDays] = useState(allowance?.extraDays ? String(allowance.extraDays) : "");
   const [attempts, setAttempts] = useState(allowance?.extraAttempts ? String(allowance.extraAttempts) : "");

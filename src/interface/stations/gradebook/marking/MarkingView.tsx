@@ -62,6 +62,10 @@ export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingP
     () => new Map(columns.map((one) => [one.id, countStates(sheet.column(one), bits)["handed in"]] as const)),
     [sheet, bits, columns],
   );
+  const nameOf = (personId = "") => {
+    const person = plan.people[personId];
+    return person && item ? `${fullName(person)}, ${item.title}` : "";
+  };
   const all = [...toMark.values()].reduce((sum, count) => sum + count, 0);
   return (
     <div className={styles.marking}>
@@ -85,28 +89,14 @@ export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingP
         <Rows count={queue.length} height={44} label="Queue" className={styles.list as string}>
           {(index) => {
             const one = queue[index] as Waiting;
-            const person = plan.people[one.personId];
-            const cell = sheet.cell(one.item, one.personId);
-            return (
-              <button
-                type="button"
-                className={styles.waiting}
-                aria-current={(one.personId === at?.personId && one.item.id === at.itemId) || undefined}
-                onClick={() => go(one)}
-              >
-                <span>{person && fullName(person)}</span>
-                <span className={styles.state} title={cell ? sayCell(cell, one.item) : ""}>
-                  {cell?.state === "marked" ? cell.mark?.points : cell && shapes[cell.state]}
-                </span>
-                <small>
-                  {one.item.title}
-                  {cell && cell.lateBy > 0 && <em>, {sayLate(cell.lateBy)} late</em>}
-                </small>
-              </button>
-            );
+            const isHere = one.personId === at?.personId && one.item.id === at.itemId;
+            return <WaitingRow one={one} sheet={sheet} isHere={isHere} go={() => go(one)} />;
           }}
         </Rows>
       </div>
+      <p className="visually-hidden" role="status">
+        {item && nameOf(at?.personId)}
+      </p>
       <div className={styles.right}>
         {item && at && sheet.reach.indexOf.has(at.personId) ? (
           <WorkPane
@@ -129,6 +119,32 @@ export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingP
         {items.length === 1 && <HandedIn sheet={sheet} item={items[0] as Item} bits={bits} />}
       </div>
     </div>
+  );
+}
+
+interface WaitingRowProps {
+  one: Waiting;
+  sheet: Sheet;
+  /** Whether it is the one that is looked at. */
+  isHere: boolean;
+  go(): void;
+}
+
+function WaitingRow({ one, sheet, isHere, go }: WaitingRowProps) {
+  const { plan } = useWorkbench();
+  const person = plan.people[one.personId];
+  const cell = sheet.cell(one.item, one.personId);
+  return (
+    <button type="button" className={styles.waiting} aria-current={isHere || undefined} onClick={go}>
+      <span>{person && fullName(person)}</span>
+      <span className={styles.state} title={cell ? sayCell(cell, one.item) : ""}>
+        {cell?.state === "marked" ? cell.mark?.points : cell && shapes[cell.state]}
+      </span>
+      <small>
+        {one.item.title}
+        {cell && cell.lateBy > 0 && <em>, {sayLate(cell.lateBy)} late</em>}
+      </small>
+    </button>
   );
 }
 

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { SeenSurface } from "../../../../core/reach/audit/sightlines.ts";
 import { Stripe } from "../../../kit/Stripe.tsx";
-import { useFindings, useWorkbench } from "../../../workbench/context.tsx";
+import { useFindings, useParts, useWorkbench } from "../../../workbench/context.tsx";
 import { GroupName } from "../../GroupName.tsx";
 import base from "../../station.module.css";
 import styles from "./audit.module.css";
@@ -13,6 +13,7 @@ const number = (count: number) => count.toLocaleString("en-GB");
 export function Lattice({ choose }: { choose(key: string): void }) {
   const { plan } = useWorkbench();
   const audit = useFindings();
+  const { scope } = useParts("scope");
   const [at, setAt] = useState<[number, number] | null>(null);
   const lines = audit.sightlines;
   if (!lines)
@@ -35,6 +36,12 @@ export function Lattice({ choose }: { choose(key: string): void }) {
         </strong>{" "}
         pairs of students from different groups of {plan.layers[lines.layerId]?.name} see each other somewhere
         {lines.possible > 0 && `, ${percent(lines.pairs / lines.possible)}`}.
+        {scope !== null && (
+          <strong className={styles.within}>
+            {" "}
+            Within your scope: of the students you were given, and nobody else.
+          </strong>
+        )}
         {at && cell && (
           <span className={base.soft}>
             {" "}

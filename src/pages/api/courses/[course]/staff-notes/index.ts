@@ -1,7 +1,7 @@
-import * as api from "../../../../api/staff.ts";
-import { addStaffNote, endStaffNote, mayNote, staffNotes } from "../../../../server/course/staff-notes.ts";
-import { answering } from "../../../../server/http/answer.ts";
-import { notFound } from "../../../../server/http/guard.ts";
+import * as api from "../../../../../api/staff.ts";
+import { addStaffNote, endStaffNote, mayNote, staffNotes } from "../../../../../server/course/staff-notes.ts";
+import { answering } from "../../../../../server/http/answer.ts";
+import { notFound } from "../../../../../server/http/guard.ts";
 
 /** Notes of staff on one item, group or person. */
 export const GET = answering(api.readStaffNotes, async ({ query, locals }) => {

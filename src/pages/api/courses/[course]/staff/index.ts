@@ -1,10 +1,10 @@
 import { v7 } from "uuid";
-import * as api from "../../../../api/staff.ts";
-import { changeStaff, inviteStaff, withdrawStaff } from "../../../../core/access/staff.ts";
-import { fullName } from "../../../../core/plan/lookup.ts";
-import { liveStep } from "../../../../server/course/live-step.ts";
-import { answering } from "../../../../server/http/answer.ts";
-import { problem } from "../../../../server/http/problem.ts";
+import * as api from "../../../../../api/staff.ts";
+import { changeStaff, inviteStaff, withdrawStaff } from "../../../../../core/access/staff.ts";
+import { fullName } from "../../../../../core/plan/lookup.ts";
+import { liveStep } from "../../../../../server/course/live-step.ts";
+import { answering } from "../../../../../server/http/answer.ts";
+import { problem } from "../../../../../server/http/problem.ts";
 
 /** Who is on the staff, and what they are given: at once, since somebody may have to be out at once. */
 export const POST = answering(api.changeStaff, async ({ body, locals }) => {
