@@ -176,6 +176,16 @@ test("what a support person drafts is proposed; the coordinator takes part of it
   await settled(page);
   await page.getByRole("button", { name: /^Publish/ }).click();
   await expect(page.getByText("Published. Everyone sees it now.")).toBeVisible();
+  // Its author is told to the end, where it was proposed and among their notices.
+  await expect(support.getByRole("region", { name: "Proposals" })).toContainText("Published on Wed 25 Nov, 10:00.");
+  await support.reload();
+  await support.getByRole("link", { name: "Notices 2" }).click();
+  await expect(support.getByRole("article").first()).toContainText("What you proposed is published: 1 change");
+  await expect(support.getByRole("article").nth(1)).toContainText("“Please say when.”");
+  await support.getByRole("button", { name: "Mark all 2 as read" }).click();
+  await support.goBack();
+  await support.goto(`/workbench/${course}/review`);
+  await expect(support.getByRole("link", { name: "Notices", exact: true })).toBeVisible();
   await findItem(page, "Quiet room hours", "page");
   await expect(why(page)).toContainText(/Owned by .*, who may change it, as the coordinator may\./);
 

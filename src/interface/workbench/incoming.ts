@@ -82,7 +82,11 @@ export function createIncoming(base: Base, { isPublishing }: { isPublishing(): b
     const draft = isFailure(kept) || course().sending > 0 ? course().draft : kept;
     const drafted = carry(plan.plan, draft, now);
     set({ revision: plan.revision, scope: plan.scope, published: plan.plan, draft, drafted, now });
-    if (plan.scope) void reloadProgress();
+    if (plan.scope) {
+      void reloadProgress();
+      // What they proposed may have gone out with it.
+      void reloadProposals();
+    }
     const lost = drafted.refused.length - before;
     const told = by ? `${by} changed the course: ${says}.` : "The course was changed.";
     if (lost > 0) tell("wrong", `${told} ${lost} of your drafted changes no longer apply; the review names them.`);
