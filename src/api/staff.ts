@@ -45,6 +45,10 @@ export const readStaffNotes = endpoint("GET", "/staff-notes", "staff", {
   query: NoteAbout,
   answer: Notes,
 });
+export const readPronouns = endpoint("GET", "/pronouns", "staff", {
+  says: "How people within one's scope like to be spoken of, as they say themselves; nobody who says nothing.",
+  answer: z.strictObject({ people: z.array(z.strictObject({ personId: Id, pronouns: z.string() })) }),
+});
 export const readStudentNotes = endpoint("GET", "/staff-notes/students", "staff", {
   says: "Of each of one's students that staff noted something on: how many notes, and the latest.",
   answer: z.strictObject({

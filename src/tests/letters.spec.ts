@@ -1,7 +1,7 @@
 /** What students write to those who teach them, what they get in writing, and where they are signed in. */
 import type { Page } from "@playwright/test";
 import { closeDatabase, run } from "../server/store/database.ts";
-import { application, expect, openWorkbench, pageOf, publish, studentWith, test } from "./helpers.ts";
+import { application, expect, openWorkbench, pageOf, publish, studentWith, test, why } from "./helpers.ts";
 
 const code = "WSH 240";
 interface Letter {
@@ -71,7 +71,7 @@ test("whoever wants it has a receipt of each hand-in, in the course and by mail;
   const keep = async (name: RegExp) => {
     await student.goto("/self");
     await student.getByRole("checkbox", { name }).click();
-    await student.getByRole("button", { name: "Keep" }).click();
+    await student.getByRole("form", { name: "Letters" }).getByRole("button", { name: "Keep" }).click();
     await expect(student.getByText("Kept. It holds from now on.")).toBeVisible();
   };
   await keep(/^A receipt in writing/);
@@ -95,6 +95,48 @@ test("whoever wants it has a receipt of each hand-in, in the course and by mail;
   await keep(/^What I am written comes by mail/);
   await keep(/^A receipt in writing/);
   await expect(student.getByRole("checkbox", { name: /^What I am written/ })).toBeChecked();
+  await student.context().close();
+});
+
+test("what somebody says of themselves stands behind their name for whoever reads it, as they wrote it, until they take it away", async ({
+  page,
+  browser,
+}) => {
+  const { course, student } = await studentWith(page, browser, {
+    code,
+    title: "Lab 4: Rating the weir",
+    username: "student.evening",
+  });
+  const { plan } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
+  const self = Object.values<{ id: string; username: string; familyName: string; givenName: string }>(plan.people).find(
+    ({ username }) => username === "student.evening",
+  );
+  const say = async (pronouns: string) => {
+    await student.goto("/self");
+    const form = student.getByRole("form", { name: "How you are spoken of" });
+    await form.getByLabel("Pronouns, if you like to say").fill(pronouns);
+    await form.getByRole("button", { name: "Keep" }).press("Enter");
+    await expect(student.getByRole("status").filter({ hasText: "Kept." })).toBeFocused();
+  };
+  const name = `${self?.givenName} ${self?.familyName}`;
+  await say("  they / <b>them</b> ");
+  await student.goto(`/course/${course}/people`);
+  await expect(student.getByText(`${name} (they / <b>them</b>)`)).toBeVisible();
+  await openWorkbench(page, code, `intake?view=people&person=${self?.id}`);
+  await page.getByRole("textbox", { name: "Find people" }).fill(self?.familyName ?? "");
+  await page
+    .getByRole("region", { name: "People of the course" })
+    .getByRole("button", { name: `${self?.familyName}, ${self?.givenName}` })
+    .click();
+  await expect(why(page).getByRole("heading", { name: "(they / <b>them</b>)" })).toBeVisible();
+  // Whoever was given nobody, or others, reads of nobody else.
+  const support = await pageOf(browser, "support.access");
+  expect(await (await support.request.get(`/api/courses/${course}/pronouns`)).json()).toEqual({ people: [] });
+  await support.context().close();
+  await say("");
+  await student.goto(`/course/${course}/people`);
+  await expect(student.getByRole("main").getByText(name)).toBeVisible();
+  await expect(student.getByText(`${name} (`)).toHaveCount(0);
   await student.context().close();
 });
 

@@ -8,23 +8,43 @@ export interface AccountSettings {
   mails: boolean;
   /** Whether each hand-in is confirmed in writing. */
   receipts: boolean;
+  /** How they like to be spoken of; empty where they say nothing. */
+  pronouns: string;
 }
-const usual: AccountSettings = { mails: true, receipts: false };
+const usual: AccountSettings = { mails: true, receipts: false, pronouns: "" };
 
 export async function settingsOf(accountId: string): Promise<AccountSettings> {
-  const [found] = await rows<{ mails: number; receipts: number }>(
-    "SELECT mails, receipts FROM account_settings WHERE account_id = ?",
+  const [found] = await rows<{ mails: number; receipts: number; pronouns: string }>(
+    "SELECT mails, receipts, pronouns FROM account_settings WHERE account_id = ?",
     [accountId],
   );
-  return found ? { mails: found.mails === 1, receipts: found.receipts === 1 } : usual;
+  return found ? { ...found, mails: found.mails === 1, receipts: found.receipts === 1 } : usual;
 }
 
-export const keepSettings = (accountId: string, { mails, receipts }: AccountSettings): Promise<number> =>
-  run(
-    `INSERT INTO account_settings (account_id, mails, receipts) VALUES (?, ?, ?)
-     ON DUPLICATE KEY UPDATE mails = VALUES(mails), receipts = VALUES(receipts)`,
-    [accountId, mails, receipts],
+/** Keeps some settings of somebody; the others stay as they are. */
+export async function keepSettings(accountId: string, changed: Partial<AccountSettings>): Promise<void> {
+  const { mails, receipts, pronouns } = { ...(await settingsOf(accountId)), ...changed };
+  await run(
+    `INSERT INTO account_settings (account_id, mails, receipts, pronouns) VALUES (?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE mails = VALUES(mails), receipts = VALUES(receipts), pronouns = VALUES(pronouns)`,
+    [accountId, mails, receipts, pronouns],
   );
+}
+
+/** What people of a course say of themselves, by the person's id; nobody who says nothing. */
+export type Pronouns = ReadonlyMap<string, string>;
+export async function pronounsIn(courseId: string): Promise<Pronouns> {
+  const found = await rows<{ id: string; pronouns: string }>(
+    `SELECT p.id, s.pronouns FROM account_settings s JOIN accounts a ON a.id = s.account_id
+       JOIN people p ON p.sourced_id = a.sourced_id AND p.course_id = ? WHERE s.pronouns <> ''`,
+    [courseId],
+  );
+  return new Map(found.map(({ id, pronouns }) => [id, pronouns]));
+}
+
+/** A name with the pronouns of whoever bears it: "Ada Lovelace (she/her)". */
+export const withPronouns = (name: string, pronouns: string | undefined): string =>
+  pronouns ? `${name} (${pronouns})` : name;
 
 export interface Session {
   id: string;

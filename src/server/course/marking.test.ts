@@ -126,6 +126,7 @@ test("between groups sealed work is nobody else's, readable work is read by the 
       query: "",
       indexes: [],
       unread: 0,
+      pronouns: new Map(),
       look: null,
       scope: null,
     };

@@ -2,6 +2,7 @@
 import { v7 } from "uuid";
 import type { NoteAbout, StaffNote } from "../../api/staff.ts";
 import { sayInstant } from "../../core/clock/local-time.ts";
+import { pronounsIn } from "../accounts/own.ts";
 import { now } from "../clock.ts";
 import type { CourseAccess } from "../http/guard.ts";
 import { rows, run } from "../store/database.ts";
@@ -23,7 +24,7 @@ export async function staffNotes(access: CourseAccess, { kind, id }: NoteAbout):
      WHERE course_id = ? AND about_kind = ? AND about_id = ? AND ended_at IS NULL ORDER BY at, id`,
     [access.courseId, kind, id],
   );
-  const nameOf = staffNameOf(access);
+  const nameOf = staffNameOf(access, await pronounsIn(access.courseId));
   return found.map(({ personId, at, ...note }) => ({
     ...note,
     name: nameOf(personId),

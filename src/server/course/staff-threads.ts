@@ -8,6 +8,7 @@ import { threadOfCopy } from "../../core/reach/combined.ts";
 import { isForGroup } from "../../core/reach/for-groups.ts";
 import { reachAt } from "../../core/reach/reach.ts";
 import { membershipsAt } from "../../core/timing/resolving/resolve.ts";
+import { type Pronouns, pronounsIn, withPronouns } from "../accounts/own.ts";
 import { now } from "../clock.ts";
 import type { CourseAccess } from "../http/guard.ts";
 import { type ShownPost, showPost } from "../student/item-page.ts";
@@ -36,7 +37,7 @@ export async function staffThreads(
   const posts = await postsOf(courseId, [itemId, ...row.combines.map((one) => one.itemId)]);
   const versions = await versionsOf(posts.flatMap(({ id, editedAt }) => (editedAt === null ? [] : [id])));
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
-  const nameOf = staffNameOf(access);
+  const nameOf = staffNameOf(access, await pronounsIn(access.courseId));
   const show = showPost(plan, nameOf, (personId) => personId === membership.personId);
   const shown = (list: typeof posts): StaffThread["posts"] =>
     list.map((post) => ({
@@ -77,10 +78,10 @@ export async function staffThreads(
 
 /** Names within a scope. */
 export const staffNameOf =
-  (access: CourseAccess) =>
+  (access: CourseAccess, pronouns: Pronouns) =>
   (personId: string): string => {
     const person = access.plan.people[personId] ?? colleague(access, personId);
-    return person ? plainName(person) : "Somebody";
+    return person ? withPronouns(plainName(person), pronouns.get(personId)) : "Somebody";
   };
 
 /** Staff who answered are named to their colleagues, whatever the scope; nobody else outside it is. */

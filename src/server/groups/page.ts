@@ -7,12 +7,13 @@ import { compareNames, fullName } from "../../core/plan/lookup.ts";
 import { type Group, type Item, MemberPermission, type Person, type Plan } from "../../core/plan/types.ts";
 import { groupView, itemsOfGroup } from "../../core/reach/group-page.ts";
 import type { StudentEntry } from "../../core/reach/student-page.ts";
+import { pronounsIn } from "../accounts/own.ts";
 import { now } from "../clock.ts";
 import { staffNameOf } from "../course/staff-threads.ts";
 import type { CourseAccess } from "../http/guard.ts";
-import { plainNameOf, type ShownPost, showPost } from "../student/item-page.ts";
+import { type ShownPost, showPost } from "../student/item-page.ts";
 import { type Attached, type Post, postsOf } from "../student/posts-and-hand-ins.ts";
-import type { ShownCourse } from "../student/shown-course.ts";
+import { namesIn, type ShownCourse } from "../student/shown-course.ts";
 import { type Entry, entriesOf, versionsOfEntries } from "./entries.ts";
 
 export interface ShownEntry {
@@ -115,13 +116,13 @@ export async function groupPage(showing: ShownCourse, groupId: string): Promise<
   const due = ({ dates }: StudentEntry) => dates.find(({ field }) => field === "due")?.says ?? null;
   const reader = {
     personId: showing.page.personId,
-    nameOf: plainNameOf(showing.plan),
+    nameOf: namesIn(showing),
     until: showing.page.reach.t,
   };
   return {
     group: { ...view.group, name: view.group.label, isPrivate: false },
     layer: view.layer,
-    members: view.members,
+    members: view.members?.map((one) => ({ ...one, name: namesIn(showing)(one.id) })) ?? null,
     items: view.items?.map((entry) => ({ ...entry, due: due(entry) })) ?? null,
     may: new Set(allowedOn(view.page)),
     ...(await keptOn(showing.plan, group, reader)),
@@ -169,7 +170,11 @@ export async function staffGroupPage(access: CourseAccess, groupId: string): Pro
     // Staff change the name at Placement, and write to a group from there.
     may: new Set(may.filter((one) => one !== "rename" && one !== "write" && (staffs.has(one) || has(one)))),
     ...(isWhole
-      ? await keptOn(plan, group, { personId: membership.personId, nameOf: staffNameOf(access), until: t })
+      ? await keptOn(plan, group, {
+          personId: membership.personId,
+          nameOf: staffNameOf(access, await pronounsIn(access.courseId)),
+          until: t,
+        })
       : nothingKept),
   };
 }

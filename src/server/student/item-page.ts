@@ -2,14 +2,14 @@
 
 import { sayInstant } from "../../core/clock/local-time.ts";
 import { commentHolders, type StudentMarks, studentMarks } from "../../core/gradebook/student-marks.ts";
-import { lookup, plainName } from "../../core/plan/lookup.ts";
+import { lookup } from "../../core/plan/lookup.ts";
 import type { Item, Plan } from "../../core/plan/types.ts";
 import { groupsThen, isGroupWork } from "../../core/reach/group-work.ts";
 import { type StudentItem, studentItem } from "../../core/reach/student-page.ts";
 import { type Thread, threadsFor } from "../../core/reach/threads.ts";
 import { commentsFor, workOf } from "../course/marking.ts";
 import { type Attached, handInsOf, type Post, postsOf, type WorkContent } from "./posts-and-hand-ins.ts";
-import type { ShownCourse } from "./shown-course.ts";
+import { namesIn, type ShownCourse } from "./shown-course.ts";
 
 export interface ItemPage {
   item: StudentItem;
@@ -58,14 +58,6 @@ export const showPost =
       deleted,
       file: deleted ? null : file,
     };
-  };
-
-/** Somebody's name as students read it. */
-export const plainNameOf =
-  (plan: Plan) =>
-  (personId: string): string => {
-    const person = plan.people[personId];
-    return person ? plainName(person) : "Somebody";
   };
 
 /** What the other groups handed in last, where the split lets it be read. Source: semantics.md section 4, split items. */
@@ -133,7 +125,7 @@ export async function itemPage(view: ShownCourse, itemId: string): Promise<ItemP
   const itemIds = [...new Set([itemId, ...row.combines.map((one) => one.itemId)])];
   const handIns = item.kind === "assignment" ? await workOf(courseId, page, itemId) : [];
   const posts = item.kind === "discussion" ? await postsOf(courseId, itemIds) : [];
-  const nameOf = plainNameOf(plan);
+  const nameOf = namesIn(view);
   const show = showPost(plan, nameOf, (personId) => personId === page.personId && !page.visits);
   const reader = { personId: page.personId, shown: item, t: page.reach.t };
   const threads =

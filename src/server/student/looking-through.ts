@@ -8,6 +8,7 @@ import { type Person, type Plan, Target, Wall } from "../../core/plan/types.ts";
 import { lastChange, nextChange } from "../../core/reach/changes.ts";
 import { type StudentEntry, studentIndex, studentOutline, studentPage } from "../../core/reach/student-page.ts";
 import { studentsAmong } from "../../core/timing/resolving/memberships.ts";
+import { pronounsIn } from "../accounts/own.ts";
 import { now } from "../clock.ts";
 import { draftedPlan } from "../drafts/drafts.ts";
 import type { CourseAccess } from "../http/guard.ts";
@@ -88,6 +89,7 @@ export async function lookView(
     query: kept && `?${kept}`,
     indexes: indexesOf(plan),
     unread: 0,
+    pronouns: await pronounsIn(access.courseId),
     scope: access.scope,
     look: {
       name: fullName(person),

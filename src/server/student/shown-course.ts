@@ -18,6 +18,7 @@ import {
   studentSearch,
 } from "../../core/reach/student-page.ts";
 import { visitorPage } from "../../core/reach/visitor.ts";
+import { type Pronouns, pronounsIn, withPronouns } from "../accounts/own.ts";
 import { now } from "../clock.ts";
 import { unreadNotices } from "../course/messages.ts";
 import type { CourseAccess } from "../http/guard.ts";
@@ -34,6 +35,8 @@ export interface ShownCourse {
   /** Kept on every link of a look-through: its moment, and whether it shows the draft. */
   query: string;
   indexes: IndexKind[];
+  /** How people of the course like to be spoken of. */
+  pronouns: Pronouns;
   /** How many notices they have not read; 0 in a look-through. */
   unread: number;
   look: Look | null;
@@ -76,18 +79,24 @@ export async function ownView(access: CourseAccess): Promise<ShownCourse | null>
       query: "",
       indexes: indexesOf(access.plan),
       unread: await unreadNotices(access.courseId, personId),
+      pronouns: await pronounsIn(access.courseId),
       look: null,
       scope: null,
     }
   );
 }
 
+/** Somebody's name as students read it, with what they say of themselves. */
+export const namesIn =
+  ({ plan, pronouns }: Pick<ShownCourse, "plan" | "pronouns">) =>
+  (personId: string): string => {
+    const person = plan.people[personId];
+    return person ? withPronouns(plainName(person), pronouns.get(personId)) : "Somebody";
+  };
+
 /** Names as the student may see them; null where there is no class list for them. */
-export const classListPage = ({ page, plan }: ShownCourse): string[] | null =>
-  studentClassList(page)?.map((id) => {
-    const person = plan.people[id];
-    return person ? plainName(person) : "";
-  }) ?? null;
+export const classListPage = (view: ShownCourse): string[] | null =>
+  studentClassList(view.page)?.map(namesIn(view)) ?? null;
 
 export const searchPage = ({ page }: ShownCourse, words: string): StudentEntry[] => studentSearch(page, words);
 

@@ -17,6 +17,7 @@ import { GroupName } from "../GroupName.tsx";
 import { PersonWhy } from "../placement/PersonWhy.tsx";
 import base from "../station.module.css";
 import { AllowanceDialog } from "../timing/AllowancesView.tsx";
+import { usePronouns } from "../usePronouns.ts";
 import { WithPeople } from "../WithPeople.tsx";
 import styles from "./students.module.css";
 
@@ -46,6 +47,7 @@ export function Students() {
   const [text, setText] = useKept("students filter", "");
   const [personId, setPersonId] = useSelected("person");
   const notes = useNotes(personId);
+  const pronouns = usePronouns();
   useEffect(() => {
     if (target?.kind === "person") setPersonId(target.id);
   }, [target, setPersonId]);
@@ -91,6 +93,7 @@ export function Students() {
               person={person}
               found={found}
               notes={notes.get(person.id)}
+              pronouns={pronouns(person.id)}
               isChosen={person.id === chosen}
               choose={() => setPersonId(person.id)}
             />
@@ -117,22 +120,27 @@ interface StudentProps {
   person: Person;
   found: Overview;
   notes: { count: number; latest: string } | undefined;
+  /** What stands behind the name. */
+  pronouns: string;
   isChosen: boolean;
   choose(): void;
 }
 
-function Student({ person, found, notes, isChosen, choose }: StudentProps) {
+function Student({ person, found, notes, pronouns, isChosen, choose }: StudentProps) {
   const { plan } = useWorkbench();
   const { sections, groups, allowances, dues, handedIn, missing } = found;
   const [first, ...others] = dues;
+  // A group that bears its section's code says both.
+  const codes = sections.flatMap(({ code }) => (groups.some(({ stripe }) => stripe.mark === code) ? [] : code));
   const later = others.map(({ item }) => item.title).join(", ");
   return (
     <div className={styles.student} data-chosen={isChosen || undefined}>
       <button type="button" className={`${base.plainButton} ${styles.name}`} aria-pressed={isChosen} onClick={choose}>
         {fullName(person)}
+        {pronouns}
       </button>
       <span>
-        {sections.map(({ code }) => code).join(", ")}{" "}
+        {codes.join(", ")}{" "}
         {groups.map((group) => (
           <span key={group.id} className={styles.group}>
             <GroupName group={group} isShort />
@@ -141,8 +149,11 @@ function Student({ person, found, notes, isChosen, choose }: StudentProps) {
       </span>
       <span>{allowances.map(sayAllowance).join("; ") || <i className={base.soft}>none</i>}</span>
       <span title={later || undefined}>
-        {first ? `${first.item.title}, ${sayInstant(first.due, plan.course.timeZone)}` : "nothing"}
-        {others.length > 0 && `, and ${others.length} more`}
+        <span className={styles.oneLine}>
+          {first ? first.item.title : "nothing"}
+          {others.length > 0 && `, and ${others.length} more`}
+        </span>
+        {first && <small className={styles.oneLine}>{sayInstant(first.due, plan.course.timeZone)}</small>}
       </span>
       <span title={missing.map(({ title }) => title).join(", ") || undefined}>
         {handedIn.length} handed in

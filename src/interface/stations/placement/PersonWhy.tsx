@@ -13,6 +13,7 @@ import { GroupName } from "../GroupName.tsx";
 import { LookLink } from "../LookLink.tsx";
 import { StaffNotes } from "../StaffNotes.tsx";
 import base from "../station.module.css";
+import { usePronouns } from "../usePronouns.ts";
 import { HistoryStrip } from "./HistoryStrip.tsx";
 import styles from "./placement.module.css";
 
@@ -40,6 +41,7 @@ export function PersonWhy({ personId }: { personId: string }) {
   const { plan, t } = useWorkbench();
   const state = useParts("progress", "scope");
   const intakeAt = useIntakes();
+  const pronouns = usePronouns();
   const person = plan.people[personId];
   if (!person) return null;
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
@@ -59,7 +61,10 @@ export function PersonWhy({ personId }: { personId: string }) {
   const isStudent = enrolments.some((row) => row.role === "student" && holdsAt(row, t));
   return (
     <section>
-      <h3 className={base.whyTitle}>{fullName(person)}</h3>
+      <h3 className={base.whyTitle}>
+        {fullName(person)}
+        {pronouns(personId)}
+      </h3>
       <p className={base.soft}>
         {person.sourcedId}, {person.username ?? "no username"}, {person.email ?? "no e-mail"}
       </p>

@@ -12,6 +12,7 @@ import { plural } from "../../../kit/words.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import { LookLink } from "../../LookLink.tsx";
 import base from "../../station.module.css";
+import { usePronouns } from "../../usePronouns.ts";
 import { sayCell } from "../grid/say.ts";
 import { HandedIn, useNames } from "./HandedIn.tsx";
 import styles from "./marking.module.css";
@@ -25,6 +26,7 @@ export function WorkPane(props: WorkPaneProps) {
   const held = useHolder(props);
   const writing = useWriting(props, held);
   const { go } = writing;
+  const pronouns = usePronouns();
   const pane = useRef<HTMLDivElement>(null);
   useGoingKeys(go);
   // Before the next key arrives, and not after the page was painted.
@@ -37,7 +39,8 @@ export function WorkPane(props: WorkPaneProps) {
     <div className={styles.pane} ref={pane}>
       <header className={styles.paneHead}>
         <h3>
-          {person && fullName(person)}, {item.title}
+          {person && fullName(person)}
+          {pronouns(personId)}, {item.title}
         </h3>
         <p className={base.soft}>
           {sayCell(sheet.cell(item, personId), item)}
