@@ -1,5 +1,5 @@
 /** An instructor at the gradebook: their own students, and nothing of anybody else by any way. In the demo course. */
-import { application, courseId, expect, pageOf, send, signIn, test } from "./helpers.ts";
+import { application, courseId, expect, pageOf, send, signIn, test, why } from "./helpers.ts";
 
 const code = "WSH 240";
 
@@ -46,6 +46,22 @@ test("an instructor reads and marks the students of their section, and no others
   await own.keyboard.press("Control+Enter");
   await own.getByRole("button", { name: "Undo marks" }).click();
   await expect(own.getByText("1 mark as before.")).toBeVisible();
+  // Taken back after a reload, too: what was given once more stands in this tab until then.
+  await own.getByRole("region", { name: "Queue" }).getByRole("button").first().click();
+  await own.getByLabel("Mark, of 20").fill("16.75");
+  await own.keyboard.press("Control+Enter");
+  await expect(own.getByRole("button", { name: "Undo marks" })).toBeEnabled();
+  await own.reload();
+  await own.getByRole("button", { name: "Undo marks" }).click();
+  await expect(own.getByText("1 mark as before.")).toBeVisible();
+  await expect(own.getByRole("button", { name: "Undo marks" })).toHaveCount(0);
+  // Arrow keys choose among views; each says what it is for.
+  await own.getByRole("radio", { name: "Marking" }).focus();
+  await own.keyboard.press("ArrowRight");
+  await expect(own.getByRole("radio", { name: "Comparison" })).toBeChecked();
+  await expect(why(own)).toContainText("Groups of a layer stand beside each other");
+  await own.keyboard.press("ArrowLeft");
+  await expect(own.getByRole("radio", { name: "Marking" })).toBeChecked();
   const origin = application().url;
   const mark = { itemId: item?.id, points: 1, excused: false, seen: null };
   const nowhere = "00000000-0000-4000-8000-000000000000";

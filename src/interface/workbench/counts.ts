@@ -15,13 +15,14 @@ export interface Left {
 
 export function useLeft(): Record<Station, Left> {
   const { plan, t } = useWorkbench();
-  const state = useParts("draft", "proposals");
+  const state = useParts("draft", "proposals", "scope");
   const reach = useReach();
   const audit = useFindings();
   const heldBack = state.draft.planned.filter((one) => one.state === "held back").length;
   const proposed = state.proposals.filter((one) => one.state === "waiting").length;
   return useMemo(() => {
-    const double = doubleEnrolled(plan, t).length;
+    // Only the coordinator says which of two sections is somebody's home.
+    const double = state.scope === null ? doubleEnrolled(plan, t).length : 0;
     const layers = lookup(plan).layers.map((layer) => countLayer(plan, layer.id, t, reach.students));
     const unplaced = layers.reduce(
       (sum, { layer, unplaced: list }) => sum + (layer.rule === "exactly one" ? list.length : 0),
@@ -51,5 +52,5 @@ export function useLeft(): Record<Station, Left> {
         says: `${heldBack} held back, ${proposed} proposed`,
       },
     };
-  }, [plan, reach, t, audit.findings, heldBack, proposed]);
+  }, [plan, reach, t, audit.findings, heldBack, proposed, state.scope]);
 }

@@ -86,14 +86,16 @@ function Head({ reach: { view, setView, setDialog, writeNew } }: { reach: ReachS
           New item
         </Button>
       ) : (
-        <a
-          className={styles.report}
-          href={`/report/${plan.course.id}${audit.layerId ? `?layer=${audit.layerId}` : ""}`}
-          target="_blank"
-          rel="noreferrer"
-        >
-          Report
-        </a>
+        <CoordinatorOnly>
+          <a
+            className={styles.report}
+            href={`/report/${plan.course.id}${audit.layerId ? `?layer=${audit.layerId}` : ""}`}
+            target="_blank"
+            rel="noreferrer"
+          >
+            Report
+          </a>
+        </CoordinatorOnly>
       )}
     </div>
   );
