@@ -47,6 +47,7 @@ export function makeScenario(now: number, namespace: string): Scenario {
     timeZone,
     ...blankCourse,
     mayWriteToStaff: true,
+    mayCompareWithOthers: true,
     noClassDays: [
       { day: term.day(5, 1), title: "Bank holiday" },
       { day: term.day(7, 4), title: "Open day" },

@@ -95,3 +95,25 @@ export const removeFilter = endpoint("DELETE", "/filters", "staff", {
   body: z.object({ id: Id }),
   answer: Filters,
 });
+
+const count = z.number().int();
+const Others = z.strictObject({
+  others: z
+    .strictObject({
+      members: count,
+      toMark: count,
+      missing: count,
+      late: count,
+      sums: z.strictObject({ n: count, mean: z.number(), variance: z.number() }).nullable(),
+    })
+    .nullable(),
+});
+export type Others = z.infer<typeof Others>;
+export const readOthers = endpoint("GET", "/others", "staff", {
+  says: "All students but one's own in a column or in the total, as sums of at least five, where the coordinator allows it.",
+  query: z.object({
+    /** A column; without one the total. */
+    item: Id.optional(),
+  }),
+  answer: Others,
+});

@@ -1,5 +1,18 @@
 /** An instructor at the gradebook: their own students, and nothing of anybody else by any way. In the demo course. */
-import { application, courseId, expect, pageOf, send, signIn, test, why } from "./helpers.ts";
+import { check } from "./accessible.ts";
+import {
+  application,
+  choose,
+  courseId,
+  expect,
+  openWorkbench,
+  pageOf,
+  publish,
+  send,
+  signIn,
+  test,
+  why,
+} from "./helpers.ts";
 
 const code = "WSH 240";
 
@@ -111,6 +124,43 @@ test("an instructor reads and marks the students of their section, and no others
   );
   const thread = await (await own.request.get(`/look/${id}/${theirs}/item/${open?.id}`)).text();
   expect(thread).toContain("What is written here is not within your sections and groups.");
+  await own.context().close();
+});
+
+test("all other students are told of as sums, where the coordinator allows it, and of nothing that is not theirs", async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, "coordinator");
+  const id = await courseId(page, code);
+  const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
+  const own = await pageOf(browser, "instructor.d1");
+  const address = `/api/courses/${id}/others`;
+  await own.goto(`/workbench/${id}/gradebook?view=compare`);
+  const row = own.getByRole("row", { name: /^All other students/ });
+  await expect(row).toContainText(/^All other students70/);
+  await choose(own, "Held against", "held against all other students");
+  await expect(own.getByRole("row", { name: /Day 1/ })).toContainText(/[+-]\d+\.\d/);
+  await check(own);
+  const named = (title: string) =>
+    Object.values<{ id: string; title: string }>(plan.items).find((one) => one.title === title)?.id;
+  const status = async (asked: string) => (await own.request.get(asked)).status();
+  expect(await status(`${address}?item=${named("Lab 4: Rating the weir")}`)).toBe(200);
+  // Not theirs to know of, not marked, or not there.
+  const never = "00000000-0000-4000-8000-000000000000";
+  for (const item of [named("South bank route"), named("Kit list"), never])
+    expect([item, await status(`${address}?item=${item}`)]).toEqual([item, 404]);
+  expect((await page.request.get(address)).status()).toBe(404);
+  const allow = async (withOthers: boolean) => {
+    const commands = [{ id: crypto.randomUUID(), kind: "course.comparing", withOthers }];
+    await send(page.request, "POST", `/api/courses/${id}/draft`, application().url, { commands });
+    await openWorkbench(page, code, "placement");
+    await publish(page);
+  };
+  await allow(false);
+  expect(await status(address)).toBe(404);
+  await expect(row).toHaveCount(0);
+  await allow(true);
   await own.context().close();
 });
 

@@ -7,7 +7,7 @@ import { addItem, addLayer, addSection, addStudent, coursePlan, instant, t0 } fr
 import { completionsOf } from "./completion.ts";
 import { isMistake, parseFilter } from "./filter.ts";
 import { sheetOf } from "./sheet.ts";
-import { compareGroups, differenceOf, handedInByGroup, summaryOf } from "./statistics.ts";
+import { compareGroups, differenceOf, handedInByGroup, othersFigures, summaryOf, sumsOf } from "./statistics.ts";
 
 describe("figures", () => {
   test("quartiles lie between the values, by linear interpolation", () => {
@@ -23,18 +23,18 @@ describe("figures", () => {
   });
   test("the interval of a difference is Welch's", () => {
     // By hand: means 20 and 30, variances 100 and 100 of three each, 4 degrees of freedom, t = 2.77645.
-    const found = differenceOf([10, 20, 30], [20, 30, 40]);
+    const found = differenceOf(sumsOf([10, 20, 30]), sumsOf([20, 30, 40]));
     expect(found?.difference).toBe(-10);
     expect(found?.from).toBeCloseTo(-32.67, 2);
     expect(found?.to).toBeCloseTo(12.67, 2);
-    expect(differenceOf([50, 50], [40, 40])).toEqual({ difference: 10, from: 10, to: 10 });
-    expect(differenceOf([50], [40, 41])).toBeNull();
+    expect(differenceOf(sumsOf([50, 50]), sumsOf([40, 40]))).toEqual({ difference: 10, from: 10, to: 10 });
+    expect(differenceOf(sumsOf([50]), sumsOf([40, 41]))).toBeNull();
   });
   test("turned round the interval is turned round, and it holds the difference", () => {
     const marks = fc.array(fc.integer({ min: 0, max: 100 }), { minLength: 2, maxLength: 9 });
     fc.assert(
       fc.property(marks, marks, (a, b) => {
-        const [one, other] = [differenceOf(a, b), differenceOf(b, a)];
+        const [one, other] = [differenceOf(sumsOf(a), sumsOf(b)), differenceOf(sumsOf(b), sumsOf(a))];
         expect(one?.from).toBeCloseTo(-(other?.to ?? 0), 9);
         expect((one?.from ?? 1) <= (one?.difference ?? 0) && (one?.difference ?? 0) <= (one?.to ?? -1)).toBe(true);
       }),
@@ -43,7 +43,7 @@ describe("figures", () => {
 });
 
 /** Five in North, three in South; Ada was in South when she handed in. */
-function course() {
+function course(more: [string, number][] = []) {
   const plan = coursePlan();
   addSection(plan, "D1");
   addLayer(plan, "Banks", ["North", "South Bank"]);
@@ -66,7 +66,7 @@ function course() {
   const handIn = (personId: string, at: number) => ({ id: personId, personId, itemId: "lab", at });
   const progress: Progress = {
     ...noProgress,
-    marks: [mark("ada", 20), mark("ben", 10), mark("fay", 5)],
+    marks: [["ada", 20], ["ben", 10], ["fay", 5], ...more].map(([id, points]) => mark(id as string, points as number)),
     handIns: [handIn("ada", due), handIn("ben", due + 1000), handIn("cas", due)],
   };
   return sheetOf(reachAt(plan, progress, t0));
@@ -106,6 +106,35 @@ describe("groups beside each other", () => {
   });
   test("of totals", () => {
     expect(compare(false, null, false)[0]?.[5]).toEqual([50, 100]);
+  });
+  test("all others are told of as sums of at least five, whoever they are", () => {
+    const marked = course([
+      ["cas", 15],
+      ["dee", 20],
+      ["gus", 0],
+    ]);
+    const [item = null] = marked.columns;
+    const all = ["ada", "ben", "cas", "dee", "eli", "fay", "gus", "hal"];
+    expect(othersFigures(marked, item, new Set(["hal", "eli"]))).toMatchObject({
+      members: 6,
+      sums: { n: 6, mean: 700 / 12 },
+    });
+    // Of four marks among five others no mean is told; of four others nothing at all.
+    expect(othersFigures(course([["gus", 3]]), item, new Set(["hal"]))).toMatchObject({ members: 7, sums: null });
+    expect(othersFigures(marked, item, new Set(all.slice(4)))).toBeNull();
+    fc.assert(
+      fc.property(fc.subarray(all), fc.boolean(), (but, isTotal) => {
+        const told = othersFigures(marked, isTotal ? null : item, new Set(but));
+        const others = all.filter((id) => !but.includes(id));
+        expect([told?.members ?? null, told === null]).toEqual([
+          others.length < 5 ? null : others.length,
+          others.length < 5,
+        ]);
+        const points: Record<string, number> = { ada: 20, ben: 10, fay: 5, cas: 15, dee: 20, gus: 0 };
+        const values = others.flatMap((id) => (points[id] === undefined ? [] : [(points[id] / 20) * 100]));
+        if (told) expect(told.sums).toEqual(values.length < 5 ? null : sumsOf(values));
+      }),
+    );
   });
   test("a group of fewer than five gives nothing to those outside it", () => {
     expect(compare(false, new Set(["North"]))).toEqual([

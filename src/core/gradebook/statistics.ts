@@ -37,25 +37,39 @@ export interface Difference {
   to: number;
 }
 
+/** Percentages as sums: what can be told of many without telling of any of them. */
+export interface Sums {
+  n: number;
+  mean: number;
+  variance: number;
+}
+export const sumsOf = (values: number[]): Sums => ({
+  n: values.length,
+  mean: mean(values) ?? 0,
+  variance: variance(values) ?? 0,
+});
+
 /** The difference of two means with its 95 % interval (Welch, unequal variances); null where either has fewer than two. */
-export function differenceOf(one: number[], other: number[]): Difference | null {
-  if (one.length < 2 || other.length < 2) return null;
-  const difference = (mean(one) as number) - (mean(other) as number);
-  const [a, b] = [(variance(one) as number) / one.length, (variance(other) as number) / other.length];
+export function differenceOf(one: Sums, other: Sums): Difference | null {
+  if (one.n < 2 || other.n < 2) return null;
+  const difference = one.mean - other.mean;
+  const [a, b] = [one.variance / one.n, other.variance / other.n];
   if (a + b === 0) return { difference, from: difference, to: difference };
-  const freedom = (a + b) ** 2 / (a ** 2 / (one.length - 1) + b ** 2 / (other.length - 1));
+  const freedom = (a + b) ** 2 / (a ** 2 / (one.n - 1) + b ** 2 / (other.n - 1));
   const half = jStat.studentt.inv(0.975, freedom) * Math.sqrt(a + b);
   return { difference, from: difference - half, to: difference + half };
 }
 
-export interface GroupFigures {
-  group: Group;
-  /** How many of the rows are in it. */
-  members: number;
+interface Counts {
   toMark: number;
   missing: number;
   late: number;
   excused: number;
+}
+export interface GroupFigures extends Counts {
+  group: Group;
+  /** How many of the rows are in it. */
+  members: number;
   /** Null where nobody has a mark, or where too few are in it for those who ask. */
   summary: Summary | null;
   /** Whether it is left out because fewer than five are in it. */
@@ -101,37 +115,64 @@ function membersOf(sheet: Sheet, { layerId, item, rows, asOfHandIn }: Comparing)
   return found;
 }
 
-/** Each group of a layer with its figures, in the layer's order. */
-export function compareGroups(sheet: Sheet, asked: Comparing): GroupFigures[] {
-  const { reach } = sheet;
-  const members = membersOf(sheet, asked);
-  const { item, own } = asked;
+/** How far the work of some students is, in a column or in all, and their percentages in it or in the total. */
+function figuresOf(sheet: Sheet, item: Item | null): (indexes: number[]) => { counts: Counts; values: number[] } {
   const columns = item ? [sheet.column(item)] : sheet.columns.map((one) => sheet.column(one));
   const percent = item ? null : sheet.percentages();
-  return (lookup(reach.plan).groupsOfLayer.get(asked.layerId) ?? []).map((group) => {
-    const indexes = members.get(group.id) ?? [];
-    const bits = new Uint32Array(reach.everyone.length);
+  return (indexes) => {
+    const bits = new Uint32Array(sheet.reach.everyone.length);
     for (const index of indexes) bits[index >>> 5] = (bits[index >>> 5] as number) | (1 << (index & 31));
-    const figures = { toMark: 0, missing: 0, late: 0, excused: 0 };
+    const counts = { toMark: 0, missing: 0, late: 0, excused: 0 };
     for (const column of columns) {
-      const counts = countStates(column, bits);
-      figures.toMark += counts["handed in"];
-      figures.missing += counts.missing;
-      figures.late += counts.late;
-      figures.excused += counts.excused;
-    }
-    const tooFew = own !== null && !own.has(group.id) && indexes.length < fewest;
-    if (tooFew) {
-      const none = { toMark: 0, missing: 0, late: 0, excused: 0, summary: null };
-      return { group, members: indexes.length, ...none, tooFew };
+      const found = countStates(column, bits);
+      counts.toMark += found["handed in"];
+      counts.missing += found.missing;
+      counts.late += found.late;
+      counts.excused += found.excused;
     }
     const values = indexes.flatMap((index) => {
       if (percent) return Number.isNaN(percent[index]) ? [] : [percent[index] as number];
       const [{ states, points }] = columns as [(typeof columns)[0]];
       return states[index] === code.marked ? [((points[index] as number) / (item?.points ?? 1)) * 100] : [];
     });
-    return { group, members: indexes.length, ...figures, summary: summaryOf(values), tooFew };
+    return { counts, values };
+  };
+}
+
+/** Each group of a layer with its figures, in the layer's order. */
+export function compareGroups(sheet: Sheet, asked: Comparing): GroupFigures[] {
+  const { reach } = sheet;
+  const members = membersOf(sheet, asked);
+  const { item, own } = asked;
+  const figures = figuresOf(sheet, item);
+  return (lookup(reach.plan).groupsOfLayer.get(asked.layerId) ?? []).map((group) => {
+    const indexes = members.get(group.id) ?? [];
+    const tooFew = own !== null && !own.has(group.id) && indexes.length < fewest;
+    if (tooFew) {
+      const none = { toMark: 0, missing: 0, late: 0, excused: 0, summary: null };
+      return { group, members: indexes.length, ...none, tooFew };
+    }
+    const { counts, values } = figures(indexes);
+    return { group, members: indexes.length, ...counts, summary: summaryOf(values), tooFew };
   });
+}
+
+export interface OthersFigures extends Omit<Counts, "excused"> {
+  members: number;
+  /** Null where fewer than five of them have a mark. */
+  sums: Sums | null;
+}
+/**
+ * All students but some, in a column or in the total: nothing of any of them, and nothing at all where they are fewer
+ * than five.
+ */
+export function othersFigures(sheet: Sheet, item: Item | null, but: ReadonlySet<string>): OthersFigures | null {
+  const indexes = sheet.reach.students.flatMap((id, index) => (but.has(id) ? [] : [index]));
+  if (indexes.length < fewest) return null;
+  const { counts, values } = figuresOf(sheet, item)(indexes);
+  const { toMark, missing, late } = counts;
+  const sums = values.length < fewest ? null : sumsOf(values);
+  return { members: indexes.length, toMark, missing, late, sums };
 }
 
 export interface HandedIn {

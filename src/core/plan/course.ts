@@ -45,6 +45,8 @@ export const Course = z.object({
   classList: ClassList,
   /** Whether students may write to the instructors of their sections and groups. */
   mayWriteToStaff: z.boolean(),
+  /** Whether whoever has a scope may hold their groups against all other students, as sums of at least five. */
+  mayCompareWithOthers: z.boolean(),
   /** Words that tell a level or a need: a label that holds one is warned of. */
   tellingWords: z.array(z.string().trim().min(2).max(60)).max(300),
   /** How split items are split, where that is decided once; locked: no item may be split otherwise. */
@@ -67,6 +69,7 @@ export const blankCourse = {
   visitorCode: null,
   classList: { to: "everyone" as const },
   mayWriteToStaff: false,
+  mayCompareWithOthers: false,
   tellingWords: [
     "remedial",
     "support",

@@ -26,7 +26,7 @@ const columns: Record<TableName | "course", [string, Codec][]> = {
       "meetingLayerId",
       "unequalShare",
     ),
-    ...flag("mayWriteToStaff"),
+    ...flag("mayWriteToStaff", "mayCompareWithOthers"),
     ...json("noClassDays", "layerOrder", "indexes", "classList", "tellingWords", "splitting", "grading", "staffMay"),
   ],
   sections: [...plain("id", "code", "title", "studentTitle"), ...json("pattern", "noClassDays", "moved", "added")],

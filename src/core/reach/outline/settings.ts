@@ -64,6 +64,17 @@ export const settingsCommands = [
     },
   ),
   defineCommand(
+    "course.comparing",
+    { withOthers: Course.shape.mayCompareWithOthers },
+    {
+      apply: (plan, { withOthers }) => withCourse(plan, { mayCompareWithOthers: withOthers }),
+      describe: (_plan, { withOthers }) =>
+        withOthers
+          ? "Instructors may compare with all other students, as sums"
+          : "Instructors may not compare with other students",
+    },
+  ),
+  defineCommand(
     "course.tellingWords",
     { words: Course.shape.tellingWords },
     {

@@ -18,7 +18,7 @@ const indexNames = {
 /** What is decided for the course as a whole: indexes, class list, how items are split, telling words. */
 export function CourseWhy() {
   const { store, plan } = useWorkbench();
-  const { indexes, classList, mayWriteToStaff } = plan.course;
+  const { indexes, classList, mayWriteToStaff, mayCompareWithOthers } = plan.course;
   const { splitting, layers, setSplitting } = useSplitting();
   const chooseList = (value: string) =>
     store.draft([
@@ -56,6 +56,12 @@ export function CourseWhy() {
       />
       <Checkbox isSelected={mayWriteToStaff} onChange={(toStaff) => store.draft([{ kind: "course.writing", toStaff }])}>
         Students may write to their instructors
+      </Checkbox>
+      <Checkbox
+        isSelected={mayCompareWithOthers}
+        onChange={(withOthers) => store.draft([{ kind: "course.comparing", withOthers }])}
+      >
+        Instructors may compare with all other students, as sums
       </Checkbox>
       <h3 className={base.whyTitle}>How items are split</h3>
       <Choice

@@ -1,12 +1,20 @@
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
+import * as api from "../../../../api/gradebook.ts";
 import type { Sheet } from "../../../../core/gradebook/sheet.ts";
-import { compareGroups, differenceOf, fewest, type GroupFigures } from "../../../../core/gradebook/statistics.ts";
+import {
+  compareGroups,
+  differenceOf,
+  fewest,
+  type GroupFigures,
+  sumsOf,
+} from "../../../../core/gradebook/statistics.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 import type { Bits } from "../../../../core/sets/bits.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice } from "../../../kit/Fields.tsx";
-import { useWorkbench } from "../../../workbench/context.tsx";
+import { useParts, useWorkbench } from "../../../workbench/context.tsx";
+import { ask, isFailure } from "../../../workbench/fetch.ts";
 import { GroupName } from "../../GroupName.tsx";
 import base from "../../station.module.css";
 import styles from "./compare.module.css";
@@ -18,6 +26,49 @@ interface CompareProps {
   columns: Item[];
   /** Groups that are whole within one's scope; null: all are. */
   own: ReadonlySet<string> | null;
+}
+
+type OutsideFigures = NonNullable<api.Others["others"]>;
+
+/** All students who are not one's own, as sums; null until they come, where it is not allowed, and of too few. */
+function useOutside(itemId: string | null, isAllowed: boolean): OutsideFigures | null {
+  const { store } = useWorkbench();
+  const { revision, progress } = useParts("revision", "progress");
+  const [found, setFound] = useState<OutsideFigures | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was published or done since may tell otherwise
+  useEffect(() => {
+    if (!isAllowed) return setFound(null);
+    let wanted = true;
+    void ask(store.address, api.readOthers, { query: { item: itemId ?? undefined } }).then((answer) => {
+      if (wanted) setFound(isFailure(answer) ? null : answer.others);
+    });
+    return () => {
+      wanted = false;
+    };
+  }, [store, itemId, isAllowed, revision, progress]);
+  return found;
+}
+
+function Outside({ outside }: { outside: OutsideFigures }) {
+  const { members, toMark, missing, late, sums } = outside;
+  return (
+    <tr>
+      <th scope="row" className={styles.rowName}>
+        All other students
+      </th>
+      {[members, toMark, missing, late, sums?.n ?? `under ${fewest}`, percent(sums?.mean), "–", "–"].map(
+        (value, at) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: columns stand as they are
+          <td key={at} className={base.number}>
+            {value}
+          </td>
+        ),
+      )}
+      <td colSpan={2} className={base.soft}>
+        As sums, as the coordinator allows; nothing of anybody.
+      </td>
+    </tr>
+  );
 }
 
 const total = "total";
@@ -38,6 +89,7 @@ export function CompareView({ sheet, bits, columns, own }: CompareProps) {
       layerId ? compareGroups(sheet, { layerId, item, rows: bits, asOfHandIn: asOfHandIn && item !== null, own }) : [],
     [sheet, layerId, item, bits, asOfHandIn, own],
   );
+  const outside = useOutside(itemId === total ? null : itemId, own !== null && plan.course.mayCompareWithOthers);
   const most = Math.max(100, ...figures.map(({ summary }) => summary?.values.at(-1) ?? 0));
   const place = columns.findIndex(({ id }) => id === itemId);
   if (!layerId)
@@ -47,11 +99,12 @@ export function CompareView({ sheet, bits, columns, own }: CompareProps) {
         <p className={base.soft}>Make section groups on Placement; then each of them is a line here.</p>
       </div>
     );
-  /** The marks that a group is held against: those of one group, or of all the others. */
-  const otherValues = (one: GroupFigures) =>
-    figures
-      .filter(({ group }) => group.id !== one.group.id && (against === "others" || group.id === against))
-      .flatMap(({ summary }) => summary?.values ?? []);
+  /** The marks that a group is held against: those of one group, of all the others, or of everybody else's students. */
+  const othersOf = (one: GroupFigures) => {
+    if (against === "outside") return outside?.sums ?? sumsOf([]);
+    const others = figures.filter(({ group }) => group.id !== one.group.id && [group.id, "others"].includes(against));
+    return sumsOf(others.flatMap(({ summary }) => summary?.values ?? []));
+  };
   return (
     <div className={styles.compare}>
       <div className={base.bar}>
@@ -88,7 +141,8 @@ export function CompareView({ sheet, bits, columns, own }: CompareProps) {
           value={against}
           onChange={setAgainst}
           options={[
-            { value: "others", label: "held against all others" },
+            { value: "others", label: own ? "held against your others" : "held against all others" },
+            ...(outside ? [{ value: "outside", label: "held against all other students" }] : []),
             ...figures.map(({ group }) => ({ value: group.id, label: `held against ${group.name}` })),
           ]}
         />
@@ -120,7 +174,7 @@ export function CompareView({ sheet, bits, columns, own }: CompareProps) {
           <tbody>
             {figures.map((one) => {
               const { group, summary, tooFew } = one;
-              const difference = summary ? differenceOf(summary.values, otherValues(one)) : null;
+              const difference = summary ? differenceOf(sumsOf(summary.values), othersOf(one)) : null;
               const clear = difference && (difference.from > 0 || difference.to < 0);
               return (
                 <tr key={group.id}>
@@ -163,6 +217,7 @@ export function CompareView({ sheet, bits, columns, own }: CompareProps) {
                 </tr>
               );
             })}
+            {outside && <Outside outside={outside} />}
           </tbody>
         </table>
       </section>
