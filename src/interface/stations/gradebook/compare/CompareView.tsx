@@ -65,7 +65,7 @@ function Outside({ outside }: { outside: OutsideFigures }) {
         ),
       )}
       <td colSpan={2} className={base.soft}>
-        As sums, as the coordinator allows; nothing of anybody.
+        as sums alone
       </td>
     </tr>
   );
