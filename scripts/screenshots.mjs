@@ -16,6 +16,12 @@ const findDates = async (page, title) => {
   await page.getByRole("textbox", { name: "Find an item" }).fill(title);
   await page.getByRole("button", { name: title, exact: true }).click();
 };
+/** With what was drafted last counted: what stands there before may be gone after. */
+const whoSeesWhom = async (page) => {
+  await page.getByRole("radio", { name: "Who sees whom" }).click();
+  await page.waitForTimeout(300);
+  await page.waitForFunction(() => document.querySelector("[aria-busy=true]") === null);
+};
 const views = [
   station("intake", async (page) => {
     await page.getByRole("button", { name: "Set up" }).waitFor();
@@ -62,17 +68,6 @@ const views = [
       await page.getByRole("button", { name: "Groups", exact: true }).click();
     },
   },
-  {
-    ...station("placement"),
-    name: "wall",
-    script: async (page) => {
-      await page.getByRole("tab", { name: /River teams/ }).click();
-      await page.goto(
-        new URL(await page.getByRole("link", { name: /^Wall sheet/ }).getAttribute("href"), page.url()).href,
-      );
-      await page.getByRole("heading", { name: "Day 1", exact: true }).waitFor();
-    },
-  },
   station("reach", async (page) => {
     await page.getByRole("button", { name: /North bank notes, Evening/ }).click();
   }),
@@ -89,19 +84,19 @@ const views = [
     ...station("reach"),
     name: "who-sees-whom",
     script: async (page) => {
-      await page.getByRole("radio", { name: "Who sees whom" }).click();
+      await whoSeesWhom(page);
       await page.getByRole("button", { name: "the class list", exact: true }).click();
       await page.getByRole("button", { name: /^Show on the class list only/ }).click();
-      await page.getByRole("radio", { name: "Who sees whom" }).click();
+      await whoSeesWhom(page);
       await page.getByRole("button", { name: "The café by the weir", exact: true }).click();
       await page.getByRole("button", { name: "Split it along Sections, sealed" }).click();
-      await page.getByRole("radio", { name: "Who sees whom" }).click();
+      await whoSeesWhom(page);
       await page.getByRole("button", { name: "North bank notes", exact: true }).click();
       await page.getByRole("button", { name: "Split it along Sections, sealed" }).click();
-      await page.getByRole("radio", { name: "Who sees whom" }).click();
+      await whoSeesWhom(page);
       await page.getByRole("button", { name: "Method critique", exact: true }).click();
       await page.getByRole("button", { name: "Seal its threads" }).click();
-      await page.getByRole("radio", { name: "Who sees whom" }).click();
+      await whoSeesWhom(page);
       await page
         .getByText("374 of")
         .waitFor()
@@ -185,8 +180,42 @@ const views = [
     path: (id) => `/course/${id}`,
     script: (page) => page.getByRole("complementary").getByRole("link", { name: /team/ }).click(),
   },
-  { name: "student", as: "student.evening", path: (id) => `/course/${id}` },
+  {
+    name: "support",
+    as: "support.writing",
+    path: (id) => `/workbench/${id}/intake`,
+    script: (page) => page.getByRole("region", { name: "Your students" }).getByRole("button").nth(2).click(),
+  },
+  {
+    // On a phone, one beside the other: over all courses, a course, an item, marks.
+    name: "student",
+    as: "student.evening",
+    path: (id) => `/course/${id}`,
+    beside: async (page, id) => {
+      const item = page.locator("main a", { hasText: "Lab 4: Rating the weir" }).first();
+      return ["/", `/course/${id}`, await item.getAttribute("href"), `/course/${id}/marks`];
+    },
+  },
 ];
+
+/** Pages of a phone in one picture, as wide as any other. */
+async function picturesBeside(page, addresses) {
+  // Not at the top: what is missing is installed first.
+  const { PNG } = await import("pngjs");
+  const width = 1280 / addresses.length;
+  await page.setViewportSize({ width, height: 800 });
+  const whole = new PNG({ width: 1280, height: 800 });
+  for (const [at, address] of addresses.entries()) {
+    await page.goto(new URL(address, page.url()).href);
+    await page.waitForTimeout(800);
+    const one = PNG.sync.read(await page.screenshot());
+    PNG.bitblt(one, whole, 0, 0, width, 800, at * width, 0);
+    // A line between one and the next.
+    if (at > 0)
+      for (let y = 0; y < 800; y++) whole.data.fill(90, (y * 1280 + at * width) * 4, (y * 1280 + at * width) * 4 + 3);
+  }
+  return PNG.sync.write(whole);
+}
 
 async function main() {
   await ensureModules();
@@ -204,8 +233,9 @@ async function main() {
   });
   try {
     const wanted = process.argv.slice(2);
-    for (const { name, as, path, script } of views) {
+    for (const { name, as, path, script, beside } of views) {
       if (wanted.length > 0 && !wanted.includes(name)) continue;
+      let id = "";
       const page = await (
         await browser.newContext({ viewport: { width: 1280, height: 800 }, colorScheme: "light" })
       ).newPage();
@@ -215,7 +245,7 @@ async function main() {
         await page.getByLabel("Password").fill("tarnbeck");
         await page.getByRole("button", { name: "Sign in" }).click();
         const link = page.getByRole("link", { name: /WSH 240/ }).last();
-        const id = (await link.getAttribute("href")).split("/")[2];
+        id = (await link.getAttribute("href")).split("/")[2];
         // What was drafted for one picture is not in the next.
         const headers = { origin: application.url };
         if (as === "coordinator")
@@ -231,7 +261,8 @@ async function main() {
       await page.waitForTimeout(1500);
       await script?.(page);
       await page.waitForTimeout(1200);
-      const isNew = writePicture(join(folder, `${name}.png`), await page.screenshot());
+      const bytes = beside ? await picturesBeside(page, await beside(page, id)) : await page.screenshot();
+      const isNew = writePicture(join(folder, `${name}.png`), bytes);
       say(`docs/screenshots/${name}.png${isNew ? "" : ": as it was"}`);
       await page.context().close();
     }

@@ -139,21 +139,23 @@ function Student({ person, found, notes, pronouns, isChosen, choose }: StudentPr
         {fullName(person)}
         {pronouns}
       </button>
-      <span>
-        {codes.join(", ")}{" "}
+      <span className={styles.with}>
+        {codes.length > 0 && <span>{codes.join(", ")}</span>}
         {groups.map((group) => (
-          <span key={group.id} className={styles.group}>
+          <span key={group.id}>
             <GroupName group={group} isShort />
           </span>
         ))}
       </span>
       <span>{allowances.map(sayAllowance).join("; ") || <i className={base.soft}>none</i>}</span>
       <span title={later || undefined}>
-        <span className={styles.oneLine}>
-          {first ? first.item.title : "nothing"}
-          {others.length > 0 && `, and ${others.length} more`}
-        </span>
-        {first && <small className={styles.oneLine}>{sayInstant(first.due, plan.course.timeZone)}</small>}
+        <span className={styles.oneLine}>{first ? first.item.title : "nothing"}</span>
+        {first && (
+          <small className={styles.oneLine}>
+            {sayInstant(first.due, plan.course.timeZone)}
+            {others.length > 0 && `; ${others.length} more`}
+          </small>
+        )}
       </span>
       <span title={missing.map(({ title }) => title).join(", ") || undefined}>
         {handedIn.length} handed in
