@@ -111,3 +111,16 @@ test("on the workbench Tab leads to the station first, and nowhere without a nam
     expect([station, stops.filter(({ isEmpty }) => isEmpty)]).toEqual([station, []]);
   }
 });
+
+test("in the machine's own colours what is chosen has an edge, at every station", async ({ page }) => {
+  await signIn(page, "coordinator");
+  await page.emulateMedia({ forcedColors: "active" });
+  const chosen =
+    '[aria-current]:not([aria-current="false"]), [aria-pressed="true"], [data-selected], [data-chosen], [aria-selected="true"]';
+  for (const station of ["intake", "placement", "reach", "timing", "gradebook", "review"]) {
+    await openWorkbench(page, code, station);
+    await expect(page.getByRole("heading", { level: 2 }).first()).toBeVisible();
+    const edges = await page.locator(chosen).evaluateAll((all) => all.map((one) => getComputedStyle(one).outlineStyle));
+    expect([station, edges.length > 0, edges.filter((style) => style !== "solid")]).toEqual([station, true, []]);
+  }
+});

@@ -150,7 +150,9 @@ test("all other students are told of as sums, where the coordinator allows it, a
   const never = "00000000-0000-4000-8000-000000000000";
   for (const item of [named("South bank route"), named("Kit list"), never])
     expect([item, await status(`${address}?item=${item}`)]).toEqual([item, 404]);
-  expect((await page.request.get(address)).status()).toBe(404);
+  const nobody = await pageOf(browser, "support.access");
+  for (const one of [page, nobody]) expect((await one.request.get(address)).status()).toBe(404);
+  await nobody.context().close();
   const allow = async (withOthers: boolean) => {
     const commands = [{ id: crypto.randomUUID(), kind: "course.comparing", withOthers }];
     await send(page.request, "POST", `/api/courses/${id}/draft`, application().url, { commands });

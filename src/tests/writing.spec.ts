@@ -1,5 +1,6 @@
 /** What somebody writes is never lost: kept as it is typed, sent without leaving the page, and once. */
 import type { Page } from "@playwright/test";
+import { closeDatabase, run } from "../server/store/database.ts";
 import { application, expect, itemIn, openWorkbench, pageOf, send, signIn, studentWith, test } from "./helpers.ts";
 
 const code = "WSH 240";
@@ -84,6 +85,51 @@ test("without a network a hand-in waits with its file, says so, and goes once wh
   await expect(student.getByText(/^Received .*: 4 words; weir\.csv/)).toBeVisible();
   await expect(student.getByText(/^Handed in /)).toHaveCount(before + 1);
   await student.context().close();
+});
+
+test("a large file goes in pieces: cut, left and come back to, it goes on where it was, and arrives once", async ({
+  page,
+  browser,
+}) => {
+  const { item, course, student, address } = await studentWith(page, browser, {
+    code,
+    title: "Lab 4: Rating the weir",
+    username: "student.evening",
+  });
+  const context = student.context();
+  const [begun, offsets]: [string[], number[]] = [[], []];
+  let pieces = 0;
+  let isCut = true;
+  await context.route(/\/uploads/, (route) => {
+    const request = route.request();
+    if (request.method() === "POST") begun.push(request.url());
+    if (request.method() !== "PATCH") return route.continue();
+    offsets.push(Number(request.headers()["upload-offset"]));
+    // After two pieces there is no network any more.
+    return isCut && ++pieces > 2 ? route.abort("connectionreset") : route.continue();
+  });
+  const bytes = Buffer.alloc(3.5 * 1024 * 1024, "river levels ");
+  await student.goto(address);
+  await student.getByLabel("Your text").fill("With the film of the gauge");
+  await student.getByLabel("A file").setInputFiles({ name: "gauge.mp4", mimeType: "video/mp4", buffer: bytes });
+  await student.getByRole("button", { name: "Hand in" }).click();
+  await expect(student.getByText(/There is no connection\. It waits here/)).toBeVisible();
+  isCut = false;
+  await student.reload();
+  await expect(student.locator("#sent")).toBeVisible();
+  await expect(student.getByRole("main")).toContainText("gauge.mp4");
+  const piece = 1024 * 1024;
+  expect([begun.length, new Set(offsets)]).toEqual([1, new Set([0, piece, 2 * piece, 3 * piece])]);
+  expect(offsets.filter((offset) => offset < 2 * piece)).toEqual([0, piece]);
+  const link = await student.getByRole("link", { name: "gauge.mp4" }).first().getAttribute("href");
+  const file = await (await student.request.get(link ?? "")).body();
+  expect(Buffer.compare(file, bytes)).toBe(0);
+  // The attempt is given back: other tests have it.
+  process.env.AMBER_DATABASE_URL = application().databaseUrl;
+  await run("DELETE FROM hand_ins WHERE item_id = ? AND body LIKE ?", [item, "With the film%"]);
+  await run("UPDATE courses SET progress_revision = progress_revision + 1 WHERE id = ?", [course]);
+  await closeDatabase();
+  await context.close();
 });
 
 test("a session that ends keeps what was written; whoever signs out is told first, and leaves nothing behind", async ({

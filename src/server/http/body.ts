@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { uploadedFile } from "../store/uploads.ts";
 import { problem } from "./problem.ts";
 
 /** The fields of a form that was sent; none where what was sent is no form. */
@@ -8,6 +9,16 @@ export async function readForm(request: Request): Promise<FormData> {
   } catch {
     return new FormData();
   }
+}
+
+/** The same for a form with a file, which may have been sent ahead of it, in pieces: then it stands in its place. */
+export async function readFormWithFile(request: Request, accountId: string): Promise<FormData> {
+  const form = await readForm(request);
+  const sentAhead = form.get("upload");
+  if (typeof sentAhead === "string" && sentAhead !== "")
+    // One that is not whole is empty, and refused as such.
+    form.set("file", (await uploadedFile(accountId, sentAhead)) ?? new File([], "The file that was sent.zip"));
+  return form;
 }
 
 /** The body of a request as its schema says, or the answer that tells what is wrong with it and where. */

@@ -26,6 +26,11 @@ export const routes: Route[] = [
   route("GET", "/self", "account"),
   route("POST", "/self", "account"),
 
+  route("POST", "/uploads", "account"),
+  route("GET", "/uploads/[upload]", "account"),
+  route("PATCH", "/uploads/[upload]", "account"),
+  route("DELETE", "/uploads/[upload]", "account"),
+
   route("GET", "/workbench/[course]/[...station]", "staff"),
   route("GET", "/wall/[course]/[layer]", "coordinator"),
   route("GET", "/look/[course]/[person]", "staff"),

@@ -37,6 +37,7 @@ export function keepForm(form: HTMLFormElement, anew = false): void {
     at: Date.now(),
     waits: same?.waits ?? false,
     fileName,
+    uploadUrl: same?.uploadUrl ?? null,
   };
   if (!keep(kept)) say(form, "This browser keeps nothing, so what you write is lost if the page goes. Send it soon.");
 }

@@ -22,6 +22,8 @@ export interface KeptForm {
   waits: boolean;
   /** The name of the file that goes with it; null where none does. */
   fileName: string | null;
+  /** Where its file is on its way to, in pieces; null where it was not begun. */
+  uploadUrl: string | null;
 }
 
 const prefix = "amber kept ";

@@ -8,6 +8,7 @@ import { fileOf, forget, type KeptForm, keep, keptAt, keptOf, keyOf } from "./ke
 import { say } from "./line.ts";
 import { type Sent, send } from "./send.ts";
 import { announce, plainPath, showPage } from "./show-page.ts";
+import { upload } from "./upload.ts";
 
 interface Going {
   key: string;
@@ -40,16 +41,26 @@ const alone = async (key: string, work: () => Promise<void>): Promise<void> =>
     : await work();
 
 async function sendFrom({ kept, form }: Going, file: File | undefined): Promise<Sent> {
+  if (form) setBusy(form, true);
+  const onProgress = (share: number) => {
+    if (file && form) say(form, `Sending ${file.name}: ${Math.round(share * 100)} %`);
+  };
+  const sent = await sendWith(kept, file, onProgress);
+  if (form) setBusy(form, false);
+  return sent;
+}
+
+async function sendWith(kept: KeptForm, file: File | undefined, onProgress: (share: number) => void): Promise<Sent> {
   const data = new FormData();
   for (const [name, value] of kept.fields) data.append(name, value);
   data.append("send", kept.sendId);
-  if (file) data.append("file", file);
-  if (!form) return send({ path: kept.path, data, onProgress: () => {} });
-  setBusy(form, true);
-  const onProgress = (share: number) => file && say(form, `Sending ${file.name}: ${Math.round(share * 100)} %`);
-  const sent = await send({ path: kept.path, data, onProgress });
-  setBusy(form, false);
-  return sent;
+  if (file) {
+    const uploaded = await upload(kept, file, onProgress);
+    if (uploaded.kind === "no answer") return uploaded;
+    if (uploaded.kind === "whole") data.append("upload", uploaded.id);
+    else data.append("file", file);
+  }
+  return send({ path: kept.path, data, onProgress });
 }
 
 function setBusy(form: HTMLFormElement, isBusy: boolean): void {
@@ -63,7 +74,9 @@ const stands = ({ key, kept }: Going): boolean => keptAt(key)?.sendId === kept.s
 function settle(going: Going, sent: Sent) {
   if (sent.kind === "taken") return taken(going, sent);
   const { key, kept, form } = going;
-  if (stands(going)) keep({ ...kept, waits: sent.kind === "no answer" });
+  // What was noted of its file meanwhile stays.
+  const uploadUrl = keptAt(key)?.uploadUrl ?? null;
+  if (stands(going)) keep({ ...kept, uploadUrl, waits: sent.kind === "no answer" });
   if (!form) return;
   if (sent.kind === "refused") return refused(form, sent);
   if (sent.kind === "no answer")

@@ -12,7 +12,8 @@ export const GET = answering(api.readOthers, async ({ query, locals }) => {
   const { courseId, scope, plan, whole } = locals.access;
   const item = query.item === undefined ? null : whole.items[query.item];
   const isHidden = item === undefined || (item !== null && (!plan.items[item.id] || item.points === null));
-  if (scope === null || !whole.course.mayCompareWithOthers || isHidden) return notFound(true);
+  if (scope === null || scope.personIds.size === 0 || !whole.course.mayCompareWithOthers || isHidden)
+    return notFound(true);
   const { progress } = await courseProgress(courseId);
   const sheet = sheetOf(reachAt(whole, progress, now()));
   return { others: othersFigures(sheet, item, scope.personIds) };

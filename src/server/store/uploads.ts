@@ -1,0 +1,120 @@
+/**
+ * Files on their way, by the tus protocol (https://tus.io/protocols/resumable-upload): what arrived is stored piece by
+ * piece, so that a cut connection goes on where it was, in whichever process. Each belongs to the account that began it.
+ */
+import type { Readable } from "node:stream";
+import { DataStore, ERRORS, Server, Upload } from "@tus/server";
+import { v7 } from "uuid";
+import { fileTrouble, mostBytes, plainName } from "../../core/formats/stored-files.ts";
+import { rows, run } from "./database.ts";
+
+const pieceBytes = 256 * 1024;
+const day = 86_400_000;
+/** Uploads that somebody may have on their way; older ones give way. */
+const most = 5;
+
+interface Row {
+  id: string;
+  name: string;
+  size: number;
+  arrived: number;
+}
+
+const find = async (accountId: string, id: string): Promise<Row | null> => {
+  const [found] = await rows<Row>(
+    `SELECT u.id, u.name, u.size, COALESCE(SUM(LENGTH(p.bytes)), 0) AS arrived
+     FROM uploads u LEFT JOIN upload_pieces p ON p.upload_id = u.id
+     WHERE u.id = ? AND u.account_id = ? GROUP BY u.id, u.name, u.size`,
+    [id, accountId],
+  );
+  return found ? { ...found, arrived: Number(found.arrived) } : null;
+};
+
+/** Takes away what is a day old, and of one account what is beyond the most that it may have, one more to come. */
+async function makeRoom(accountId: string, at: number): Promise<void> {
+  await run("DELETE FROM uploads WHERE at < ?", [at - day]);
+  const own = await rows<{ id: string }>("SELECT id FROM uploads WHERE account_id = ? ORDER BY at DESC, id DESC", [
+    accountId,
+  ]);
+  for (const { id } of own.slice(most - 1)) await run("DELETE FROM uploads WHERE id = ?", [id]);
+}
+
+class UploadsOf extends DataStore {
+  constructor(private readonly accountId: string) {
+    super();
+    this.extensions = ["creation", "termination"];
+  }
+
+  override async create(upload: Upload): Promise<Upload> {
+    const name = plainName(upload.metadata?.filename ?? "");
+    const trouble = fileTrouble(name, upload.size ?? 0);
+    if (trouble) throw { status_code: 400, body: trouble };
+    const at = Date.now();
+    await makeRoom(this.accountId, at);
+    await run("INSERT INTO uploads (id, account_id, name, size, at) VALUES (?, ?, ?, ?, ?)", [
+      upload.id,
+      this.accountId,
+      name,
+      upload.size ?? 0,
+      at,
+    ]);
+    return upload;
+  }
+
+  override async getUpload(id: string): Promise<Upload> {
+    const found = await find(this.accountId, id);
+    if (!found) throw ERRORS.FILE_NOT_FOUND;
+    return new Upload({ id, size: found.size, offset: found.arrived, metadata: { filename: found.name } });
+  }
+
+  /** Stores what comes as it comes, so that what came before a cut is there; gives the offset after it. */
+  override async write(stream: Readable, id: string, offset: number): Promise<number> {
+    let position = offset;
+    let pending: Buffer[] = [];
+    const store = async () => {
+      const bytes = Buffer.concat(pending);
+      pending = [];
+      if (bytes.length === 0) return;
+      await run("INSERT INTO upload_pieces (upload_id, position, bytes) VALUES (?, ?, ?)", [id, position, bytes]);
+      position += bytes.length;
+    };
+    try {
+      for await (const chunk of stream) {
+        pending.push(Buffer.from(chunk));
+        if (pending.reduce((sum, one) => sum + one.length, 0) >= pieceBytes) await store();
+      }
+    } finally {
+      await store();
+    }
+    return position;
+  }
+
+  override async remove(id: string): Promise<void> {
+    if (!(await find(this.accountId, id))) throw ERRORS.FILE_NOT_FOUND;
+    await run("DELETE FROM uploads WHERE id = ?", [id]);
+  }
+}
+
+/** Answers a request of the protocol, for one account. */
+export const answerUpload = (accountId: string, request: Request): Promise<Response> =>
+  new Server({
+    path: "/uploads",
+    datastore: new UploadsOf(accountId),
+    maxSize: mostBytes,
+    relativeLocation: true,
+    namingFunction: () => v7(),
+  }).handleWeb(request);
+
+/** A file that arrived whole, of the account that sent it; null where it is not theirs, not there, or not whole. */
+export async function uploadedFile(accountId: string, id: string): Promise<File | null> {
+  const found = await find(accountId, id);
+  if (!found || found.arrived !== found.size) return null;
+  const pieces = await rows<{ bytes: Buffer<ArrayBuffer> }>(
+    "SELECT bytes FROM upload_pieces WHERE upload_id = ? ORDER BY position",
+    [id],
+  );
+  return new File(
+    pieces.map(({ bytes }) => bytes),
+    found.name,
+  );
+}
