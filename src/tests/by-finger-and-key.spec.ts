@@ -101,7 +101,9 @@ test("Tab leads to the content first, then down the page in the order in sight, 
   }
 });
 
-test("on the workbench Tab leads to the station first, and nowhere without a name", async ({ page }) => {
+test("on the workbench Tab leads to the station first, and nowhere without a name, and changes nothing", async ({
+  page,
+}) => {
   await signIn(page, "coordinator");
   for (const station of ["intake", "placement", "reach", "timing", "gradebook", "review"]) {
     await openWorkbench(page, code, station);
@@ -109,6 +111,9 @@ test("on the workbench Tab leads to the station first, and nowhere without a nam
     const stops = await walk(page);
     expect([station, stops[0]?.name]).toEqual([station, "To the station"]);
     expect([station, stops.filter(({ isEmpty }) => isEmpty)]).toEqual([station, []]);
+    // Whoever only goes by has changed nothing, not even what is looked at.
+    await expect(page.getByText(/^Nothing is drafted/)).toBeVisible();
+    expect(new URL(page.url()).search).toBe("");
   }
 });
 

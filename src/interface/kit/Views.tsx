@@ -8,10 +8,37 @@ interface ViewsProps<Value extends string> {
   value: Value;
   onChange(value: NoInfer<Value>): void;
   options: readonly { readonly value: Value; readonly label: string }[];
+  /** Whether arrow keys, which lead from one to the next, choose it: for what is looked at, never for what is drafted. */
+  followsArrows?: boolean;
+}
+
+/** The key that was pressed last: the focus comes by Tab, too, which chooses nothing. */
+let lastKey = "";
+if (typeof window !== "undefined") {
+  addEventListener(
+    "keydown",
+    ({ key }) => {
+      lastKey = key;
+    },
+    true,
+  );
+  addEventListener(
+    "pointerdown",
+    () => {
+      lastKey = "";
+    },
+    true,
+  );
 }
 
 /** One of a few, side by side: the views of a station. */
-export function Views<Value extends string>({ label, value, onChange, options }: ViewsProps<Value>) {
+export function Views<Value extends string>({
+  label,
+  value,
+  onChange,
+  options,
+  followsArrows = false,
+}: ViewsProps<Value>) {
   return (
     <ToggleButtonGroup
       aria-label={label}
@@ -24,11 +51,8 @@ export function Views<Value extends string>({ label, value, onChange, options }:
         <Toggle
           key={one.value}
           id={one.value}
-          // Arrow keys lead from one to the next, and choose it, as with any group of one choice.
-          onFocus={({ relatedTarget, target }) => {
-            const group = target.parentElement;
-            if (one.value !== value && group && group !== relatedTarget && group.contains(relatedTarget))
-              onChange(one.value);
+          onFocus={() => {
+            if (followsArrows && lastKey.startsWith("Arrow") && one.value !== value) onChange(one.value);
           }}
         >
           {one.label}

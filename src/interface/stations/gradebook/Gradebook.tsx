@@ -119,7 +119,7 @@ export function Gradebook() {
     <div className={base.station}>
       <div className={base.head}>
         <h2>Gradebook</h2>
-        <Views label="View" value={shown} onChange={setShown} options={views.gradebook} />
+        <Views followsArrows label="View" value={shown} onChange={setShown} options={views.gradebook} />
         <span className={base.figures}>
           <span>
             <strong>{rows.length.toLocaleString("en-GB")}</strong> of {plural(reach.students.length, "student")}

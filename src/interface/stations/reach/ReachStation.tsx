@@ -70,7 +70,7 @@ function Head({ reach: { view, setView, setDialog, writeNew } }: { reach: ReachS
   return (
     <div className={base.head}>
       <h2>Reach</h2>
-      <Views label="View" value={view} onChange={setView} options={views.reach} />
+      <Views followsArrows label="View" value={view} onChange={setView} options={views.reach} />
       <span className={base.figures} aria-live="polite">
         <span>
           <strong>{Object.keys(plan.items).length}</strong> items

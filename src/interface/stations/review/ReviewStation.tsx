@@ -23,7 +23,13 @@ export function ReviewStation() {
     <div className={base.station}>
       <div className={base.head}>
         <h2>Review</h2>
-        <Views label="View" value={view} onChange={setView} options={viewsOf("review", state.scope === null)} />
+        <Views
+          followsArrows
+          label="View"
+          value={view}
+          onChange={setView}
+          options={viewsOf("review", state.scope === null)}
+        />
         {view === "draft" && parted.taken.applied.length > 0 && review.isKnown && (
           <div className={base.figures}>
             <span>

@@ -69,7 +69,7 @@ export function Timing() {
     <div className={base.station}>
       <div className={base.head}>
         <h2>Timing</h2>
-        <Views label="View" value={view} onChange={setView} options={views.timing} />
+        <Views followsArrows label="View" value={view} onChange={setView} options={views.timing} />
         <span className={base.figures}>
           <span>
             <strong>{dated.length}</strong> of {plural(items.length, "item has dates", "items have dates")}
