@@ -1,6 +1,6 @@
 /** What axe does not ask: pages of students on a narrow phone and by Tab alone, and the workbench by Tab alone. */
 import type { Page } from "@playwright/test";
-import { courseId, expect, openWorkbench, signIn, test } from "./helpers.ts";
+import { courseId, drafted, expect, openWorkbench, signIn, test } from "./helpers.ts";
 
 const code = "WSH 240";
 /** Pages of a student, as their addresses. */
@@ -112,7 +112,7 @@ test("on the workbench Tab leads to the station first, and nowhere without a nam
     expect([station, stops[0]?.name]).toEqual([station, "To the station"]);
     expect([station, stops.filter(({ isEmpty }) => isEmpty)]).toEqual([station, []]);
     // Whoever only goes by has changed nothing, not even what is looked at.
-    await expect(page.getByText(/^Nothing is drafted/)).toBeVisible();
+    await expect(drafted(page)).toContainText("Nothing is drafted");
     expect(new URL(page.url()).search).toBe("");
   }
 });

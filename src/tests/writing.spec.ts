@@ -1,7 +1,17 @@
 /** What somebody writes is never lost: kept as it is typed, sent without leaving the page, and once. */
 import type { Page } from "@playwright/test";
-import { closeDatabase, run } from "../server/store/database.ts";
-import { application, expect, itemIn, openWorkbench, pageOf, send, signIn, studentWith, test } from "./helpers.ts";
+import {
+  application,
+  expect,
+  giveAttemptBack,
+  itemIn,
+  openWorkbench,
+  pageOf,
+  send,
+  signIn,
+  studentWith,
+  test,
+} from "./helpers.ts";
 
 const code = "WSH 240";
 const editor = (page: Page) => page.getByRole("textbox", { name: /^Write/ }).first();
@@ -124,11 +134,7 @@ test("a large file goes in pieces: cut, left and come back to, it goes on where 
   const link = await student.getByRole("link", { name: "gauge.mp4" }).first().getAttribute("href");
   const file = await (await student.request.get(link ?? "")).body();
   expect(Buffer.compare(file, bytes)).toBe(0);
-  // The attempt is given back: other tests have it.
-  process.env.AMBER_DATABASE_URL = application().databaseUrl;
-  await run("DELETE FROM hand_ins WHERE item_id = ? AND body LIKE ?", [item, "With the film%"]);
-  await run("UPDATE courses SET progress_revision = progress_revision + 1 WHERE id = ?", [course]);
-  await closeDatabase();
+  await giveAttemptBack({ course, item }, "With the film");
   await context.close();
 });
 
