@@ -1,6 +1,7 @@
--- Whose name a message bears, and what it is about; null where it was written before.
+-- Whose name a message bears, and what it is about; null where it was written before. What the course writes by
+-- itself, such as a receipt, is not among what was sent.
 ALTER TABLE messages ADD COLUMN sender VARCHAR(200) NULL, ADD COLUMN item_id CHAR(36) NULL,
-  ADD COLUMN is_receipt TINYINT(1) NOT NULL DEFAULT 0;
+  ADD COLUMN is_sent TINYINT(1) NOT NULL DEFAULT 1;
 -- Null also where its reader is not let in there.
 ALTER TABLE deliveries ADD COLUMN item_id CHAR(36) NULL;
 

@@ -97,7 +97,7 @@ export const removeFilter = endpoint("DELETE", "/filters", "staff", {
 });
 
 const count = z.number().int();
-const Others = z.strictObject({
+const OtherStudents = z.strictObject({
   others: z
     .strictObject({
       members: count,
@@ -108,12 +108,12 @@ const Others = z.strictObject({
     })
     .nullable(),
 });
-export type Others = z.infer<typeof Others>;
-export const readOthers = endpoint("GET", "/others", "staff", {
+export type OtherStudents = z.infer<typeof OtherStudents>;
+export const readOtherStudents = endpoint("GET", "/other-students", "staff", {
   says: "All students but one's own in a column or in the total, as sums of at least five, where the coordinator allows it.",
   query: z.object({
     /** A column; without one the total. */
     item: Id.optional(),
   }),
-  answer: Others,
+  answer: OtherStudents,
 });

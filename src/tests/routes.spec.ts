@@ -162,7 +162,7 @@ test("each route, as each of them", async ({ browser }) => {
         // Whose group it is decides: groups.spec.ts asks.
         if (pattern.startsWith("/group/") && username === "support.access") continue;
         // Whoever sees all has no others, and whoever sees nobody is told of nobody: scope.spec.ts asks.
-        if (pattern.endsWith("/others") && username !== "instructor.d1") continue;
+        if (pattern.endsWith("/other-students") && username !== "instructor.d1") continue;
         // Only who began an upload has it: uploads.test.ts asks.
         if (/^\/threads|^\/uploads\/|attachments|\[item\]\/file|\[group\]\/file/.test(pattern)) continue;
         expect([label, given.status === 404 || given.status === 401]).toEqual([label, false]);

@@ -135,7 +135,7 @@ test("all other students are told of as sums, where the coordinator allows it, a
   const id = await courseId(page, code);
   const { plan } = await (await page.request.get(`/api/courses/${id}/plan`)).json();
   const own = await pageOf(browser, "instructor.d1");
-  const address = `/api/courses/${id}/others`;
+  const address = `/api/courses/${id}/other-students`;
   await own.goto(`/workbench/${id}/gradebook?view=compare`);
   const row = own.getByRole("row", { name: /^All other students/ });
   await expect(row).toContainText(/^All other students70/);

@@ -138,6 +138,42 @@ test("a large file goes in pieces: cut, left and come back to, it goes on where 
   await context.close();
 });
 
+test("what is written while a large file begins to go is kept, and goes by itself the next time", async ({
+  page,
+  browser,
+}) => {
+  const { item, course, student, address } = await studentWith(page, browser, {
+    code,
+    title: "Lab 4: Rating the weir",
+    username: "student.evening",
+  });
+  let release = () => {};
+  const held = new Promise<void>((resolve) => {
+    release = resolve;
+  });
+  await student.context().route(/\/uploads$/, async (route) => {
+    await held;
+    await route.continue();
+  });
+  await student.goto(address);
+  const text = student.getByLabel("Your text");
+  await text.fill("With the second film");
+  const buffer = Buffer.alloc(1.5 * 1024 * 1024, "weir ");
+  await student.getByLabel("A file").setInputFiles({ name: "gauge.mp4", mimeType: "video/mp4", buffer });
+  const began = student.waitForRequest(/\/uploads$/);
+  await student.getByRole("button", { name: "Hand in" }).click();
+  await began;
+  await text.pressSequentially(", and more");
+  release();
+  await expect(student.getByText(/Sent; what you wrote since is not/)).toBeVisible();
+  await student.reload();
+  await expect(text).toHaveValue("With the second film, and more");
+  await expect(student.getByRole("main")).toContainText("Handed in");
+  await student.getByRole("button", { name: "Throw it away" }).click();
+  await giveAttemptBack({ course, item }, "With the second");
+  await student.context().close();
+});
+
 test("a session that ends keeps what was written; whoever signs out is told first, and leaves nothing behind", async ({
   page,
   browser,

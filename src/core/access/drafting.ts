@@ -1,6 +1,7 @@
 /**
  * What an instructor or support person may draft: items of their own for those they were given, dates for those, and,
- * where they may, who is in the groups they were given and what allowances their students have. Asked before each command is kept. Source: semantics.md section 9.
+ * where they may, who is in the groups they were given and what allowances their students have. Asked before each
+ * command is kept. Source: semantics.md section 9.
  */
 import type { Command } from "../commands.ts";
 import { type Refusal, refuse } from "../plan/command.ts";

@@ -47,11 +47,12 @@ export const typeOf = (name: string): { type: string; shown: boolean } | null =>
 
 /** Why a file cannot be stored, with what to do; null where it can. */
 export function fileTrouble(name: string, size: number): string | null {
+  if (size === 0) return `${name} is empty.`;
   if (!typeOf(name))
     return `${name} cannot be stored: files ending in "${endingOf(name) || "nothing"}" are not taken, since they could run in a reader's browser. Save it as a PDF or pack it into a .zip.`;
   if (size > mostBytes)
     return `${name} has ${Math.ceil(size / 1024 / 1024)} MB; 50 MB is the most. Make it smaller or link to it.`;
-  return size === 0 ? `${name} is empty.` : null;
+  return null;
 }
 
 /** A name without anything that a header or a path could stumble over. */

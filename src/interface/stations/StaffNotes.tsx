@@ -9,7 +9,7 @@ import base from "./station.module.css";
 import { Wrong } from "./Wrong.tsx";
 
 /** What staff note for one another on an item, a group or a person. What is only drafted has none yet. */
-export function StaffNotes({ kind, id }: api.NoteAbout) {
+export function StaffNotes({ kind, id, onChange }: api.NoteAbout & { onChange?: (() => void) | undefined }) {
   const { store } = useWorkbench();
   const state = useParts("published");
   const [notes, setNotes] = useState<api.StaffNote[]>([]);
@@ -37,6 +37,7 @@ export function StaffNotes({ kind, id }: api.NoteAbout) {
     setNotes(answer.notes);
     setText(null);
     setWrong(null);
+    onChange?.();
   };
   return (
     <section className={base.notes} aria-label="Staff notes">

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Target } from "../../core/plan/types.ts";
 import { Button } from "../kit/Button.tsx";
 import { MessageDialog } from "../messages/MessageDialog.tsx";
-import { useParts } from "../workbench/context.tsx";
+import { useMay } from "../workbench/may.tsx";
 import { IntoGroup } from "./IntoGroup.tsx";
 import { MoreTime } from "./MoreTime.tsx";
 
@@ -18,10 +18,10 @@ interface WithPeopleProps {
 /** What can be done with some people wherever they stand: they go into a group, get more time, or are written to. */
 export function WithPeople(props: WithPeopleProps) {
   const { personIds, quiet = false, itemId = null } = props;
-  const { scope } = useParts("scope");
+  const mayPlace = useMay("change members");
   return (
     <>
-      {(scope === null || scope.may.includes("change members")) && <IntoGroup {...props} />}
+      {mayPlace && <IntoGroup {...props} />}
       <MoreTime personIds={personIds} quiet={quiet} itemId={itemId} />
       <WriteTo
         quiet={quiet}

@@ -7,6 +7,7 @@ import { plural } from "../kit/words.ts";
 import { PlanDialog } from "../stations/review/PlanDialog.tsx";
 import { useDraftReview, useFindings, useParts, useWorkbench } from "./context.tsx";
 import styles from "./frame.module.css";
+import { useMay } from "./may.tsx";
 import type { Given } from "./state.ts";
 
 /** What is drafted, whom it touches and what it would cause; and what can be done with it. */
@@ -176,7 +177,7 @@ function Leaving({ stays }: StayingProps) {
   const { publish, isReady, isPublishing } = usePublishing(stays);
   const [planning, setPlanning] = useState(false);
   const { scope } = state;
-  const mayPublish = scope === null || scope.may.includes("publish");
+  const mayPublish = useMay("publish");
   const propose = async () => {
     const why = await store.propose([...parted.staying]);
     if (why) store.tell("wrong", why);

@@ -121,7 +121,7 @@ function Frame({ account, unread, setWhyElement, folded, setFolded }: FrameProps
   useKeys(showShortcuts);
   useHeadingFocus(state.station);
   return (
-    <div className={styles.frame} data-folded={folded || undefined} data-alone={hasNobody || undefined}>
+    <div className={styles.frame} data-folded={folded || undefined} data-nobody={hasNobody || undefined}>
       <a href="#work" className={styles.skip}>
         To the station
       </a>

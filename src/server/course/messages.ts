@@ -120,8 +120,8 @@ export async function writeMessage(
   const way = ways[from];
   const sender = await senderOf(plan, accountId, message, way, connection);
   const added = await run(
-    "INSERT IGNORE INTO messages (id, course_id, account_id, at, subject, body, sender, item_id, is_receipt) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-    [message.id, courseId, accountId, at, message.subject, message.body, sender.name, message.itemId, !way.isSent],
+    "INSERT IGNORE INTO messages (id, course_id, account_id, at, subject, body, sender, item_id, is_sent) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+    [message.id, courseId, accountId, at, message.subject, message.body, sender.name, message.itemId, way.isSent],
     connection,
   );
   const noMail = await withoutMail(courseId, connection);
@@ -161,7 +161,7 @@ export function sentMessages(courseId: string, accountId: string | null): Promis
        COALESCE(SUM(d.state = 'refused'), 0) AS refused, COALESCE(SUM(d.read_at IS NULL), 0) AS unread,
        COALESCE(MAX(CASE WHEN d.state IN ('waiting', 'refused') THEN d.error END), '') AS error
      FROM messages m LEFT JOIN deliveries d ON d.message_id = m.id LEFT JOIN accounts a ON a.id = m.account_id
-     WHERE m.course_id = ? AND NOT m.is_receipt ${accountId ? "AND m.account_id = ?" : ""}
+     WHERE m.course_id = ? AND m.is_sent ${accountId ? "AND m.account_id = ?" : ""}
      GROUP BY m.id, m.at, a.display_name, m.subject, m.body ORDER BY m.at DESC, m.id DESC LIMIT 200`,
     accountId ? [courseId, accountId] : [courseId],
   );

@@ -16,8 +16,8 @@ export async function readFormWithFile(request: Request, accountId: string): Pro
   const form = await readForm(request);
   const sentAhead = form.get("upload");
   if (typeof sentAhead === "string" && sentAhead !== "")
-    // One that is not whole is empty, and refused as such.
-    form.set("file", (await uploadedFile(accountId, sentAhead)) ?? new File([], "The file that was sent.zip"));
+    // One that is not whole is refused as an empty one is, by this name.
+    form.set("file", (await uploadedFile(accountId, sentAhead)) ?? new File([], "What arrived of the file"));
   return form;
 }
 

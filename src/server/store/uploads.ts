@@ -3,7 +3,7 @@
  * piece, so that a cut connection goes on where it was, in whichever process. Each belongs to the account that began it.
  */
 import type { Readable } from "node:stream";
-import { DataStore, ERRORS, Server, Upload } from "@tus/server";
+import { DataStore, ERRORS, MemoryLocker, Server, Upload } from "@tus/server";
 import { v7 } from "uuid";
 import { fileTrouble, mostBytes, plainName } from "../../core/formats/stored-files.ts";
 import { rows, run } from "./database.ts";
@@ -95,11 +95,15 @@ class UploadsOf extends DataStore {
   }
 }
 
+/** Whoever comes back to an upload waits for what still comes by the connection that was cut. */
+const locker = new MemoryLocker();
+
 /** Answers a request of the protocol, for one account. */
 export const answerUpload = (accountId: string, request: Request): Promise<Response> =>
   new Server({
     path: "/uploads",
     datastore: new UploadsOf(accountId),
+    locker,
     maxSize: mostBytes,
     relativeLocation: true,
     namingFunction: () => v7(),

@@ -1,5 +1,5 @@
 /** Whoever was given students has them here first: each with groups, allowances, what is due, what came and what was noted. */
-import { useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import * as api from "../../../api/staff.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import { cellsOf } from "../../../core/gradebook/cells.ts";
@@ -13,6 +13,7 @@ import { Rows } from "../../kit/Rows.tsx";
 import { holdsWords, plural } from "../../kit/words.ts";
 import { useKept, useParts, useReach, useSelected, useWorkbench, Why } from "../../workbench/context.tsx";
 import { ask, isFailure } from "../../workbench/fetch.ts";
+import { useMay } from "../../workbench/may.tsx";
 import { GroupName } from "../GroupName.tsx";
 import { PersonWhy } from "../placement/PersonWhy.tsx";
 import base from "../station.module.css";
@@ -23,21 +24,17 @@ import styles from "./students.module.css";
 
 type Notes = ReadonlyMap<string, { count: number; latest: string }>;
 
-/** Notes on one's students; asked for again when another student is looked at, since one may have been written. */
-function useNotes(personId: string | null): Notes {
+/** Notes on one's students, and how to ask for them again. */
+function useNotes(): [Notes, () => void] {
   const { store } = useWorkbench();
   const [notes, setNotes] = useState<Notes>(new Map());
-  // biome-ignore lint/correctness/useExhaustiveDependencies: asked again for another student
-  useEffect(() => {
-    let wanted = true;
+  const read = useCallback(() => {
     void ask(store.address, api.readStudentNotes).then((answer) => {
-      if (wanted && !isFailure(answer)) setNotes(new Map(answer.students.map((one) => [one.personId, one])));
+      if (!isFailure(answer)) setNotes(new Map(answer.students.map((one) => [one.personId, one])));
     });
-    return () => {
-      wanted = false;
-    };
-  }, [store, personId]);
-  return notes;
+  }, [store]);
+  useEffect(read, [read]);
+  return [notes, read];
 }
 
 export function Students() {
@@ -46,7 +43,7 @@ export function Students() {
   const { target } = useParts("target");
   const [text, setText] = useKept("students filter", "");
   const [personId, setPersonId] = useSelected("person");
-  const notes = useNotes(personId);
+  const [notes, readNotes] = useNotes();
   const pronouns = usePronouns();
   useEffect(() => {
     if (target?.kind === "person") setPersonId(target.id);
@@ -104,7 +101,7 @@ export function Students() {
         {chosen ? (
           <>
             <ForOne personId={chosen} />
-            <PersonWhy personId={chosen} />
+            <PersonWhy personId={chosen} onNote={readNotes} />
           </>
         ) : (
           <p className={base.soft}>
@@ -168,13 +165,13 @@ function Student({ person, found, notes, pronouns, isChosen, choose }: StudentPr
 
 /** What can be done for one student, as far as the coordinator allows it. */
 function ForOne({ personId }: { personId: string }) {
-  const { scope } = useParts("scope");
+  const maySet = useMay("set allowances");
   const [open, setOpen] = useState(false);
   const target = { kind: "person" as const, id: personId };
   return (
     <div className={base.bar}>
       <WithPeople quiet personIds={[personId]} />
-      {scope?.may.includes("set allowances") && (
+      {maySet && (
         <Button quiet onPress={() => setOpen(true)}>
           Allowance
         </Button>

@@ -1,7 +1,7 @@
 import type { LayerCount } from "../../../core/placement/membership.ts";
 import { Button, Toggle } from "../../kit/Button.tsx";
-import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
 import { useWorkbench } from "../../workbench/context.tsx";
+import { CoordinatorOnly } from "../../workbench/may.tsx";
 import { type ViewOf, views } from "../../workbench/views.ts";
 import base from "../station.module.css";
 import { WriteTo } from "../WithPeople.tsx";

@@ -9,6 +9,7 @@ import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
 import { useParts, useWorkbench } from "../../workbench/context.tsx";
 import { ask, isFailure } from "../../workbench/fetch.ts";
+import { useMay } from "../../workbench/may.tsx";
 import { GroupName } from "../GroupName.tsx";
 import { LookLink } from "../LookLink.tsx";
 import { StaffNotes } from "../StaffNotes.tsx";
@@ -36,12 +37,19 @@ function useIntakes(): (at: number) => api.PastIntake | undefined {
   return (at) => intakes.find((intake) => intake.at === at && intake.undoneAt === null);
 }
 
+interface PersonWhyProps {
+  personId: string;
+  /** When a note of staff was left or taken away. */
+  onNote?: () => void;
+}
+
 /** Everything known of a person and how it came. */
-export function PersonWhy({ personId }: { personId: string }) {
+export function PersonWhy({ personId, onNote }: PersonWhyProps) {
   const { plan, t } = useWorkbench();
   const state = useParts("progress", "scope");
   const intakeAt = useIntakes();
   const pronouns = usePronouns();
+  const mayPlace = useMay("change members");
   const person = plan.people[personId];
   if (!person) return null;
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
@@ -57,7 +65,6 @@ export function PersonWhy({ personId }: { personId: string }) {
     if (intake) return `by the roster ${intake.files.join(", ")}, which ${intake.by} took in`;
     return { roster: "by roster", hand: "added by hand", code: "by a code" }[origin];
   };
-  const mayPlace = state.scope === null || state.scope.may.includes("change members");
   const isStudent = enrolments.some((row) => row.role === "student" && holdsAt(row, t));
   return (
     <section>
@@ -115,7 +122,7 @@ export function PersonWhy({ personId }: { personId: string }) {
         {plural(handIns.length, "hand-in")}, {plural(marks, "mark")}, {plural(openings, "item")} opened
         {last !== undefined && `; handed in last on ${say(last)}`}
       </p>
-      <StaffNotes kind="person" id={personId} />
+      <StaffNotes kind="person" id={personId} onChange={onNote} />
     </section>
   );
 }

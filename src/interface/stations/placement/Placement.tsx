@@ -5,9 +5,9 @@ import { countLayer, type LayerCount } from "../../../core/placement/membership.
 import { lookup } from "../../../core/plan/lookup.ts";
 import { Button } from "../../kit/Button.tsx";
 import { plural } from "../../kit/words.ts";
-import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
 import { useActions, useParts, usePlace, useReach, useSelected, useWorkbench, Why } from "../../workbench/context.tsx";
 import { LayerChoice } from "../../workbench/LayerChoice.tsx";
+import { CoordinatorOnly } from "../../workbench/may.tsx";
 import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
 import { Board } from "./board/Board.tsx";

@@ -1,8 +1,8 @@
 import { lookup } from "../../../core/plan/lookup.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Choice } from "../../kit/Fields.tsx";
-import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
 import { useFindings, useWorkbench } from "../../workbench/context.tsx";
+import { CoordinatorOnly } from "../../workbench/may.tsx";
 import { CrossingMark } from "./CrossingMark.tsx";
 import type { Crossing } from "./crossings.ts";
 import styles from "./reach.module.css";

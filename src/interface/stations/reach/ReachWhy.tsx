@@ -1,6 +1,6 @@
 import { Button } from "../../kit/Button.tsx";
-import { CoordinatorOnly } from "../../workbench/CoordinatorOnly.tsx";
 import { useFindings } from "../../workbench/context.tsx";
+import { CoordinatorOnly } from "../../workbench/may.tsx";
 import { AuditWords, FindingWhy } from "./audit/FindingWhy.tsx";
 import { CourseWhy } from "./CourseWhy.tsx";
 import { CrossingWhy } from "./CrossingWhy.tsx";

@@ -1,4 +1,4 @@
-import { type ReactNode, useState } from "react";
+import { useState } from "react";
 import { v7 } from "uuid";
 import { compareText, lookup, targetName } from "../../../core/plan/lookup.ts";
 import type { Allowance, Target } from "../../../core/plan/types.ts";
@@ -9,21 +9,17 @@ import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
-import { useParts, useReach, useWorkbench, Why } from "../../workbench/context.tsx";
+import { useReach, useWorkbench, Why } from "../../workbench/context.tsx";
+import { useMay } from "../../workbench/may.tsx";
 import base from "../station.module.css";
 import { TargetStripe, Targets } from "../Targets.tsx";
 import styles from "./timing.module.css";
-
-/** What is offered to whoever may set allowances: the coordinator, and whom they allow it. */
-function MaySet({ children }: { children: ReactNode }) {
-  const { scope } = useParts("scope");
-  return scope === null || scope.may.includes("set allowances") ? children : null;
-}
 
 /** Standing adjustments that follow a group or a person everywhere. */
 export function AllowancesView() {
   const { store, plan } = useWorkbench();
   const reach = useReach();
+  const maySet = useMay("set allowances");
   const [dialog, setDialog] = useState<Allowance | "new" | null>(null);
   const rows = lookup(plan)
     .allowances.map((allowance) => ({
@@ -37,11 +33,11 @@ export function AllowancesView() {
       <div className={base.bar}>
         <span>{plural(rows.length, "allowance")}</span>
         <span className={base.push} />
-        <MaySet>
+        {maySet && (
           <Button strong onPress={() => setDialog("new")}>
             New allowance
           </Button>
-        </MaySet>
+        )}
       </div>
       {rows.length === 0 ? (
         <div className={base.empty}>
@@ -73,22 +69,24 @@ export function AllowancesView() {
                   <td className={base.number}>{count}</td>
                   <td>{sayAllowance(allowance)}</td>
                   <td className={styles.rowEnd}>
-                    <MaySet>
-                      <Button
-                        quiet
-                        onPress={() => setDialog(allowance)}
-                        aria-label={`Change the allowance for ${name}`}
-                      >
-                        Change
-                      </Button>
-                      <Button
-                        quiet
-                        onPress={() => store.draft([{ kind: "allowance.remove", allowanceId: allowance.id }])}
-                        aria-label={`Remove the allowance for ${name}`}
-                      >
-                        Remove
-                      </Button>
-                    </MaySet>
+                    {maySet && (
+                      <>
+                        <Button
+                          quiet
+                          onPress={() => setDialog(allowance)}
+                          aria-label={`Change the allowance for ${name}`}
+                        >
+                          Change
+                        </Button>
+                        <Button
+                          quiet
+                          onPress={() => store.draft([{ kind: "allowance.remove", allowanceId: allowance.id }])}
+                          aria-label={`Remove the allowance for ${name}`}
+                        >
+                          Remove
+                        </Button>
+                      </>
+                    )}
                   </td>
                 </tr>
               ))}

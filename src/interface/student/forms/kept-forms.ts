@@ -61,6 +61,12 @@ export function keep(kept: KeptForm): boolean {
   }
 }
 
+/** Notes where the file of a form is on its way to, unless something else was written in it since. */
+export function keepUploadUrl(sent: KeptForm, uploadUrl: string | null): void {
+  const kept = keptAt(keyOf(sent));
+  if (kept?.sendId === sent.sendId) keep({ ...kept, uploadUrl });
+}
+
 const files = () => createStore("amber-kept", "files");
 /** Keeps the file that goes with a form; a browser without room for it keeps the words alone. */
 export const keepFile = (key: string, file: File): Promise<boolean> =>

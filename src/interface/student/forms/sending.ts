@@ -73,10 +73,10 @@ const stands = ({ key, kept }: Going): boolean => keptAt(key)?.sendId === kept.s
 
 function settle(going: Going, sent: Sent) {
   if (sent.kind === "taken") return taken(going, sent);
-  const { key, kept, form } = going;
-  // What was noted of its file meanwhile stays.
-  const uploadUrl = keptAt(key)?.uploadUrl ?? null;
-  if (stands(going)) keep({ ...kept, uploadUrl, waits: sent.kind === "no answer" });
+  const { key, form } = going;
+  // As it is kept now: where its file is on its way to may have been noted meanwhile.
+  const now = keptAt(key);
+  if (now && stands(going)) keep({ ...now, waits: sent.kind === "no answer" });
   if (!form) return;
   if (sent.kind === "refused") return refused(form, sent);
   if (sent.kind === "no answer")

@@ -1,5 +1,5 @@
 /** Sends a large file in pieces, ahead of its form: a cut connection, or another page, goes on where it was. */
-import { type KeptForm, keep } from "./kept-forms.ts";
+import { type KeptForm, keepUploadUrl } from "./kept-forms.ts";
 
 /** Files below this go with their form. */
 const large = 1024 * 1024;
@@ -26,7 +26,7 @@ export async function upload(kept: KeptForm, file: File, onProgress: (share: num
       metadata: { filename: file.name },
       // What goes on is kept with its form: whoever signs out leaves nothing behind.
       storeFingerprintForResuming: false,
-      onUploadUrlAvailable: () => keep({ ...kept, uploadUrl: one.url }),
+      onUploadUrlAvailable: () => keepUploadUrl(kept, one.url),
       onProgress: (sent, all) => onProgress(sent / all),
       onSuccess: () => resolve({ kind: "whole", id: one.url?.split("/").at(-1) ?? "" }),
       onError(error) {

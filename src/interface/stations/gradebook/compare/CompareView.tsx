@@ -13,7 +13,7 @@ import type { Item } from "../../../../core/plan/types.ts";
 import type { Bits } from "../../../../core/sets/bits.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice } from "../../../kit/Fields.tsx";
-import { useParts, useWorkbench } from "../../../workbench/context.tsx";
+import { useWorkbench } from "../../../workbench/context.tsx";
 import { ask, isFailure } from "../../../workbench/fetch.ts";
 import { GroupName } from "../../GroupName.tsx";
 import base from "../../station.module.css";
@@ -28,24 +28,25 @@ interface CompareProps {
   own: ReadonlySet<string> | null;
 }
 
-type OutsideFigures = NonNullable<api.Others["others"]>;
+type OutsideFigures = NonNullable<api.OtherStudents["others"]>;
 
-/** All students who are not one's own, as sums; null until they come, where it is not allowed, and of too few. */
+/**
+ * All students who are not one's own, as sums, as they are when a column is looked at: each mark that anybody gives would
+ * have the server count the whole course anew. Null until they come, where it is not allowed, and of too few.
+ */
 function useOutside(itemId: string | null, isAllowed: boolean): OutsideFigures | null {
   const { store } = useWorkbench();
-  const { revision, progress } = useParts("revision", "progress");
   const [found, setFound] = useState<OutsideFigures | null>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what was published or done since may tell otherwise
   useEffect(() => {
     if (!isAllowed) return setFound(null);
     let wanted = true;
-    void ask(store.address, api.readOthers, { query: { item: itemId ?? undefined } }).then((answer) => {
+    void ask(store.address, api.readOtherStudents, { query: { item: itemId ?? undefined } }).then((answer) => {
       if (wanted) setFound(isFailure(answer) ? null : answer.others);
     });
     return () => {
       wanted = false;
     };
-  }, [store, itemId, isAllowed, revision, progress]);
+  }, [store, itemId, isAllowed]);
   return found;
 }
 

@@ -7,8 +7,8 @@ import { compareNames, fullName } from "../../../../core/plan/lookup.ts";
 import type { Group, Person } from "../../../../core/plan/types.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Few } from "../../../kit/Few.tsx";
-import { CoordinatorOnly } from "../../../workbench/CoordinatorOnly.tsx";
 import { useSelected, useWorkbench } from "../../../workbench/context.tsx";
+import { CoordinatorOnly } from "../../../workbench/may.tsx";
 import base from "../../station.module.css";
 import styles from "../placement.module.css";
 

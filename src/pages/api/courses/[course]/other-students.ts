@@ -8,7 +8,7 @@ import { notFound } from "../../../../server/http/guard.ts";
 import { courseProgress } from "../../../../server/store/progress.ts";
 
 /** All students but those of a scope: the course may allow it, and an item that is not theirs to know of does not exist. */
-export const GET = answering(api.readOthers, async ({ query, locals }) => {
+export const GET = answering(api.readOtherStudents, async ({ query, locals }) => {
   const { courseId, scope, plan, whole } = locals.access;
   const item = query.item === undefined ? null : whole.items[query.item];
   const isHidden = item === undefined || (item !== null && (!plan.items[item.id] || item.points === null));
