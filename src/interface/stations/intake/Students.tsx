@@ -69,7 +69,7 @@ export function Students() {
           onChange={setText}
         />
         <span className={base.soft}>
-          {listed.length < all.length && `${listed.length} of `}
+          {listed.length < all.length && `${listed.length.toLocaleString("en-GB")} of `}
           {plural(all.length, "student")}
         </span>
       </div>
@@ -136,7 +136,7 @@ function Student({ person, found, notes, pronouns, isChosen, choose }: StudentPr
         {fullName(person)}
         {pronouns}
       </button>
-      <span className={styles.with}>
+      <span className={styles.with} title={groups.map(({ name }) => name).join(", ")}>
         {codes.length > 0 && <span>{codes.join(", ")}</span>}
         {groups.map((group) => (
           <span key={group.id}>
