@@ -66,7 +66,8 @@ test("posts are rich, answered, edited with what they said kept, and read by the
   await student.getByRole("button", { name: "Bold" }).click();
   await student.getByRole("button", { name: "Post", exact: true }).click();
   await expect(student.locator("strong", { hasText: "Who brings the rope?" })).toBeVisible();
-  await student.getByRole("link", { name: "Edit your post" }).last().click();
+  const own = student.locator("[id^='post-']", { hasText: "Who brings the rope?" });
+  await own.getByRole("link", { name: "Edit your post" }).click();
   await student.getByRole("textbox", { name: "Edit your post" }).fill("Who brings the long rope?");
   await student.getByRole("button", { name: "Keep the change" }).click();
   await expect(student.getByText(/, edited /)).toBeVisible();
@@ -74,10 +75,8 @@ test("posts are rich, answered, edited with what they said kept, and read by the
   await expect(page.getByText("Who brings the long rope?")).toBeVisible();
   await page.getByText("What was edited").click();
   await expect(page.getByText("Who brings the rope?")).toBeVisible();
-  await page
-    .getByRole("link", { name: /^Answer/ })
-    .last()
-    .click();
+  const asked = page.locator("[id^='post-']", { hasText: "Who brings the long rope?" });
+  await asked.getByRole("link", { name: /^Answer/ }).click();
   await page.getByRole("textbox", { name: /^Answer/ }).fill("It is in the van.");
   await page.getByRole("button", { name: "Post", exact: true }).click();
   await student.goto(`/course/${course}/item/${item}`);
