@@ -1,6 +1,7 @@
 /** What axe does not ask: pages of students on a narrow phone and by Tab alone, and the workbench by Tab alone. */
 import type { Page } from "@playwright/test";
-import { courseId, drafted, expect, openWorkbench, signIn, test } from "./helpers.ts";
+import { check } from "./accessible.ts";
+import { courseId, drafted, expect, openWorkbench, signIn, test, why } from "./helpers.ts";
 
 const code = "WSH 240";
 /** Pages of a student, as their addresses. */
@@ -22,22 +23,25 @@ async function pagesOf(page: Page): Promise<string[]> {
 }
 
 /** What is smaller than a finger needs and stands alone: links within a line of text are as high as the line. */
-const tooSmall = (page: Page, least: number) =>
-  page.evaluate((height) => {
-    const pressed = document.querySelectorAll<HTMLElement>(
-      "main :is(a, button, summary, input, select, textarea), header :is(a, button)",
-    );
-    return [...pressed].flatMap((one) => {
-      const target = one.closest("label") ?? one;
-      const box = target.getBoundingClientRect();
-      const isShown = box.width > 1 && box.height > 1 && getComputedStyle(one).visibility === "visible";
-      const around = one.parentElement?.textContent?.trim() ?? "";
-      const isInText = getComputedStyle(one).display === "inline" && around !== one.textContent?.trim();
-      return isShown && !isInText && box.height < height - 0.5
-        ? [`${one.outerHTML.slice(0, 90)} ${Math.round(box.height)}`]
-        : [];
-    });
-  }, least);
+const tooSmall = (page: Page, least: number, within: string) =>
+  page.evaluate(
+    ({ height, selector }) => {
+      const pressed = document.querySelectorAll<HTMLElement>(
+        `:is(${selector}) :is(a, button, summary, input:not([type=range]), select, textarea)`,
+      );
+      return [...pressed].flatMap((one) => {
+        const target = one.closest("label") ?? one;
+        const box = target.getBoundingClientRect();
+        const isShown = box.width > 1 && box.height > 1 && getComputedStyle(one).visibility === "visible";
+        const around = one.parentElement?.textContent?.trim() ?? "";
+        const isInText = getComputedStyle(one).display === "inline" && around !== one.textContent?.trim();
+        return isShown && !isInText && box.height < height - 0.5
+          ? [`${one.outerHTML.slice(0, 90)} ${Math.round(box.height)}`]
+          : [];
+      });
+    },
+    { height: least, selector: within },
+  );
 
 test("on a phone nothing runs over the side, at 320 pixels or twice as large, and what is pressed is as high as a finger", async ({
   page,
@@ -50,9 +54,38 @@ test("on a phone nothing runs over the side, at 320 pixels or twice as large, an
       await page.goto(address);
       const beyond = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
       expect([width, address, beyond]).toEqual([width, address, 0]);
-      if (width === 390) expect([address, await tooSmall(page, 44)]).toEqual([address, []]);
+      if (width === 390) expect([address, await tooSmall(page, 44, "main, header")]).toEqual([address, []]);
     }
   }
+});
+
+test("instructors and support work on a phone, and at a desk at twice the size: one column, nothing beyond its side", async ({
+  page,
+}) => {
+  for (const username of ["instructor.d1", "support.writing"]) {
+    await page.setViewportSize({ width: 390, height: 800 });
+    await signIn(page, username);
+    for (const width of [390, 640])
+      for (const station of ["intake", "placement", "reach", "timing", "gradebook", "review"]) {
+        await page.setViewportSize({ width, height: 800 });
+        await openWorkbench(page, code, station);
+        await expect(page.getByRole("heading", { level: 2 }).first()).toBeVisible();
+        const work = await page.locator("#work").evaluate((one) => [one.clientWidth, one.scrollWidth]);
+        expect([username, station, ...work]).toEqual([username, station, width, width]);
+        // Around the work everything is as high as a finger; rows within it as high as their letters need.
+        const heights = await tooSmall(page, 44, "header, nav, [aria-label=Draft]");
+        expect([username, station, heights]).toEqual([username, station, []]);
+      }
+    await page.getByRole("button", { name: "Sign out" }).click();
+  }
+  // What one chooses is explained beneath it.
+  await page.setViewportSize({ width: 390, height: 800 });
+  await signIn(page, "support.writing");
+  await openWorkbench(page, code, "intake");
+  await expect(why(page).getByRole("button", { name: "More time" })).toBeHidden();
+  await page.getByRole("region", { name: "Your students" }).getByRole("button").first().click();
+  await expect(why(page).getByRole("button", { name: "More time" })).toBeVisible();
+  await check(page);
 });
 
 /** What Tab leads to, in turn, until it leaves the page: what it is called, and where it stands. */

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useStore } from "zustand";
 import { sayInstant } from "../../core/clock/local-time.ts";
 import { Button } from "../kit/Button.tsx";
+import { useNarrow } from "../kit/useNarrow.ts";
 import { Gradebook } from "../stations/gradebook/Gradebook.tsx";
 import { Intake } from "../stations/intake/Intake.tsx";
 import { Placement } from "../stations/placement/Placement.tsx";
@@ -58,7 +59,8 @@ export default function Workbench({ courseId, reader, station, account, unread }
   const [store] = useState(() => createStore(courseId, station ?? lastStation(courseId) ?? "intake", reader));
   const status = useStore(store.state, (state) => state.status);
   const [whyElement, setWhyElement] = useState<HTMLElement | null>(null);
-  const [folded, setFolded] = useState(false);
+  // Where there is one column Why is opened by whoever wants it.
+  const [folded, setFolded] = useState(useNarrow());
   const showWhy = useCallback(() => setFolded(false), []);
   useEffect(() => {
     void store.load();

@@ -10,10 +10,12 @@ import { sayAllowance } from "../../../core/timing/commands.ts";
 import { Button } from "../../kit/Button.tsx";
 import { TextField } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
+import { useNarrow } from "../../kit/useNarrow.ts";
 import { holdsWords, plural } from "../../kit/words.ts";
 import { useKept, useParts, useReach, useSelected, useWorkbench, Why } from "../../workbench/context.tsx";
 import { ask, isFailure } from "../../workbench/fetch.ts";
 import { useMay } from "../../workbench/may.tsx";
+import { codesBeside } from "../codesBeside.ts";
 import { GroupName } from "../GroupName.tsx";
 import { PersonWhy } from "../placement/PersonWhy.tsx";
 import base from "../station.module.css";
@@ -38,13 +40,14 @@ function useNotes(): [Notes, () => void] {
 }
 
 export function Students() {
-  const { plan } = useWorkbench();
+  const { plan, showWhy } = useWorkbench();
   const reach = useReach();
   const { target } = useParts("target");
   const [text, setText] = useKept("students filter", "");
   const [personId, setPersonId] = useSelected("person");
   const [notes, readNotes] = useNotes();
   const pronouns = usePronouns();
+  const isNarrow = useNarrow();
   useEffect(() => {
     if (target?.kind === "person") setPersonId(target.id);
   }, [target, setPersonId]);
@@ -81,7 +84,7 @@ export function Students() {
         <span>Work</span>
         <span>Notes</span>
       </div>
-      <Rows count={listed.length} height={52} className={styles.rows as string} label="Your students">
+      <Rows count={listed.length} height={isNarrow ? 158 : 52} className={styles.rows as string} label="Your students">
         {(index) => {
           const person = listed[index];
           const found = person && overviewOf(reach, cells, person.id);
@@ -92,7 +95,10 @@ export function Students() {
               notes={notes.get(person.id)}
               pronouns={pronouns(person.id)}
               isChosen={person.id === chosen}
-              choose={() => setPersonId(person.id)}
+              choose={() => {
+                setPersonId(person.id);
+                showWhy();
+              }}
             />
           ) : null;
         }}
@@ -127,8 +133,10 @@ function Student({ person, found, notes, pronouns, isChosen, choose }: StudentPr
   const { plan } = useWorkbench();
   const { sections, groups, allowances, dues, handedIn, missing } = found;
   const [first, ...others] = dues;
-  // A group that bears its section's code says both.
-  const codes = sections.flatMap(({ code }) => (groups.some(({ stripe }) => stripe.mark === code) ? [] : code));
+  const codes = codesBeside(
+    sections.map(({ code }) => code),
+    groups,
+  );
   const later = others.map(({ item }) => item.title).join(", ");
   return (
     <div className={styles.student} data-chosen={isChosen || undefined}>

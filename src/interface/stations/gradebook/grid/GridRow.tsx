@@ -8,6 +8,7 @@ import { fullName, homeEnrolment, lookup } from "../../../../core/plan/lookup.ts
 import type { Group } from "../../../../core/plan/types.ts";
 import { hasBit } from "../../../../core/sets/bits.ts";
 import { Stripe } from "../../../kit/Stripe.tsx";
+import { codesBeside } from "../../codesBeside.ts";
 import styles from "../gradebook.module.css";
 import { type Line, meanOf, subtotalOf } from "./lines.ts";
 import { sayCell, shapes } from "./say.ts";
@@ -71,6 +72,7 @@ export const StudentRow = memo(function StudentRow(props: StudentProps) {
   const person = plan.people[personId];
   const name = person ? fullName(person) : "";
   const stripe = stripeOf(sheet, index, props.groupBy);
+  const home = plan.sections[homeEnrolment(plan, personId, t)?.sectionId ?? ""];
   const percent = sheet.percentages()[index] as number;
   const total = Number.isNaN(percent)
     ? { percent: null, word: null }
@@ -86,7 +88,7 @@ export const StudentRow = memo(function StudentRow(props: StudentProps) {
       <span role="rowheader" tabIndex={-1} className={styles.rowHead} style={{ width: nameWidth }}>
         <span>{name}</span>
         {stripe && <Stripe stripe={stripe.group.stripe} isPrivate={stripe.isPrivate} />}
-        <small>{plan.sections[homeEnrolment(plan, personId, t)?.sectionId ?? ""]?.code}</small>
+        <small>{codesBeside(home ? [home.code] : [], stripe ? [stripe.group] : [])}</small>
         <button
           type="button"
           tabIndex={-1}
