@@ -56,6 +56,14 @@ export const daysBetween = (from: string, to: string): number => parseDate(to).c
 /** The Monday of the week that holds the day. */
 export const mondayOf = (day: string): string => dayAfter(day, 1 - weekdayOf(day));
 
+/** A term is at most two years, so that whatever goes through its days comes to an end. */
+export const longestTerm = 731;
+/** Each day from one to another, both included; at most as many as the longest term has. */
+export function daysFrom(first: string, last: string): string[] {
+  const count = Math.min(longestTerm, daysBetween(first, last) + 1);
+  return Array.from({ length: Math.max(0, count) }, (_, at) => dayAfter(first, at));
+}
+
 /** Whether a text is a day that exists (`2026-02-30` is not). */
 export function isDay(text: string): boolean {
   try {

@@ -2,17 +2,31 @@
 import { z } from "zod";
 import { isDay } from "../clock/local-time.ts";
 
-export const Id = z.string().min(1).max(64);
+/** A UUID in its one spelling, lower case: ids of courses, people and commands, and of all rows that are made here. */
+export const isUuid = (text: string): boolean =>
+  /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/.test(text);
+/** Words that every object of the language knows: no row is looked up by them. */
+const knownToAll = new Set(Object.getOwnPropertyNames(Object.prototype));
+/** The id of a row: a UUID, or where a plan was written by hand a short name. */
+export const Id = z
+  .string()
+  .regex(/^[0-9A-Za-z][\w -]{0,63}$/, "an id")
+  .refine((id) => !knownToAll.has(id), "an id");
+/** Years that a course may speak of: what lies beyond is a slip of the keyboard, and clocks there are guesses. */
+const years = { from: "1970", to: "2199" };
+const isSane = (text: string) =>
+  isDay(text.slice(0, 10)) && text.slice(0, 4) >= years.from && text.slice(0, 4) <= years.to;
+const saneDay = `a day that there is, from ${years.from} to ${years.to}`;
 /** A wall-clock time without a zone, `2026-10-05T09:00`; the course's time zone says which instant it is. */
 export const Wall = z
   .string()
   .regex(/^\d{4}-\d{2}-\d{2}T([01]\d|2[0-3]):[0-5]\d$/, "a date and time such as 2026-10-05T09:00")
-  .refine((wall) => isDay(wall.slice(0, 10)), "a day that there is");
+  .refine(isSane, saneDay);
 /** A calendar day, `2026-10-05`. */
 export const Day = z
   .string()
   .regex(/^\d{4}-\d{2}-\d{2}$/, "a day such as 2026-10-05")
-  .refine(isDay, "a day that there is");
+  .refine(isSane, saneDay);
 export const Clock = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "a time such as 09:00");
 /** One line: a line end that came in by pasting or from a file is a space. */
 export const Title = z

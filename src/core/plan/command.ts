@@ -4,8 +4,9 @@
  */
 import { parse, v5 } from "uuid";
 import { z } from "zod";
+import { Id, isUuid } from "./basics.ts";
 import { withChanges } from "./tables.ts";
-import { Id, type Plan, type TableName } from "./types.ts";
+import type { Plan, TableName } from "./types.ts";
 
 export interface Refusal {
   refused: true;
@@ -57,6 +58,8 @@ export function drop(plan: Plan, table: TableName, ids: string[]): Plan {
 }
 
 const utf8 = new TextEncoder();
+/** Commands of a file may have names for ids. */
+const writtenByHand = "0b7c1f7e-3a44-4d0b-9d4e-6d1a5a0f2c11";
 // The last command whose own id was read.
 let named = { id: "", bytes: new Uint8Array(16) };
 
@@ -66,6 +69,7 @@ let named = { id: "", bytes: new Uint8Array(16) };
  */
 export function derivedId(commandId: string, ...parts: string[]): string {
   // One command makes thousands of ids: its own is read once.
-  if (named.id !== commandId) named = { id: commandId, bytes: parse(commandId) };
+  if (named.id !== commandId)
+    named = { id: commandId, bytes: parse(isUuid(commandId) ? commandId : v5(commandId, writtenByHand)) };
   return v5(utf8.encode(parts.join("/")), named.bytes);
 }

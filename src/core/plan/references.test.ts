@@ -21,9 +21,11 @@ type Walked = { def: { type: string } & Record<string, never> } & z.ZodType;
 /** The paths of a schema at which an id stands. */
 function idsIn(schema: z.ZodType, path: string, seen: ReadonlySet<unknown> = new Set()): string[] {
   if (schema === Id) return [path];
-  if (seen.has(schema)) return [];
-  const next = new Set([...seen, schema]);
   const { def } = schema as Walked;
+  // A schema with a check of its own is the same one, as far as it goes on in itself.
+  const own = def.type === "lazy" ? (def as unknown as { getter: unknown }).getter : schema;
+  if (seen.has(own)) return [];
+  const next = new Set([...seen, own]);
   const inner = (one: z.ZodType) => idsIn(one, path, next);
   switch (def.type) {
     case "object":

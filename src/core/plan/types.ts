@@ -32,14 +32,22 @@ export type Condition =
   | { kind: "in"; targets: Target[] }
   | { kind: "atLeast" | "lessThan"; itemId: string; percent: number }
   | { kind: "handedIn" | "opened" | "read"; itemId: string };
-export const Condition: z.ZodType<Condition> = z.lazy(() =>
+const AnyCondition: z.ZodType<Condition> = z.lazy(() =>
   z.union([
-    z.object({ kind: z.enum(["allOf", "anyOf", "noneOf"]), of: z.array(Condition).max(100) }),
+    z.object({ kind: z.enum(["allOf", "anyOf", "noneOf"]), of: z.array(AnyCondition).max(100) }),
     z.object({ kind: z.enum(["from", "before"]), moment: Moment }),
     z.object({ kind: z.literal("in"), targets: z.array(Target).max(500) }),
     z.object({ kind: z.enum(["atLeast", "lessThan"]), itemId: Id, percent: Percent }),
     z.object({ kind: z.enum(["handedIn", "opened", "read"]), itemId: Id }),
   ]),
+);
+/** How many conditions stand within each other at most: nobody reads more, and each is a step for every student. */
+export const deepestCondition = 10;
+const isShallow = (condition: Condition, left = deepestCondition): boolean =>
+  left > 0 && (!("of" in condition) || condition.of.every((one) => isShallow(one, left - 1)));
+export const Condition = AnyCondition.refine(
+  (condition) => isShallow(condition),
+  `at most ${deepestCondition} conditions within each other`,
 );
 
 const None = z.literal("none");

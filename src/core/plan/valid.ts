@@ -2,6 +2,7 @@
  * What no row of a plan may say, wherever it comes from: a command, a file, a change that is led back. A plan without such
  * faults can be shown, computed and published. Source: semantics.md sections 1, 2 and 5.
  */
+import { daysBetween, longestTerm } from "../clock/local-time.ts";
 import { foldCode } from "../text/codes.ts";
 import { type Refusal, refuse } from "./command.ts";
 import { difference, type Row, type RowChange } from "./difference.ts";
@@ -77,6 +78,7 @@ function courseFaults(plan: Plan, { before }: Changed): string[] {
   const was = before as unknown as Plan["course"] | null;
   const faults: string[] = [];
   if (course.termEnd < course.termStart) faults.push("its term ends before it begins");
+  if (daysBetween(course.termStart, course.termEnd) >= longestTerm) faults.push("its term is longer than two years");
   const taken =
     course.visitorCode === null || course.visitorCode === was?.visitorCode
       ? null

@@ -6,6 +6,7 @@ import type { Row, RowChange } from "../plan/difference.ts";
 import { same } from "../plan/difference.ts";
 import { fullName, targetName } from "../plan/lookup.ts";
 import type { Plan, Target } from "../plan/types.ts";
+import { cut } from "../text/shorten.ts";
 
 export interface RowWords {
   /** The row, as staff call it. */
@@ -43,7 +44,7 @@ export function valueWords(plan: Plan, value: unknown, name = ""): string {
       plan.layers[value]?.name ??
       plan.sections[value]?.code ??
       (person && fullName(person));
-    return named ?? value.replace(/<[^>]*>/g, " ").slice(0, 200);
+    return named ?? cut(value.replace(/<[^>]*>/g, " "), 200);
   }
   if (isTargets(value)) return value.map((target) => targetName(plan, target)).join(", ");
   if (Array.isArray(value)) {

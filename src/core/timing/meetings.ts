@@ -1,7 +1,8 @@
 /** The class meetings of a section, counted from its pattern within the term. Source: semantics.md section 6. */
 
-import { dayAfter, instantOf, weekdayOf } from "../clock/local-time.ts";
+import { daysFrom, instantOf, weekdayOf } from "../clock/local-time.ts";
 import type { Course, MeetingSlot, Section } from "../plan/types.ts";
+import { cut } from "../text/shorten.ts";
 
 export interface Meeting {
   /** 1 for the first meeting of the term. */
@@ -36,7 +37,7 @@ export function meetingsOf(course: Course, { pattern, noClassDays, moved, added 
   const slots = [...pattern].sort((a, b) => a.weekday - b.weekday || a.start.localeCompare(b.start));
   const movedTo = new Map(moved.map(({ day, start, to }) => [`${day}T${start}`, to]));
   const found: (Omit<Meeting, "number"> & { counted: number })[] = [];
-  for (let day = course.termStart; day <= course.termEnd; day = dayAfter(day, 1)) {
+  for (const day of daysFrom(course.termStart, course.termEnd)) {
     const weekday = weekdayOf(day);
     for (const slot of slots) {
       if (slot.weekday !== weekday) continue;
@@ -114,11 +115,8 @@ function readSlots(text: string): MeetingSlot[] | null {
   const end = endHour
     ? `${endHour.padStart(2, "0")}:${endMinute}`
     : `${String(Math.min(23, Number(hour) + 1)).padStart(2, "0")}:${minute}`;
-  const place = text
-    .slice(time.index + whole.length)
-    .replace(/^[\s,]+/, "")
-    .trim()
-    .slice(0, 100);
+  const behind = text.slice(time.index + whole.length).replace(/^[\s,]+/, "");
+  const place = cut(behind.trim(), 100);
   const days = text.slice(0, time.index);
   const weekdays = new Set<number>();
   for (const [, name = ""] of days.matchAll(/\b(mon|tue|wed|thu|fri|sat|sun)[a-z]*/gi)) {

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { isDay, sayInstant, wallOf } from "../../core/clock/local-time.ts";
 import type { NewCommand } from "../../core/commands.ts";
+import { cut } from "../../core/text/shorten.ts";
 import { type Meeting, meetingsOf, readPattern, writePattern } from "../../core/timing/meetings.ts";
 import { changeDays, type MeetingOwner } from "../../core/timing/owners.ts";
 import { Button } from "../kit/Button.tsx";
@@ -18,7 +19,7 @@ function readDays(text: string): { days: { day: string; title: string }[] } | { 
     if (line.trim() === "") continue;
     const [day = "", ...title] = line.trim().split(/\s+/);
     if (!isDay(day)) return { wrong: `"${line.trim()}" does not begin with a day such as 2026-10-26.` };
-    days.push({ day, title: title.join(" ").slice(0, 100) });
+    days.push({ day, title: cut(title.join(" "), 100) });
   }
   return { days };
 }

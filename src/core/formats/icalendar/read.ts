@@ -1,7 +1,9 @@
 /** iCalendar (RFC 5545) in: whole days and timed entries within some days, repeated ones as often as they occur. */
+
 import type ICAL from "ical.js";
-import { dayAfter, daysBetween, wallOf } from "../../clock/local-time.ts";
+import { dayAfter, daysBetween, daysFrom, wallOf } from "../../clock/local-time.ts";
 import { collect } from "../../sets/collect.ts";
+import { cut } from "../../text/shorten.ts";
 import { eventsOf, parsed, type Raw, rawOf, type Stamp, stampIn, type Told, textOf, toldOf } from "./entries.ts";
 import { beginnings, lengthOf, type Span, spanOf, takenOut } from "./occurrences.ts";
 import { asUtc } from "./recurring.ts";
@@ -100,7 +102,7 @@ class Reading {
 
   private put(component: ICAL.Component, span: Span): void {
     const { from, until, timeZone } = this.days;
-    const words = { title: textOf(component, "summary"), place: textOf(component, "location").slice(0, 100) };
+    const words = { title: textOf(component, "summary"), place: cut(textOf(component, "location"), 100) };
     if (span.kind === "timed") {
       const [start, end] = [wallOf(span.start, timeZone), wallOf(span.end, timeZone)];
       if (start.slice(0, 10) < from || start.slice(0, 10) > until) this.found.outside++;
@@ -109,7 +111,7 @@ class Reading {
     }
     const [first = from] = [span.first, from].sort().slice(-1);
     const [after = until] = [span.after, dayAfter(until, 1)].sort();
-    for (let day = first; day < after; day = dayAfter(day, 1)) this.found.entries.push({ kind: "day", day, ...words });
+    for (const day of daysFrom(first, dayAfter(after, -1))) this.found.entries.push({ kind: "day", day, ...words });
     const within = Math.max(0, daysBetween(first, after));
     this.found.outside += daysBetween(span.first, span.after) - within;
   }

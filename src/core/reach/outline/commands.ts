@@ -1,8 +1,10 @@
 /** Commands on the outline: items one by one and many at once, and their entrances. Source: semantics.md section 4. */
+
 import { z } from "zod";
 import { defineCommand, drop, put, type Refusal, refuse } from "../../plan/command.ts";
 import { lastPosition, lookup } from "../../plan/lookup.ts";
 import { Entrance, Id, Item, type Plan } from "../../plan/types.ts";
+import { cut } from "../../text/shorten.ts";
 import { sayAudience } from "../explain.ts";
 import { beneath, checkItem, gone, splitKinds, titleOf, titlesOf } from "./check.ts";
 import { copyItems } from "./copy.ts";
@@ -168,7 +170,7 @@ export const outlineCommands = [
       apply(plan, { id, itemIds, parentId }) {
         if (itemIds.some((itemId) => !plan.items[itemId])) return gone();
         const position = lastPosition(plan, parentId);
-        const retitled = (item: Item) => ({ ...item, title: `${item.title}, copy`.slice(0, 200) });
+        const retitled = (item: Item) => ({ ...item, title: cut(`${item.title}, copy`, 200) });
         return copyItems(plan, id, itemIds, parentId, position, retitled);
       },
       describe: (plan, { itemIds }) => `Copy ${titlesOf(plan, itemIds)}`,

@@ -1,9 +1,11 @@
 /** One for each group of a layer: items made or copied for every group at once, named by a pattern. Source: semantics.md section 4. */
+
 import { z } from "zod";
 import { Title } from "../../plan/basics.ts";
 import { defineCommand, derivedId, put, type Refusal, refuse } from "../../plan/command.ts";
 import { lastPosition, lookup } from "../../plan/lookup.ts";
 import { type Audience, type Group, Id, Item, type Plan } from "../../plan/types.ts";
+import { cut } from "../../text/shorten.ts";
 import { beneath, checkItem, gone, titlesOf } from "./check.ts";
 import { copyItems } from "./copy.ts";
 
@@ -12,12 +14,14 @@ export const patternBlanks = ["{group}", "{mark}", "{n}"] as const;
 
 /** The title of a group's own item. Without a blank it is the same for every group. */
 export const titleFor = (pattern: string, group: Group, at: number): string =>
-  pattern
-    .replaceAll("{group}", group.label || group.name)
-    .replaceAll("{mark}", group.stripe.mark)
-    .replaceAll("{n}", String(at + 1))
-    .trim()
-    .slice(0, 200);
+  cut(
+    pattern
+      .replaceAll("{group}", group.label || group.name)
+      .replaceAll("{mark}", group.stripe.mark)
+      .replaceAll("{n}", String(at + 1))
+      .trim(),
+    200,
+  );
 
 /** The pattern that is proposed for items that become one for each group: it names the group where that may be told. */
 export function usualPattern(plan: Plan, layerId: string, titles: string[]): string {

@@ -4,6 +4,7 @@ import { instantOf, wallOf } from "../../clock/local-time.ts";
 import type { NewCommand } from "../../commands.ts";
 import type { ReadEntry } from "../../formats/icalendar/read.ts";
 import type { Course } from "../../plan/types.ts";
+import { cut } from "../../text/shorten.ts";
 import { freeDays, type MeetingDays, meetingsOf } from "../meetings.ts";
 import { changeDays, type MeetingOwner } from "../owners.ts";
 
@@ -54,7 +55,7 @@ export function calendarCommands(
 ): NewCommand[] {
   const taken = rows.filter(changes);
   const days = new Map(
-    taken.flatMap((row) => (row.kind === "no class" ? [[row.day, row.title.slice(0, 100)] as const] : [])),
+    taken.flatMap((row) => (row.kind === "no class" ? [[row.day, cut(row.title, 100)] as const] : [])),
   );
   const added = taken.flatMap((row) =>
     row.kind === "meeting" ? [{ start: row.start, end: row.end.slice(11), place: row.place }] : [],

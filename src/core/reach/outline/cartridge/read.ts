@@ -2,7 +2,9 @@
  * Outlines out of Common Cartridge archives (an open standard of 1EdTech): the organisation tree with what it holds, and
  * the files beside it. What cannot be taken is told, part by part; the rest comes in.
  */
+
 import { isArchive, openArchive } from "../../../formats/archive.ts";
+import { cut } from "../../../text/shorten.ts";
 import { folderOf, pathOf } from "./paths.ts";
 import { type Archive, blank, type CartridgeItem, readResource } from "./resource.ts";
 import { attributeOf, childOf, listOf, type Node, parseXml, textOf } from "./xml.ts";
@@ -79,7 +81,7 @@ class Reading {
 
   /** An item of the organisation. One that has something of its own and more beneath becomes a folder that begins with it. */
   readItem(node: Node): CartridgeItem[] {
-    const title = textOf(node.title).trim().replace(/\s+/g, " ").slice(0, mostTitle) || "Untitled";
+    const title = cut(textOf(node.title).trim().replace(/\s+/g, " "), mostTitle) || "Untitled";
     const children = listOf(node.item);
     const reference = attributeOf(node, "identifierref");
     const own = reference === "" ? null : this.take(reference, title);
@@ -101,7 +103,7 @@ class Reading {
         if (found.has(one)) continue;
         const name = one.slice(one.lastIndexOf("/") + 1);
         const type = one === resource.path ? resource.type : "webcontent";
-        const read = readResource(type, one, name.slice(0, mostTitle), this.archive);
+        const read = readResource(type, one, cut(name, mostTitle), this.archive);
         if (typeof read === "string") this.left.push(`${name}: ${read}`);
         else found.set(one, read.item);
       }
