@@ -1,8 +1,9 @@
 import Papa from "papaparse";
 import { knownPeople } from "../src/core/intake/known.ts";
 import { reconcile } from "../src/core/intake/reconcile.ts";
-import { keep, type Row, sized } from "./measure.ts";
-import { knownCourse, options, read, rosterText } from "./roster.ts";
+import { plainRow } from "../src/core/intake/rows.ts";
+import { fastest, keep, type Row, sized } from "./measure.ts";
+import { emptyCourse, knownCourse, options, read, rosterText } from "./roster.ts";
 
 /**
  * Reading and reconciling a roster against as many known people, beside a bare parse of the same text. The plan is
@@ -63,5 +64,20 @@ export async function intakeRows(size: number): Promise<Row[]> {
       against: [{ name: "two bare Maps of them", milliseconds: best.map, kind: "floor" }],
       note: "once a revision, before a file is dropped",
     },
+  ];
+}
+
+/** Rows that all repeat one id, or share one login, beside as many good ones: whoever sends such a file slows nobody down. */
+export async function hostileRows(size: number): Promise<Row[]> {
+  const good = read(rosterText(size, false)).map(plainRow);
+  const sameId = good.map((row) => ({ ...row, sourcedId: "001", username: "", email: "" }));
+  const sameLogin = good.map((row) => ({ ...row, username: "shared" }));
+  const judge = (rows: typeof good) => () => reconcile(emptyCourse("bench"), rows, options).rows.length;
+  const best = await fastest({ good: judge(good), sameId: judge(sameId), sameLogin: judge(sameLogin) }, 5);
+  const against: Row["against"] = [{ name: "as many good ones", milliseconds: best.good, kind: "peer" }];
+  const rows = size.toLocaleString("en-GB");
+  return [
+    { name: `Intake: reconcile ${rows} rows of one id`, ours: best.sameId, against, note: "each another name" },
+    { name: `Intake: reconcile ${rows} rows of one login`, ours: best.sameLogin, against, note: "each another id" },
   ];
 }

@@ -7,7 +7,7 @@ import { followingRows } from "./following.ts";
 import { formingRows } from "./forming.ts";
 import { gradebookRows } from "./gradebook.ts";
 import { gradebookPeerRows } from "./gradebook-peers.ts";
-import { intakeRows } from "./intake.ts";
+import { hostileRows, intakeRows } from "./intake.ts";
 import { type Row, sized } from "./measure.ts";
 import { publishingRows } from "./publishing.ts";
 import { reachRows } from "./reach.ts";
@@ -23,6 +23,7 @@ const measures: Record<string, () => Promise<Row[]>> = {
   "gradebook-peers": gradebookPeerRows,
   "intake-10000": () => intakeRows(sized(10_000, 300)),
   "intake-100000": () => intakeRows(sized(100_000, 600)),
+  "intake-hostile": () => hostileRows(sized(200_000, 300)),
   apply: applyRows,
   calendar: calendarRows,
   publishing: publishingRows,

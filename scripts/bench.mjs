@@ -34,6 +34,7 @@ const measures = [
   "gradebook-peers",
   "intake-10000",
   "intake-100000",
+  "intake-hostile",
   "apply",
   "following",
   "calendar",

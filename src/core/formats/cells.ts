@@ -96,7 +96,6 @@ export class CutCells implements Cells {
 
 interface CutOptions {
   delimiter: string;
-  linebreak: string;
   /** Told how much of the text is read, 0 to 1. */
   progressed?: ((share: number) => void) | undefined;
   /** Whether an apostrophe before a sign of a formula is a guard, and no part of the text. */
@@ -105,13 +104,13 @@ interface CutOptions {
 
 /**
  * The cells of a text without quotation marks, and the line of each row; blank rows are left out. Null where it has
- * quotation marks or a newline within a row: then the parser reads it.
+ * quotation marks: then the parser reads it.
  */
 export function cutCells(
   text: string,
-  { delimiter, linebreak, progressed, isGuarded = true }: CutOptions,
+  { delimiter, progressed, isGuarded = true }: CutOptions,
 ): { cells: CutCells; lines: number[] } | null {
-  if (text.includes('"') || delimiter.length !== 1 || !linebreak.endsWith("\n")) return null;
+  if (text.includes('"') || delimiter.length !== 1) return null;
   const [first, bounds] = [new Numbers(), new Numbers()];
   const lines: number[] = [];
   let longest = 0;
@@ -120,7 +119,6 @@ export function cutCells(
   for (let line = 1, rowFrom = 0; rowFrom <= text.length; line++) {
     const newline = text.indexOf("\n", rowFrom);
     const rowEnd = newline < 0 ? text.length : newline;
-    if (newline >= 0 && linebreak === "\r\n" && text.charCodeAt(newline - 1) !== 13) return null;
     const cellsFrom = bounds.length;
     let isBlank = true;
     for (let from = rowFrom; from <= rowEnd; ) {

@@ -39,6 +39,8 @@ export const storableEndings = Object.keys(types);
 export const acceptedFiles = storableEndings.map((ending) => `.${ending}`).join();
 /** What is taken, for whoever is about to choose a file. */
 export const saysFiles = `Documents, tables, pictures, sound, film and .zip, up to ${mostBytes / 1024 / 1024} MB.`;
+/** How large a file may be, and what to do with a larger one. */
+export const saysMost = `${mostBytes / 1024 / 1024} MB is the most. Make it smaller or link to it.`;
 
 const endingOf = (name: string): string => /\.([a-z0-9]+)$/i.exec(name)?.[1]?.toLowerCase() ?? "";
 
@@ -50,8 +52,7 @@ export function fileTrouble(name: string, size: number): string | null {
   if (size === 0) return `${name} is empty.`;
   if (!typeOf(name))
     return `${name} cannot be stored: files ending in "${endingOf(name) || "nothing"}" are not taken, since they could run in a reader's browser. Save it as a PDF or pack it into a .zip.`;
-  if (size > mostBytes)
-    return `${name} has ${Math.ceil(size / 1024 / 1024)} MB; 50 MB is the most. Make it smaller or link to it.`;
+  if (size > mostBytes) return `${name} has ${Math.ceil(size / 1024 / 1024)} MB; ${saysMost}`;
   return null;
 }
 
@@ -62,7 +63,10 @@ export const plainName = (name: string): string =>
     .replace(/^.*[/\\]/, "")
     // biome-ignore lint/suspicious/noControlCharactersInRegex: they are what is taken out
     .replace(/[\u0000-\u001f"<>|:*?]/g, "_")
-    .slice(-200) || "file";
+    .slice(-200)
+    // The end is kept, for its ending: half of a pair may stand before it.
+    .toWellFormed()
+    .replace(/^\ufffd/, "") || "file";
 
 /** "12 KB", "1.4 MB". */
 export const sayBytes = (bytes: number): string =>

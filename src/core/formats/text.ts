@@ -69,35 +69,38 @@ export function readTable(
   const { text: unmarked, delimiter: said } = withoutSeparatorLine(seen);
   const notes = [...guessed, ...taken];
   // Only combining characters and what lies beyond them is ever composed.
-  const plain = /[\u0300-\uffff]/.test(unmarked) ? unmarked.normalize("NFC") : unmarked;
+  const composed = /[\u0300-\uffff]/.test(unmarked) ? unmarked.normalize("NFC") : unmarked;
+  // Files that were put together have several kinds of line end: a parser takes the first for all, and loses rows. Here
+  // each line ends in one line feed; what stands before it is cut off with the space around a cell.
+  const plain = /\r(?!\r*\n)/.test(composed) ? composed.replace(/\r*\n|\r/g, "\n") : composed;
+  if (isOverWide(plain)) return refused(name, saysTooWide(name, null));
   // The delimiter is guessed without the blank lines, which are kept below so that line numbers stay right.
   const guess = Papa.parse(plain.slice(0, 100_000), {
     preview: 20,
     skipEmptyLines: "greedy",
     delimitersToGuess: [",", "\t", ";", "|"],
   }).meta;
-  const { linebreak } = guess;
   const delimiter = said ?? guess.delimiter;
-  const cut = cutCells(plain, { delimiter, linebreak, progressed, isGuarded: !isInterchange });
+  const cut = cutCells(plain, { delimiter, progressed, isGuarded: !isInterchange });
   if (cut) return whole(cutTable(name, cut.cells, cut.lines), notes);
+  const even = plain.includes("\r") ? plain.replace(/\r*\n/g, "\n") : plain;
   const chunks: string[][][] = [];
   let openQuote = false;
   // The types know chunks of streams only; the parser gives them of a text as well.
   const chunked: object = {
     delimiter,
-    // Two kinds of line end in one file: the parser takes one, the cells are trimmed of the other.
-    newline: linebreak as "\n",
+    newline: "\n",
     // Pieces as large as may be, since each costs something, and small enough to tell how far it is.
     chunkSize: 16_000_000,
     chunk({ data, errors, meta }: ParseResult<string[]>) {
       chunks.push(data);
       openQuote ||= errors.some(({ code }) => code === "MissingQuotes");
-      progressed?.(Math.min(1, meta.cursor / plain.length));
+      progressed?.(Math.min(1, meta.cursor / even.length));
     },
   };
-  Papa.parse(plain, chunked);
+  Papa.parse(even, chunked);
   const records = chunks.length === 1 ? (chunks[0] as string[][]) : chunks.flat();
-  const embedded = countLines(plain) > records.length;
+  const embedded = countLines(even) > records.length;
   const guarded = !isInterchange && plain.includes("'") && /'[=+\-@\t\r]/.test(plain);
   let line = 1;
   const isMarked = plain.includes('="');
@@ -149,9 +152,58 @@ function cutTable(name: string, cells: CutCells, lines: number[]): TextTable {
   };
 }
 
+/** More columns, or letters in a cell, than any roster or list of marks has: such a file is another one than was meant. */
+const mostColumns = 300;
+const mostLetters = 32_767;
+const saysTooWide = (name: string, columns: number | null) =>
+  `${name} has ${columns === null ? "far too many" : columns} columns; ${mostColumns} can be read. Is it the file that was meant? Export the columns that are needed, and drop that.`;
+
+/** Whether the beginning of a text has lines of so many cells that it is not even worth dividing. */
+function isOverWide(text: string): boolean {
+  const start = text.slice(0, 1_000_000);
+  for (let from = 0; from < start.length; ) {
+    const end = start.indexOf("\n", from);
+    const line = start.slice(from, end < 0 ? undefined : end);
+    if (line.length > 10_000 && (line.match(/[,;\t|]/g)?.length ?? 0) > 10 * mostColumns && !line.includes('"'))
+      return true;
+    if (end < 0) break;
+    from = end + 1;
+  }
+  return false;
+}
+
+/**
+ * The row that is far wider than the header, where there is one: two rows without a line end between them, of which the
+ * second would be lost. Gives the row's place and how many cells it fills.
+ */
+function farWider(table: TextTable): { row: number; width: number } | null {
+  const cells = cellsOf(table);
+  const limit = Math.max(3, 2 * table.header.length - 1);
+  for (let row = 0; row < table.lines.length; row++) {
+    let width = cells.width(row);
+    while (width >= limit && cells.isEmpty(row, width - 1)) width--;
+    if (width >= limit) return { row, width };
+  }
+  return null;
+}
+
+/** Why a table cannot be what was meant, though it could be read. */
+function whyNotMeant(table: TextTable): string | null {
+  const { name, header, lines } = table;
+  if (header.length > mostColumns) return saysTooWide(name, header.length);
+  if (cellsOf(table).longest > mostLetters)
+    return `${name} has a cell of more than ${mostLetters.toLocaleString("en-GB")} letters. Is a quotation mark missing? Look at the file, and drop it again.`;
+  const wide = header.length < 2 ? null : farWider(table);
+  return wide
+    ? `${name}, line ${lines[wide.row]}: ${wide.width} cells stand under a header of ${header.length}. Are two lines joined there? Divide them, or take out what stands beyond the header, and drop the file again.`
+    : null;
+}
+
 /** The table, if it has a header and rows, with what is to be said of the file. */
 function whole(table: TextTable, notes: string[]): TextTable | Unreadable {
   const { name, header, lines } = table;
+  const trouble = whyNotMeant(table);
+  if (trouble !== null) return refused(name, trouble);
   if (header.length === 0) return refused(name, `${name} is empty. Export the roster again and drop it here.`);
   if (lines.length === 0)
     return {

@@ -53,11 +53,24 @@ export function disagree(a: RosterRow, b: RosterRow): boolean {
   });
 }
 
-/** Whether two rows say exactly the same. */
-export const equalRows = (a: RosterRow, b: RosterRow): boolean => {
-  const names = new Set(facts(a).map(([field]) => field));
-  const said = facts(b);
-  return (
-    a.role === b.role && said.length === names.size && said.every(([field]) => names.has(field)) && !disagree(a, b)
-  );
-};
+/**
+ * Whether some of several rows are in conflict: two say different things about one person, or two of one section do not
+ * say exactly the same. Each row is held against what was said before it, not against each other row.
+ */
+export function anyConflict(rows: readonly RosterRow[]): boolean {
+  const said = new Map<string, string>();
+  const shapes = new Map<string, string>();
+  for (const row of rows) {
+    const all = facts(row);
+    for (const [field, value] of all) {
+      const own = comparable(field, value);
+      if ((said.get(field) ?? own) !== own) return true;
+      said.set(field, own);
+    }
+    const code = fold(row.sectionCode);
+    const shape = JSON.stringify([row.role, ...all.map(([field]) => field).sort()]);
+    if ((shapes.get(code) ?? shape) !== shape) return true;
+    shapes.set(code, shape);
+  }
+  return false;
+}

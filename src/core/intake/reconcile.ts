@@ -109,10 +109,7 @@ function judgeEnrolment(judging: Judging, at: number, codes: Codes, now: number)
     else judging.settle(at, "new", `joins ${row.sectionCode}`);
     return;
   }
-  const rows = judging.ids.rowsOf(known);
-  const used = new Set(rows.filter(judging.isUsed).map(judging.code));
-  // A section lists somebody even in a row that cannot be used.
-  const listed = new Set(rows.map(judging.code));
+  const { used, listed } = judging.sectionsOf(known);
   const from = open.map((place) => codes.say(known.enrolments[place] as Enrolment)).join(" and ");
   if (used.size === 1 && open.every((place) => !listed.has(known.codes[place] as string)))
     judging.settle(at, "moved", `from ${from} to ${row.sectionCode}`);
@@ -162,7 +159,7 @@ function namedAsEnded(judging: Judging, ended: readonly Ended[], now: number): L
     const known = judging.ids.of(sourcedId);
     if (!known?.person) continue;
     const { person } = known;
-    const listed = new Set(judging.ids.rowsOf(known).map(judging.code));
+    const { listed } = judging.sectionsOf(known);
     for (const [place, enrolment] of known.enrolments.entries()) {
       const code = known.codes[place] as string;
       const isNamed = sectionCode === "" || code === fold(sectionCode);
@@ -214,10 +211,13 @@ function unlisted(
       if (enrolment.role !== "student" || !holdsAt(enrolment, now)) continue;
       const code = known.codes[place] as string;
       if (!covered.has(code)) continue;
-      const rows = judging.rowsMeaning(known);
-      if (rows.some((at) => judging.code(at) === code)) continue;
+      const rows = judging.ids.rowsOf(known);
+      if (rows.some((at) => judging.code(at) === code) || judging.isMeantByClash(known, code)) continue;
       if (enrolment.origin !== "roster") byHand.push({ person, enrolment });
-      else if (!rows.some((at) => judging.isUnusable(at) || judging.verdictOf(at) === "moved"))
+      else if (
+        !judging.isMeantByClash(known) &&
+        !rows.some((at) => judging.isUnusable(at) || judging.verdictOf(at) === "moved")
+      )
         missing.push({ person, enrolment });
     }
   }

@@ -1,25 +1,28 @@
 /** One id in several rows: equal rows, conflicting rows, and rows in two sections. Source: semantics.md section 2. */
 
 import { fold } from "../text/caseless.ts";
-import { disagree, equalRows } from "./facts.ts";
+import { anyConflict, disagree } from "./facts.ts";
 import type { RosterIdentity } from "./known.ts";
 import type { RosterRow } from "./rows.ts";
 import { type Judging, rowKey } from "./verdict.ts";
 
-const inConflict = (a: RosterRow, b: RosterRow) =>
-  fold(a.sectionCode) === fold(b.sectionCode) ? !equalRows(a, b) : disagree(a, b);
+/** Line numbers as they are said: of many the first, and how many more. */
+function sayLines(lines: readonly number[]): string {
+  const first = lines.slice(0, 6).join(", ");
+  return lines.length > 6 ? `${first} and ${lines.length - 6} more` : first;
+}
 
 /** Judges the open rows of one id among themselves. */
 export function judgeRepeats(judging: Judging, known: RosterIdentity, chosen: ReadonlySet<string>): void {
   const open = judging.openRows(known);
   if (open.length < 2) return;
-  const conflicting = open.some((a, at) => open.slice(at + 1).some((b) => inConflict(a.row, b.row)));
+  const conflicting = anyConflict(open.map(({ row }) => row));
   const picked = open.filter(({ row }) => chosen.has(rowKey(row)));
   const [choice] = picked;
   if (conflicting && (picked.length !== 1 || !choice)) {
-    const lines = open.map(({ row }) => row.line).join(", ");
-    for (const { at } of open)
-      judging.settle(at, "duplicate", `lines ${lines} disagree about this person; choose the one that is right`, true);
+    const lines = sayLines(open.map(({ row }) => row.line));
+    const says = `lines ${lines} disagree about this person; choose the one that is right`;
+    for (const { at } of open) judging.settle(at, "duplicate", says, true);
     return;
   }
   const first = new Map<string, RosterRow>();

@@ -107,8 +107,9 @@ export class Judging {
   readonly changes = new Map<number, readonly FieldChange[]>();
   /** Known people with an open enrolment beside the section of a row of theirs. */
   readonly elsewhere = new Set<RosterIdentity>();
-  /** Rows that clash with somebody: it may be them whom such a row means. */
-  private readonly clashing = new Map<RosterIdentity, number[]>();
+  /** The groups of clashing rows that somebody may be meant by: the sections that those rows name. */
+  private readonly clashing = new Map<RosterIdentity, ReadonlySet<string>[]>();
+  private readonly sections = new Map<RosterIdentity, { used: ReadonlySet<string>; listed: ReadonlySet<string> }>();
   private readonly verdicts: Uint8Array;
   private readonly says = new Map<number, string>();
   private readonly conflicts = new Set<number>();
@@ -150,14 +151,30 @@ export class Judging {
     if (says !== "") this.says.set(at, says);
     if (conflict) this.conflicts.add(at);
   }
-  /** Notes that a row clashes with somebody, whom it lists thereby. */
-  meansToo(known: RosterIdentity, at: number): void {
-    this.clashing.set(known, [...(this.clashing.get(known) ?? []), at]);
+  /** Notes that rows clash over a login that several would have: any of those may be the one who is meant. */
+  meansAnyOf(holders: readonly RosterIdentity[], rows: readonly number[]): void {
+    const codes = new Set(rows.map(this.code));
+    for (const known of holders) {
+      const groups = this.clashing.get(known);
+      if (groups) groups.push(codes);
+      else this.clashing.set(known, [codes]);
+    }
   }
-  /** The numbers of the rows that name an id, or clash with its person. */
-  rowsMeaning = (known: RosterIdentity): number[] => [...this.ids.rowsOf(known), ...(this.clashing.get(known) ?? [])];
+  /** Whether a row that clashes may mean somebody; in a section, where one is named. */
+  isMeantByClash = (known: RosterIdentity, code?: string): boolean =>
+    this.clashing.get(known)?.some((codes) => code === undefined || codes.has(code)) ?? false;
   isUsed = (at: number): boolean => (this.verdicts[at] as number) > numbers.clash;
   isUnusable = (at: number): boolean => isUnusable({ verdict: this.verdictOf(at), conflict: this.conflicts.has(at) });
+  /** The sections in which usable rows of an id list it, and any rows: asked once repeats and clashes are settled. */
+  sectionsOf(known: RosterIdentity): { used: ReadonlySet<string>; listed: ReadonlySet<string> } {
+    let found = this.sections.get(known);
+    if (!found) {
+      const rows = this.ids.rowsOf(known);
+      found = { used: new Set(rows.filter(this.isUsed).map(this.code)), listed: new Set(rows.map(this.code)) };
+      this.sections.set(known, found);
+    }
+    return found;
+  }
   /** The numbers and rows of an id that are not settled yet. */
   openRows(known: RosterIdentity): { at: number; row: RosterRow }[] {
     return this.ids
