@@ -1,6 +1,8 @@
 import { defineMiddleware } from "astro:middleware";
+import type { APIContext, MiddlewareNext } from "astro";
+import { type CountedBody, countBody } from "./server/http/counted-body.ts";
+import { failureOf } from "./server/http/failures.ts";
 import { authorize, tokenOf } from "./server/http/guard.ts";
-import { problem } from "./server/http/problem.ts";
 import { secured } from "./server/http/security.ts";
 import { startScheduler } from "./server/jobs/scheduler.ts";
 import { log } from "./server/log.ts";
@@ -8,36 +10,35 @@ import { keepPage } from "./server/student/kept-pages.ts";
 
 startScheduler();
 
-export const onRequest = defineMiddleware(async (context, next) => {
-  const { request, url, params, cookies, routePattern } = context;
-  const started = Date.now();
-  let response: Response;
+/** The answer of the page or endpoint, where whoever asks may have it. */
+async function answer(context: APIContext, next: MiddlewareNext): Promise<Response> {
+  const { request, url, params, cookies, routePattern, locals } = context;
+  let body: CountedBody | null = null;
   try {
-    const decision = await authorize({
-      request,
-      url,
-      pattern: routePattern,
-      courseId: params.course,
-      token: tokenOf(cookies),
-    });
-    if ("refusal" in decision) {
-      response = decision.refusal;
-    } else {
-      context.locals.hasSession = decision.account !== null;
-      if (decision.account) context.locals.account = decision.account;
-      if (decision.access) context.locals.access = decision.access;
-      response = await next();
-      const { keep } = context.locals;
-      if (keep) response = await keepPage(keep.stamp, keep.until, response);
-    }
+    const asking = { request, url, pattern: routePattern, params, token: tokenOf(cookies) };
+    const decision = await authorize(asking);
+    if ("refusal" in decision) return decision.refusal;
+    const { account, access, takes } = decision;
+    locals.hasSession = account !== null;
+    if (account) locals.account = account;
+    if (access) locals.access = access;
+    body = countBody(request, { limit: takes, accountId: account?.id ?? null });
+    const response = await next();
+    // A page may have gone on without what it could not read: that it was cut is the answer.
+    const refusal = body.refusal();
+    if (refusal) return failureOf(request, refusal);
+    return locals.keep ? await keepPage(locals.keep.stamp, locals.keep.until, response) : response;
   } catch (error) {
-    log.error({ error: error instanceof Error ? error.stack : String(error), path: url.pathname }, "request failed");
-    response = problem(
-      500,
-      "Something failed here",
-      "Nothing was changed. Try again; if it fails again, tell whoever runs this server.",
-    );
+    return failureOf(request, body?.refusal() ?? error);
+  } finally {
+    body?.end();
   }
+}
+
+export const onRequest = defineMiddleware(async (context, next) => {
+  const { request, url } = context;
+  const started = Date.now();
+  const response = await answer(context, next);
   log.info(
     {
       method: request.method,

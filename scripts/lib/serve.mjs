@@ -4,7 +4,38 @@ import { pathToFileURL } from "node:url";
 // Node gives up a quiet connection after 5 s. A client, or a proxy before us, that sends on it at that very moment
 // gets a reset instead of an answer. Ours stays open longer than the usual proxy's (60 s) keeps its own.
 const quietMs = 75_000;
+/** A request is received whole within this, its headers much sooner. */
+const requestMs = 300_000;
+const headersMs = 20_000;
+const methods = new Set(["GET", "HEAD", "POST", "PATCH", "DELETE"]);
+/** A year, in seconds: whoever came by TLS comes by TLS. */
+const strictTransport = "max-age=31536000; includeSubDomains";
 
 process.env.ASTRO_NODE_AUTOSTART = "disabled";
 const { startServer } = await import(pathToFileURL(process.argv[2]).href);
-startServer().server.server.keepAliveTimeout = quietMs;
+const { server } = startServer().server;
+Object.assign(server, { keepAliveTimeout: quietMs, requestTimeout: requestMs, headersTimeout: headersMs });
+
+/** Proxies of ours before this server. What a client writes of its own address is believed of none of them. */
+const proxies = Number(process.env.AMBER_PROXIES ?? 0);
+function believeProxies({ headers }) {
+  const said = String(headers["x-forwarded-for"] ?? "")
+    .split(",")
+    .map((one) => one.trim());
+  for (const name of Object.keys(headers)) if (name.startsWith("x-forwarded-")) delete headers[name];
+  const seen = proxies > 0 ? said.at(-proxies) : "";
+  if (seen) headers["x-forwarded-for"] = seen;
+}
+
+const isSecure = (process.env.AMBER_ADDRESS ?? "").startsWith("https:");
+const [answer] = server.listeners("request");
+server.removeAllListeners("request");
+server.on("request", (request, response) => {
+  // Files of the build pass by the application, which sets these for all else.
+  response.setHeader("x-content-type-options", "nosniff");
+  if (isSecure) response.setHeader("strict-transport-security", strictTransport);
+  believeProxies(request);
+  if (methods.has(request.method)) return answer(request, response);
+  response.writeHead(405, { allow: [...methods].join(", "), connection: "close" });
+  response.end();
+});

@@ -77,7 +77,7 @@ export async function startForTests(
       await registrar.stop();
       await database.stop();
     };
-    return { url, databaseUrl: database.url, registrarUrl: registrar.url, postUrl: post.url, stop };
+    return { url, databaseUrl: database.url, registrarUrl: registrar.url, postUrl: post.url, pid: child.pid, stop };
   } catch (error) {
     await post?.stop();
     await registrar?.stop();

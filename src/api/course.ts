@@ -143,6 +143,7 @@ export const readPlanFile = endpoint("GET", "/plan-file", "coordinator", {
   gives: ["application/json"],
 });
 export const rollOver = endpoint("POST", "/roll-over", "coordinator", {
+  isLarge: true,
   says: "Makes a new course out of this one's plan, or out of a plan that was saved, with the asker as its coordinator.",
   body: NewTerm.extend({
     id: z.uuid(),

@@ -2,6 +2,7 @@
 import { z } from "zod";
 import { Command } from "../core/commands.ts";
 import { Message } from "../core/messages/message.ts";
+import { isUuid } from "../core/plan/basics.ts";
 import { Id } from "../core/plan/types.ts";
 import { type Draft as DraftType, Seen } from "../core/review/draft.ts";
 import type { Proposal as ProposalType } from "../core/review/proposal.ts";
@@ -33,10 +34,13 @@ export const readDraft = endpoint("GET", "/draft", "staff", {
     clockFixed: z.boolean(),
   }),
 });
+/** What is drafted has an id that nobody can guess: the ids of what it makes are made of it. */
+const Drafted = Command.refine(({ id }) => isUuid(id), { path: ["id"], message: "a UUID" });
 export const changeDraft = endpoint("POST", "/draft", "staff", {
+  isLarge: true,
   says: "Adds commands to one's draft, takes steps back or forward, or keeps the messages that go out with it.",
   body: z.union([
-    z.object({ commands: z.array(Command).min(1).max(500) }),
+    z.object({ commands: z.array(Drafted).min(1).max(500) }),
     z.object({ messages: z.array(Message).max(20) }),
     z.object({ step: z.enum(["undo", "redo", "undo all", "redo all"]) }),
   ]),

@@ -35,6 +35,8 @@ export interface Endpoint<
   gives?: string[];
   /** Where something is made: 201. */
   status?: 201;
+  /** Whether what is sent may be as large as the rosters, marks and plans of the largest courses. */
+  isLarge?: true;
 }
 interface Described<Query, Body, Answer> {
   says: string;
@@ -44,6 +46,7 @@ interface Described<Query, Body, Answer> {
   sends?: string;
   gives?: string[];
   status?: 201;
+  isLarge?: true;
 }
 
 /** One endpoint: `endpoint("POST", "/draft", "staff", { says, body, answer })`. */

@@ -17,6 +17,7 @@ const Change = z.union([
   z.strictObject({ itemId: Id, groupId: Id, mark: MarkRow.nullable() }),
 ]) satisfies z.ZodType<MarkChange>;
 export const giveMarks = endpoint("POST", "/marks", "staff", {
+  isLarge: true,
   says: "Stores marks of persons and shared ones of groups; those that somebody else changed meanwhile are given back.",
   body: z.object({
     marks: z

@@ -58,6 +58,7 @@ export const readIntakes = endpoint("GET", "/intake", "coordinator", {
   answer: z.strictObject({ intakes: z.array(PastIntake), matches: z.record(z.string(), ColumnMatch) }),
 });
 export const applyIntake = endpoint("POST", "/intake", "coordinator", {
+  isLarge: true,
   says: "Takes rows in that were looked at, all of them or none, and once however often it is sent.",
   body: z.object({
     intakeId: Id,
@@ -110,6 +111,8 @@ const FeedSettings = z.object({
   appliesItself: z.boolean(),
   /** With more of its students leaving than this, a roster waits. */
   leavingPercent: z.number().min(0).max(100),
+  /** With more joining, in per cent of its students, a roster waits. */
+  joiningPercent: z.number().min(0).max(1000).default(25),
 });
 const Pull = z.strictObject({
   id: Id,

@@ -20,6 +20,9 @@ const Environment = z.object({
   AMBER_REGISTRAR_CLIENT_SECRET: z.string().optional(),
   AMBER_REGISTRAR_TOKEN_URL: z.url("an address").optional(),
   AMBER_REGISTRAR_PATIENCE: z.coerce.number().int().positive("milliseconds").default(8000),
+  /** How many megabytes of files one account, and one course, may keep in all. */
+  AMBER_QUOTA_ACCOUNT_MB: z.coerce.number().int().positive("megabytes").default(2000),
+  AMBER_QUOTA_COURSE_MB: z.coerce.number().int().positive("megabytes").default(50_000),
   /** The mail server, and from whom mails come. */
   AMBER_SMTP_URL: z.string().optional(),
   AMBER_MAIL_FROM: z.string().default("Amber Weave <no-reply@amber-weave.example>"),

@@ -1,8 +1,14 @@
 /** Sign-in by username and password, sessions in the database, and the slowing of repeated failures. */
-import { createHash, randomBytes } from "node:crypto";
+
+import { randomBytes } from "node:crypto";
 import { hash, verify } from "@node-rs/argon2";
 import { v7 } from "uuid";
+import { loginOf } from "../../core/text/logins.ts";
+import { cut } from "../../core/text/shorten.ts";
+import { config } from "../config.ts";
 import { rows, run } from "../store/database.ts";
+import { digest } from "./digest.ts";
+import { countTry, forgetTries } from "./sign-in-tries.ts";
 
 export interface Account {
   id: string;
@@ -17,7 +23,12 @@ export function givenFirst(displayName: string): string {
   return given ? `${given} ${family}` : family;
 }
 
-export const sessionCookie = "amber_session";
+/** The cookie of a session. Behind TLS its name binds it to this host alone, and it is sent by TLS only. */
+export function sessionCookie() {
+  const secure = (config().AMBER_ADDRESS ?? "").startsWith("https:");
+  const options = { httpOnly: true, sameSite: "lax", secure, path: "/", maxAge: sessionLasts / 1000 } as const;
+  return { name: `${secure ? "__Host-" : ""}amber_session`, options };
+}
 const sessionLasts = 12 * 3600_000;
 /** A session that nobody uses ends sooner. */
 const idleLasts = 4 * 3600_000;
@@ -25,7 +36,6 @@ const idleLasts = 4 * 3600_000;
 const notedEvery = 5 * 60_000;
 /** Signed in at more places than these, somebody is signed out where they were longest ago. */
 const mostSessions = 20;
-export const digest = (text: string) => createHash("sha256").update(text).digest("hex");
 
 /** argon2id with the parameters that OWASP names for interactive sign-in. */
 export const hashPassword = (password: string): Promise<string> =>
@@ -36,16 +46,12 @@ let decoy: Promise<string> | null = null;
 
 export type SignIn = { token: string } | { wrong: true } | { wait: number };
 
-const freeFailures = 4;
-/** Seconds to wait after a number of failures: none for the first few, then doubling up to a quarter of an hour. */
-const waitAfter = (failures: number) => (failures <= freeFailures ? 0 : Math.min(900, 2 ** (failures - freeFailures)));
-
 async function openSession(accountId: string, agent: string, at: number): Promise<string> {
   await run("DELETE FROM sessions WHERE expires_at < ? OR (used_at > 0 AND used_at < ?)", [at, at - idleLasts]);
   const token = randomBytes(32).toString("base64url");
   await run(
     "INSERT INTO sessions (token_hash, id, account_id, expires_at, begun_at, used_at, agent) VALUES (?, ?, ?, ?, ?, ?, ?)",
-    [digest(token), v7(), accountId, at + sessionLasts, at, at, agent.slice(0, 400)],
+    [digest(token), v7(), accountId, at + sessionLasts, at, at, cut(agent, 400)],
   );
   await run(
     `DELETE FROM sessions WHERE account_id = ? AND id NOT IN
@@ -55,35 +61,32 @@ async function openSession(accountId: string, agent: string, at: number): Promis
   return token;
 }
 
-/** Checks a password and opens a session. Failures are counted by username, in the database. `agent`: the browser, as it says. */
+/** Where somebody tries to sign in from, and when. */
+interface From {
+  at?: number;
+  /** The browser, as it says. */
+  agent?: string;
+  /** The network address. */
+  address?: string;
+}
+
+/** Checks a password and opens a session. A login that holds invisible signs is nobody's, and counts as its address's try. */
 export async function signIn(
   username: string,
   password: string,
-  { at = Date.now(), agent = "" }: { at?: number; agent?: string } = {},
+  { at = Date.now(), agent = "", address = "" }: From = {},
 ): Promise<SignIn> {
-  const usernameHash = digest(username.trim().toLowerCase());
-  const [failed] = await rows<{ failures: number; last_at: number }>(
-    "SELECT failures, last_at FROM sign_in_failures WHERE username_hash = ?",
-    [usernameHash],
-  );
-  if (failed) {
-    const wait = failed.last_at + waitAfter(failed.failures) * 1000 - at;
-    if (wait > 0) return { wait: Math.ceil(wait / 1000) };
-  }
+  const login = loginOf(username) ?? "";
+  const { wait } = await countTry(login, address, at);
+  if (wait > 0) return { wait };
   const [account] = await rows<{ id: string; password_hash: string }>(
-    "SELECT id, password_hash FROM accounts WHERE username = ?",
-    [username.trim()],
+    "SELECT id, password_hash FROM accounts WHERE login = ?",
+    [login],
   );
   decoy ??= hashPassword(randomBytes(16).toString("hex"));
   const right = await verify(account?.password_hash ?? (await decoy), password);
-  if (!account || !right) {
-    await run(
-      "INSERT INTO sign_in_failures (username_hash, failures, last_at) VALUES (?, 1, ?) ON DUPLICATE KEY UPDATE failures = failures + 1, last_at = VALUES(last_at)",
-      [usernameHash, at],
-    );
-    return { wrong: true };
-  }
-  await run("DELETE FROM sign_in_failures WHERE username_hash = ?", [usernameHash]);
+  if (!account || !right) return { wrong: true };
+  await forgetTries(login, address, at);
   return { token: await openSession(account.id, agent, at) };
 }
 
@@ -105,10 +108,13 @@ export async function accountOf(token: string | undefined): Promise<Account | nu
 export const signOut = (token: string): Promise<number> =>
   run("DELETE FROM sessions WHERE token_hash = ?", [digest(token)]);
 
+/** Throws where the username holds signs that nobody sees or types. */
 export async function createAccount(account: Omit<Account, "id">, passwordHash: string): Promise<void> {
+  const login = loginOf(account.username);
+  if (login === null) throw new Error(`The username "${account.username}" holds signs that are not seen.`);
   await run(
-    `INSERT INTO accounts (id, username, sourced_id, display_name, password_hash) VALUES (?, ?, ?, ?, ?)
+    `INSERT INTO accounts (id, username, login, sourced_id, display_name, password_hash) VALUES (?, ?, ?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE display_name = VALUES(display_name)`,
-    [v7(), account.username, account.sourcedId, account.displayName, passwordHash],
+    [v7(), account.username, login, account.sourcedId, account.displayName, passwordHash],
   );
 }

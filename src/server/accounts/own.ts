@@ -1,7 +1,7 @@
 /** What somebody decides of their own account: which letters they get, and where they are signed in. */
 import Bowser from "bowser";
 import { rows, run } from "../store/database.ts";
-import { digest } from "./accounts.ts";
+import { digest } from "./digest.ts";
 
 export interface AccountSettings {
   /** Whether notices come by mail as well. */

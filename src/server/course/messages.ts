@@ -1,4 +1,5 @@
 /** Messages: written once with what each recipient reads, as a notice in the course and a mail that waits to be sent. */
+
 import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import { type Message, type Recipient, recipientsOf, type SentMessage } from "../../core/messages/message.ts";
@@ -7,6 +8,7 @@ import { noProgress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { reachAt } from "../../core/reach/reach.ts";
 import { hasBit } from "../../core/sets/bits.ts";
+import { cut } from "../../core/text/shorten.ts";
 import { givenFirst } from "../accounts/accounts.ts";
 import { insertMany, rows, run, transaction } from "../store/database.ts";
 import { writeJournal } from "../store/journal.ts";
@@ -95,7 +97,7 @@ async function insertDeliveries(
       personId,
       address,
       replyTo,
-      subject(personId).slice(0, 400),
+      cut(subject(personId), 400),
       body(personId),
       at,
       address ? "waiting" : "none",

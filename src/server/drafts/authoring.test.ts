@@ -5,11 +5,11 @@ import { lookup } from "../../core/plan/lookup.ts";
 import { noProgress } from "../../core/plan/progress.ts";
 import type { Item, Plan } from "../../core/plan/types.ts";
 import { audit } from "../../core/reach/audit/audit.ts";
-import { type Desk, giveMark, openDesk, live as publishLive } from "../../tests/desk.ts";
+import { type Desk, giveMark, openDesk, live as publishLive, sendFile } from "../../tests/desk.ts";
 import type { CourseAccess } from "../http/guard.ts";
 import { course } from "../store/courses.ts";
 import { closeDatabase, rows, transaction } from "../store/database.ts";
-import { fileOf, serveFile, storeFile } from "../store/files.ts";
+import { fileOf, serveFile } from "../store/files.ts";
 import { readPlan } from "../store/plan-rows.ts";
 import { courseProgress, recordRead } from "../store/progress.ts";
 import { itemPage } from "../student/item-page.ts";
@@ -123,7 +123,7 @@ test("who changes groups keeps sight of their own posts, and loses that of the o
 describe("files", () => {
   test("of several megabytes come back byte for byte, and only in their own course", async () => {
     const bytes = Uint8Array.from({ length: 2_500_000 }, (_, at) => (at * 31) % 256);
-    const stored = await storeFile(desk.courseId, desk.first, { name: "C:\\maps\\weir.pdf", bytes }, 1);
+    const stored = await sendFile(desk.courseId, desk.first, { name: "C:\\maps\\weir.pdf", bytes }, 1);
     if ("trouble" in stored) throw new Error(stored.trouble);
     expect(stored).toMatchObject({ name: "weir.pdf", type: "application/pdf", size: 2_500_000 });
     const served = await serveFile(desk.courseId, stored.id);
@@ -134,7 +134,7 @@ describe("files", () => {
   test("that are not taken leave nothing behind", async () => {
     const count = async () => (await rows<{ count: number }>("SELECT COUNT(*) AS count FROM files"))[0]?.count;
     const before = await count();
-    expect(await storeFile(desk.courseId, desk.first, { name: "x.html", bytes: new Uint8Array(3) }, 1)).toMatchObject({
+    expect(await sendFile(desk.courseId, desk.first, { name: "x.html", bytes: new Uint8Array(3) }, 1)).toMatchObject({
       trouble: expect.stringContaining("html"),
     });
     expect(await count()).toBe(before);

@@ -1,8 +1,10 @@
 /** What the author of a proposal is told of it, to its end: taken or handed back, then published. Source: semantics.md section 9. */
+
 import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import { blankMessage } from "../../core/messages/message.ts";
 import type { Plan } from "../../core/plan/types.ts";
+import { cut } from "../../core/text/shorten.ts";
 import { writeMessage } from "../course/messages.ts";
 import { fromJson, rows, run } from "../store/database.ts";
 
@@ -29,7 +31,7 @@ export async function tellAuthor(plan: Plan, told: Told, connection: PoolConnect
   );
   const person = Object.values(plan.people).find(({ sourcedId }) => sourcedId === account?.sourcedId);
   if (!person) return;
-  const body = [answer && `“${answer}”`, ...says].filter(Boolean).join("\n").slice(0, 20_000);
+  const body = cut([answer && `“${answer}”`, ...says].filter(Boolean).join("\n"), 20_000);
   const to = [{ kind: "person" as const, id: person.id }];
   await writeMessage(plan, byId, { ...blankMessage, id: v7(), subject, body, to }, at, connection, "about a proposal");
 }

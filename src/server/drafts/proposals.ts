@@ -1,4 +1,5 @@
 /** What instructors and support people propose, and what the coordinator takes of it, whole or in part. Source: semantics.md section 9. */
+
 import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import type { Drafter } from "../../core/access/drafting.ts";
@@ -8,6 +9,7 @@ import type { Plan } from "../../core/plan/types.ts";
 import { partDraft } from "../../core/review/leaving.ts";
 import type { Proposal, ProposalState } from "../../core/review/proposal.ts";
 import { whyNotDraftAll } from "../../core/review/within-scope.ts";
+import { cut } from "../../core/text/shorten.ts";
 import { now } from "../clock.ts";
 import type { CourseAccess } from "../http/guard.ts";
 import { fromJson, parameters, rows, run, transaction } from "../store/database.ts";
@@ -103,7 +105,7 @@ export async function propose(
     const ids = commands.map((command) => command.id);
     await run(`DELETE FROM draft_commands WHERE id IN (${parameters(ids)})`, ids, connection);
     const line = {
-      says: `Proposed ${commands.length === 1 ? "a change" : `${commands.length} changes`}: ${says.slice(0, 300)}`,
+      says: `Proposed ${commands.length === 1 ? "a change" : `${commands.length} changes`}: ${cut(says, 300)}`,
     };
     await writeJournal(courseId, 0, { accountId, at: now(), kind: "staff", lines: [line] }, connection);
     return { id };

@@ -2,18 +2,19 @@
 
 import { v7 } from "uuid";
 import { z } from "zod";
-import { fileTrouble, plainName } from "../../core/formats/stored-files.ts";
 import { blankMessage, type Message } from "../../core/messages/message.ts";
 import { renameByMember } from "../../core/placement/groups/page.ts";
 import { studentsOf } from "../../core/placement/membership.ts";
 import type { MemberPermission } from "../../core/plan/types.ts";
+import { cut } from "../../core/text/shorten.ts";
 import { givenFirst } from "../accounts/accounts.ts";
 import { now } from "../clock.ts";
 import { liveStep } from "../course/live-step.ts";
 import { type From, sendMessage } from "../course/messages.ts";
+import type { SentForm } from "../http/body.ts";
 import type { CourseAccess } from "../http/guard.ts";
 import { textOf } from "../http/safe-html.ts";
-import { isBlank, keepFile, type Refused, sentFile, type Taken, takePost, tooLong } from "../student/student-work.ts";
+import { isBlank, keepFile, type Refused, type Taken, takePost, tooLong } from "../student/student-work.ts";
 import { addEntry, changeEntry, type EntryText, endEntry, writeOnly } from "./entries.ts";
 import type { GroupPageShown } from "./page.ts";
 
@@ -28,9 +29,8 @@ export interface Doer {
   account: { id: string; displayName: string };
 }
 /** What somebody asks for by a form of a page. */
-interface Asked extends Doer {
+interface Asked extends Doer, SentForm {
   shown: GroupPageShown;
-  form: FormData;
   title: string;
   /** HTML of the form's text. */
   body: string;
@@ -65,17 +65,15 @@ async function keepOnly(asked: Asked, kind: "note" | "meeting link", text: Entry
 async function keepLink(asked: Asked): Promise<Taken> {
   const { title: address, refuse } = asked;
   if (address !== "" && !/^https?:\/\/\S+\.\S+$/.test(address))
-    return refuse(`"${address.slice(0, 80)}" is no address of a page. It begins with https://.`);
+    return refuse(`"${cut(address, 80)}" is no address of a page. It begins with https://.`);
   return keepOnly(asked, "meeting link", { title: address, body: "" });
 }
 
-async function shareFile({ access, account, shown, form, refuse }: Asked): Promise<Taken> {
-  const file = sentFile(form);
+async function shareFile({ access, account, shown, file, refuse }: Asked): Promise<Taken> {
   if (!file) return refuse("Choose a file first.");
-  const trouble = fileTrouble(plainName(file.name), file.size);
-  if (trouble) return refuse(`${trouble} Nothing was shared.`);
-  const fileId = await keepFile(access, account.id, file);
-  const entry = { kind: "file" as const, title: file.name.slice(0, mostTitle), body: "", fileId };
+  const kept = await keepFile(access, account.id, file);
+  if ("trouble" in kept) return refuse(`${kept.trouble} Nothing was shared.`);
+  const entry = { kind: "file" as const, title: cut(file.name, mostTitle), body: "", ...kept };
   await addEntry(access.courseId, shown.group.id, entry, access.membership.personId, now());
   return "taken";
 }
@@ -124,11 +122,12 @@ const memberActions: Record<string, { needs: MemberPermission; take(asked: Asked
 export async function takeMemberAction(
   { access, account }: Doer,
   shown: GroupPageShown,
-  form: FormData,
+  sent: SentForm,
 ): Promise<Taken> {
+  const { form, file } = sent;
   const said = (name: string) => String(form.get(name) ?? "");
   const what = said("do");
-  if (form.has("post")) return takePosted({ access, account }, shown, form);
+  if (form.has("post")) return takePosted({ access, account }, shown, sent);
   // Members who only read take nothing away either.
   if (shown.may.size === 0) return "not theirs";
   if (what === "take away") {
@@ -143,19 +142,19 @@ export async function takeMemberAction(
   if (title.length > mostTitle) return refuse(tooLong("title", title, mostTitle));
   if (body.length > mostText) return refuse(tooLong("text", body, mostText));
   const version = Version.parse(said("version"));
-  return action.take({ access, account, shown, form, title, body, entry: said("entry"), version, refuse });
+  return action.take({ access, account, shown, form, file, title, body, entry: said("entry"), version, refuse });
 }
 
 /** A post in the group's own thread, or in one that was begun there. */
-function takePosted({ access, account }: Doer, shown: GroupPageShown, form: FormData): Promise<Taken> | Taken {
-  const opened = shown.begun.find(({ id }) => id === String(form.get("place") ?? ""));
+function takePosted({ access, account }: Doer, shown: GroupPageShown, sent: SentForm): Promise<Taken> | Taken {
+  const opened = shown.begun.find(({ id }) => id === String(sent.form.get("place") ?? ""));
   const posts = opened?.posts ?? shown.thread;
   // Whoever may begin threads may answer in those that were begun.
   const mayWrite = shown.may.has("post") || (opened !== undefined && shown.may.has("threads"));
   if (!posts || !mayWrite) return "not theirs";
   const threads = [{ groupId: shown.group.id, label: null, own: true, posts }];
   const item = { id: opened?.id ?? shown.group.id, post: { taken: true, why: "" } };
-  return takePost(access, account.id, { item, threads }, form);
+  return takePost(access, account.id, { item, threads }, sent);
 }
 
 /** A message to the others of the group, or to those of them that were chosen; each reads who wrote it. */
@@ -177,8 +176,8 @@ async function takeLetter({ access, account, shown, form, title, body, refuse }:
       .catch(() => v7())
       // Another text has another id: it is another message.
       .parse(form.get("send") ?? form.get("message")),
-    subject: `${shown.group.name}: ${title}`.slice(0, 200),
-    body: `${sender} wrote to ${shown.group.name}:\n\n${text.slice(0, mostLetter)}`,
+    subject: cut(`${shown.group.name}: ${title}`, 200),
+    body: `${sender} wrote to ${shown.group.name}:\n\n${cut(text, mostLetter)}`,
     to: to.map((id) => ({ kind: "person", id })),
   };
   await sendMessage(whole, account.id, message, now(), from);
@@ -189,5 +188,5 @@ async function takeLetter({ access, account, shown, form, title, body, refuse }:
 export const refusedBy = (answer: Refused, form: FormData) => ({
   ...answer,
   entry: String(form.get("place") ?? form.get("entry") ?? ""),
-  title: String(form.get("title") ?? "").slice(0, 500),
+  title: cut(String(form.get("title") ?? ""), 500),
 });

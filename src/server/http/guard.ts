@@ -3,12 +3,15 @@ import type { RequiredRole } from "../../api/endpoint.ts";
 import { planWithin } from "../../core/access/plan-within.ts";
 import { type Membership, membershipOf } from "../../core/access/roles.ts";
 import { type Scope, scopeOf } from "../../core/access/scope.ts";
+import { isUuid } from "../../core/plan/basics.ts";
 import type { Plan, Role } from "../../core/plan/types.ts";
 import { type Account, accountOf, sessionCookie } from "../accounts/accounts.ts";
 import { now } from "../clock.ts";
 import { course } from "../store/courses.ts";
 import type { StoredPlan } from "../store/plan-rows.ts";
-import { problem } from "./problem.ts";
+import { isOurHost, isOurOrigin, isReadablePath } from "./address.ts";
+import type { BodyLimit } from "./counted-body.ts";
+import { failure, problem, problemPage } from "./problem.ts";
 import { findRoute } from "./routes.ts";
 
 export interface CourseAccess extends StoredPlan {
@@ -19,27 +22,35 @@ export interface CourseAccess extends StoredPlan {
   /** The plan as it is published, for what is narrowed afterwards. */
   whole: Plan;
 }
-export type AccessDecision = { refusal: Response } | { account: Account | null; access: CourseAccess | null };
-
-const notFoundPage = `<!doctype html><html lang="en-GB"><head><meta charset="utf-8"><title>Not found - Amber Weave</title>
-<meta name="viewport" content="width=device-width"><link rel="stylesheet" href="/plain.css"></head>
-<body><main><h1>There is nothing at this address</h1><p>It may have been typed wrongly, or what was here is not here for you.</p>
-<p><a href="/">Go to your courses</a></p></main></body></html>`;
+export type AccessDecision =
+  | { refusal: Response }
+  | { account: Account | null; access: CourseAccess | null; takes: BodyLimit };
 
 /** The same answer for what does not exist and for what is not the asker's. */
 export const notFound = (isApi: boolean): Response =>
   isApi
     ? problem(404, "Not found", "There is nothing at this address.")
-    : new Response(notFoundPage, {
-        status: 404,
-        headers: { "content-type": "text/html; charset=utf-8" },
-      });
+    : problemPage(
+        404,
+        "There is nothing at this address",
+        "It may have been typed wrongly, or what was here is not here for you.",
+      );
 
-/** A change must come from our own pages. Browsers send Origin with every one. */
-function foreign(request: Request): boolean {
-  if (request.method === "GET" || request.method === "HEAD") return false;
-  const origin = request.headers.get("origin");
-  return origin === null || origin === "null" || new URL(origin).host !== request.headers.get("host");
+const isRead = ({ method }: Request) => method === "GET" || method === "HEAD";
+
+/** What no request of ours looks like, whoever asks; null where there is nothing against it. */
+function whyNotOurs(request: Request): Response | null {
+  if (!isReadablePath(request))
+    return failure(request, 400, "Not an address", "This address holds signs that no address of ours has.");
+  if (!isOurHost(request))
+    return failure(request, 421, "Not this server", "This server does not answer for the name that was asked for.");
+  if (isRead(request) || isOurOrigin(request)) return null;
+  return failure(
+    request,
+    403,
+    "Not from here",
+    "This change did not come from a page of this site, so it was not made. Reload the page and try again.",
+  );
 }
 
 const isScoped = (role: Role) => role === "instructor" || role === "support";
@@ -71,23 +82,23 @@ export interface Asking {
   url: URL;
   /** The pattern of the page or endpoint that would answer. */
   pattern: string;
-  courseId: string | undefined;
+  /** What stands in the address where the pattern has brackets. */
+  params: Record<string, string | undefined>;
   token: string | undefined;
 }
 
-export async function authorize({ request, url, pattern, courseId, token }: Asking): Promise<AccessDecision> {
+/** What addresses name beside rows: words, and a secret. */
+const notIds = new Set(["station", "index", "token"]);
+/** Whether all that an address names can be an id, in its one spelling. Nothing else is looked up anywhere. */
+const namesIds = (params: Asking["params"]): boolean =>
+  Object.entries(params).every(([name, value]) => value === undefined || notIds.has(name) || isUuid(value));
+
+export async function authorize({ request, url, pattern, params, token }: Asking): Promise<AccessDecision> {
   const isApi = url.pathname.startsWith("/api/");
-  if (foreign(request)) {
-    return {
-      refusal: problem(
-        403,
-        "Not from here",
-        "This change did not come from a page of this site, so it was not made. Reload the page and try again.",
-      ),
-    };
-  }
+  const refusal = whyNotOurs(request);
+  if (refusal) return { refusal };
   const route = findRoute(pattern, request.method);
-  if (route?.who === "anyone") return { account: await accountOf(token), access: null };
+  if (route?.who === "anyone") return { account: await accountOf(token), access: null, takes: route.takes };
 
   const account = await accountOf(token);
   if (!account) {
@@ -101,17 +112,19 @@ export async function authorize({ request, url, pattern, courseId, token }: Aski
       refusal: new Response(null, { status: 303, headers: { location: `/sign-in${back}` } }),
     };
   }
-  if (!route) return { refusal: notFound(isApi) };
-  if (route.who === "account") return { account, access: null };
+  if (!route || !namesIds(params)) return { refusal: notFound(isApi) };
+  const { takes } = route;
+  if (route.who === "account") return { account, access: null, takes };
 
+  const courseId = params.course;
   const stored = courseId ? await course(courseId) : null;
   const membership = stored && membershipOf(stored.plan, account.sourcedId, now());
   if (!stored || !courseId || !membership || !hasRole(membership.role, route.who)) return { refusal: notFound(isApi) };
   const whole = stored.plan;
   const theirs = isScoped(membership.role) ? within(whole, membership.personId) : null;
   const plan = theirs?.within ?? whole;
-  return { account, access: { ...stored, plan, whole, courseId, membership, scope: theirs?.scope ?? null } };
+  return { account, access: { ...stored, plan, whole, courseId, membership, scope: theirs?.scope ?? null }, takes };
 }
 
 export const tokenOf = (cookies: { get(name: string): { value: string } | undefined }): string | undefined =>
-  cookies.get(sessionCookie)?.value;
+  cookies.get(sessionCookie().name)?.value;

@@ -15,10 +15,33 @@ export function problem(status: number, title: string, detail: string, more: Rec
   });
 }
 
-/** An answer with an ETag; 304 where the asker has it already. */
-export function tagged(request: Request, tag: string, make: () => Response): Response {
+const escaped = (text: string) => text.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`);
+
+/** The same said on a page, for whoever asked in a browser. */
+export function problemPage(status: number, title: string, detail: string): Response {
+  const page = `<!doctype html><html lang="en-GB"><head><meta charset="utf-8"><title>${escaped(title)} - Amber Weave</title>
+<meta name="viewport" content="width=device-width"><link rel="stylesheet" href="/plain.css"></head>
+<body><main><h1>${escaped(title)}</h1><p>${escaped(detail)}</p>
+<p><a href="/">Go to your courses</a></p></main></body></html>`;
+  return new Response(page, { status, headers: { "content-type": "text/html; charset=utf-8" } });
+}
+
+/** What went wrong, as whoever asked reads it: a page in a browser, problem details in the API and for scripts. */
+export function failure(request: Request, status: number, title: string, detail: string): Response {
+  const isRead = !new URL(request.url).pathname.startsWith("/api/");
+  const isPage = isRead && (request.headers.get("accept") ?? "").includes("text/html");
+  return isPage ? problemPage(status, title, detail) : problem(status, title, detail);
+}
+
+/** An answer with an ETag; 304 where the asker has it already. `keeping`: what a browser may do with it beside. */
+export function tagged(
+  request: Request,
+  tag: string,
+  make: () => Response,
+  keeping: "no-cache" | "no-store" = "no-cache",
+): Response {
   const etag = `"${tag}"`;
-  const headers = { etag, "cache-control": "private, no-cache" };
+  const headers = { etag, "cache-control": `private, ${keeping}` };
   const known = (request.headers.get("if-none-match") ?? "").split(",").map((one) => one.trim().replace(/^W\//, ""));
   if (known.includes(etag)) return new Response(null, { status: 304, headers });
   const answer = make();

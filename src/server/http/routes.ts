@@ -3,20 +3,25 @@
  * not here does not exist. Source: semantics.md section 9.
  */
 
-import { type Method, patternOf, type RequiredRole } from "../../api/endpoint.ts";
+import { type Endpoint, type Method, patternOf, type RequiredRole } from "../../api/endpoint.ts";
 import { endpoints } from "../../api/index.ts";
+import type { BodyLimit } from "./counted-body.ts";
 
 export interface Route {
   pattern: string;
   method: Method;
   who: RequiredRole;
+  /** How much may be sent to it. */
+  takes: BodyLimit;
 }
 
-const route = (method: Route["method"], pattern: string, who: RequiredRole): Route => ({
+const route = (method: Method, pattern: string, who: RequiredRole, takes: BodyLimit = "form"): Route => ({
   method,
   pattern,
   who,
+  takes,
 });
+const jsonLimit = ({ sends, isLarge }: Endpoint): BodyLimit => (sends ? "file" : isLarge ? "largeJson" : "json");
 
 export const routes: Route[] = [
   route("GET", "/", "account"),
@@ -26,9 +31,9 @@ export const routes: Route[] = [
   route("GET", "/self", "account"),
   route("POST", "/self", "account"),
 
-  route("POST", "/uploads", "account"),
+  route("POST", "/uploads", "account", "file"),
   route("GET", "/uploads/[upload]", "account"),
-  route("PATCH", "/uploads/[upload]", "account"),
+  route("PATCH", "/uploads/[upload]", "account", "file"),
   route("DELETE", "/uploads/[upload]", "account"),
 
   route("GET", "/workbench/[course]/[...station]", "staff"),
@@ -45,9 +50,9 @@ export const routes: Route[] = [
   route("GET", "/look/[course]/beside", "coordinator"),
   route("GET", "/report/[course]", "coordinator"),
   route("GET", "/group/[course]/[group]", "staff"),
-  route("POST", "/group/[course]/[group]", "staff"),
+  route("POST", "/group/[course]/[group]", "staff", "file"),
   route("GET", "/threads/[course]/[item]", "staff"),
-  route("POST", "/threads/[course]/[item]", "staff"),
+  route("POST", "/threads/[course]/[item]", "staff", "file"),
 
   route("GET", "/look/[course]/[person]/calendar", "staff"),
   route("GET", "/look/[course]/[person]/marks", "staff"),
@@ -57,7 +62,7 @@ export const routes: Route[] = [
   route("POST", "/join", "account"),
   route("GET", "/course/[course]", "reader"),
   route("GET", "/course/[course]/item/[item]", "reader"),
-  route("POST", "/course/[course]/item/[item]", "student"),
+  route("POST", "/course/[course]/item/[item]", "student", "file"),
   route("GET", "/course/[course]/item/[item]/file/[file]", "reader"),
   route("GET", "/course/[course]/index/[index]", "reader"),
   route("GET", "/course/[course]/file/[item]", "reader"),
@@ -69,10 +74,10 @@ export const routes: Route[] = [
   route("GET", "/course/[course]/notices", "member"),
   route("POST", "/course/[course]/notices", "member"),
   route("GET", "/course/[course]/write", "student"),
-  route("POST", "/course/[course]/write", "student"),
+  route("POST", "/course/[course]/write", "student", "text"),
   route("GET", "/course/[course]/people", "student"),
   route("GET", "/course/[course]/group/[group]", "student"),
-  route("POST", "/course/[course]/group/[group]", "student"),
+  route("POST", "/course/[course]/group/[group]", "student", "file"),
   route("GET", "/course/[course]/group/[group]/file/[file]", "student"),
   route("GET", "/course/[course]/groups", "student"),
   route("POST", "/course/[course]/groups", "student"),
@@ -80,7 +85,7 @@ export const routes: Route[] = [
   route("GET", "/plan.schema.json", "anyone"),
   route("GET", "/openapi.json", "anyone"),
 
-  ...endpoints.map((one) => route(one.method, patternOf(one), one.who)),
+  ...endpoints.map((one) => route(one.method, patternOf(one), one.who, jsonLimit(one))),
 ];
 
 /** The route of a request; HEAD asks as GET. */

@@ -23,7 +23,7 @@ let registrar: Awaited<ReturnType<typeof startRegistrar>>;
 let courseId = "";
 let accountId = "";
 const classes = ["wsh240-d1", "wsh240-d2", "wsh240-ev", "wsh240-dl"];
-const settings = { classes, nightlyAt: null, appliesItself: false, leavingPercent: 5 };
+const settings = { classes, nightlyAt: null, appliesItself: false, leavingPercent: 5, joiningPercent: 25 };
 
 const change = (action: string, fields: Record<string, string>) =>
   fetch(`${registrar.url}/${action}`, { method: "POST", body: new URLSearchParams(fields), redirect: "manual" });
@@ -162,7 +162,7 @@ describe("the registrar", () => {
     const before = await plan();
     expect(await pull(courseId, Date.now())).toMatchObject({
       state: "waiting",
-      says: expect.stringMatching(/students would leave .*more than the 0.5 %/),
+      says: expect.stringMatching(/would leave a course of .*more than the 0.5 %/),
     });
     expect(await plan()).toEqual(before);
     await set({ appliesItself: true, leavingPercent: 5 });

@@ -23,13 +23,17 @@ export async function feedOf(courseId: string): Promise<FeedSettings | null> {
     nightly_at: string | null;
     applies_itself: number;
     leaving_percent: number;
-  }>("SELECT classes, nightly_at, applies_itself, leaving_percent FROM feeds WHERE course_id = ?", [courseId]);
+    joining_percent: number;
+  }>("SELECT classes, nightly_at, applies_itself, leaving_percent, joining_percent FROM feeds WHERE course_id = ?", [
+    courseId,
+  ]);
   return found
     ? {
         classes: fromJson<string[]>(found.classes),
         nightlyAt: found.nightly_at,
         appliesItself: Boolean(found.applies_itself),
         leavingPercent: found.leaving_percent,
+        joiningPercent: found.joining_percent,
       }
     : null;
 }
@@ -50,9 +54,10 @@ export async function setFeed(
 ): Promise<void> {
   const nextAt = feed.nightlyAt ? nextNight(feed.nightlyAt, timeZone, at) : null;
   await run(
-    `INSERT INTO feeds (course_id, classes, nightly_at, next_at, applies_itself, leaving_percent, allowed_by) VALUES (?, ?, ?, ?, ?, ?, ?)
+    `INSERT INTO feeds (course_id, classes, nightly_at, next_at, applies_itself, leaving_percent, joining_percent, allowed_by) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE classes = VALUES(classes), nightly_at = VALUES(nightly_at), next_at = VALUES(next_at),
-       applies_itself = VALUES(applies_itself), leaving_percent = VALUES(leaving_percent), allowed_by = VALUES(allowed_by)`,
+       applies_itself = VALUES(applies_itself), leaving_percent = VALUES(leaving_percent), joining_percent = VALUES(joining_percent),
+       allowed_by = VALUES(allowed_by)`,
     [
       courseId,
       JSON.stringify(feed.classes),
@@ -60,6 +65,7 @@ export async function setFeed(
       nextAt,
       feed.appliesItself,
       feed.leavingPercent,
+      feed.joiningPercent,
       accountId,
     ],
   );
@@ -91,13 +97,17 @@ export const settlePull = async (courseId: string, pullId: string, state: "appli
 export function whyWaits(feed: FeedSettings, reconciled: Reconciled, students: number): string | null {
   const { counts, missing, questions, newSections, rows: judged } = reconciled;
   const unusable = judged.filter(isUnusable).length;
-  const percent = students === 0 ? 0 : (100 * missing.length) / students;
+  // Of nobody's course any number is more than was allowed.
+  const share = (count: number) => (count === 0 ? 0 : (100 * count) / Math.max(students, 1e-9));
+  const say = (count: number, what: string, most: number) =>
+    `${count} would ${what} a course of ${plural(students, "student")}${students > 0 ? ` (${share(count).toFixed(1)} %)` : ""}, more than the ${most} % you allow`;
+  const joining = counts.new + counts.returning;
   if (counts.clash > 0) return `${counts.clash} of its rows clash over a login`;
   if (unusable > 0) return `${unusable} of its rows cannot be used`;
   if (questions.length > 0) return `${questions.length} of its people may be known under another id`;
   if (newSections.length > 0) return `it brings sections that the course lacks: ${newSections.join(", ")}`;
-  if (percent > feed.leavingPercent)
-    return `${missing.length} of ${plural(students, "student")} would leave (${percent.toFixed(1)} %), more than the ${feed.leavingPercent} % you allow`;
+  if (share(missing.length) > feed.leavingPercent) return say(missing.length, "leave", feed.leavingPercent);
+  if (share(joining) > feed.joiningPercent) return say(joining, "join", feed.joiningPercent);
   return null;
 }
 

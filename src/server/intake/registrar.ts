@@ -60,6 +60,34 @@ const noRoster = () =>
     "The registrar's service sent something that is not a roster. Nothing was taken in; tell the registrar's office.",
   );
 
+/** What one pull may cost: a service that never stops giving is not asked for ever. */
+class Cost {
+  private readonly until = Date.now() + 10 * 60_000;
+  private requests = 0;
+  private bytes = 0;
+  private check(): void {
+    if (this.requests > 2000 || this.bytes > 200_000_000 || Date.now() > this.until)
+      throw new FeedTrouble(
+        "The registrar's service sends more than a course can have, or far too slowly. Nothing was taken in; tell the registrar's office.",
+      );
+  }
+  ask(): void {
+    this.requests++;
+    this.check();
+  }
+  /** An answer's text, counted while it arrives. */
+  async read(answer: Response): Promise<string> {
+    const decoder = new TextDecoder();
+    let text = "";
+    for await (const piece of answer.body ?? []) {
+      this.bytes += (piece as Uint8Array).length;
+      this.check();
+      text += decoder.decode(piece as Uint8Array, { stream: true });
+    }
+    return text + decoder.decode();
+  }
+}
+
 interface Answered {
   body: unknown;
   /** How many entries there are in all, where the service says so. */
@@ -82,9 +110,10 @@ async function send(path: string, token: string): Promise<Response> {
 }
 
 /** `mayLack`: nothing where the service has no such resource. */
-async function ask(path: string, { mayLack = false } = {}): Promise<Answered | null> {
+async function ask(path: string, cost: Cost, { mayLack = false } = {}): Promise<Answered | null> {
   if (!hasRegistrar())
     throw new FeedTrouble("No registrar's service is set up. Ask whoever runs Amber Weave to set AMBER_REGISTRAR_URL.");
+  cost.ask();
   let answer = await send(path, await registrarToken());
   // A token that was withdrawn before its time is fetched once more.
   if (answer.status === 401 && forgetToken()) answer = await send(path, await registrarToken());
@@ -95,10 +124,23 @@ async function ask(path: string, { mayLack = false } = {}): Promise<Answered | n
     );
   const total = answer.headers.get("x-total-count");
   const hasNext = /rel="?next"?/i.test(answer.headers.get("link") ?? "");
-  const body = await answer.json().catch(() => {
+  // A count that is no number says nothing.
+  const isCount = total !== null && /^\d{1,9}$/.test(total.trim());
+  return { body: await readJson(answer, cost), total: isCount ? Number(total) : null, hasNext };
+}
+
+async function readJson(answer: Response, cost: Cost): Promise<unknown> {
+  let text: string;
+  try {
+    text = await cost.read(answer);
+  } catch (error) {
+    throw error instanceof FeedTrouble ? error : unreachable(error);
+  }
+  try {
+    return JSON.parse(text);
+  } catch {
     throw noRoster();
-  });
-  return { body, total: total === null ? null : Number(total), hasNext };
+  }
 }
 
 interface List<Item> {
@@ -113,10 +155,10 @@ const mostEntries = 200_000;
  * Every page of a list, or trouble where a part is missing. A service may give fewer a page than it is asked for: it is
  * asked on from where it stopped, until it has given as many as it says, or says that there is no next page.
  */
-async function askAll<Item extends { sourcedId: string }>(path: string, list: List<Item>): Promise<Item[]> {
+async function askAll<Item extends { sourcedId: string }>(path: string, list: List<Item>, cost: Cost): Promise<Item[]> {
   const found = new Map<string, Item>();
   for (let asked = 0; ; ) {
-    const answered = await ask(`${path}?limit=${pageSize}&offset=${asked}`, list);
+    const answered = await ask(`${path}?limit=${pageSize}&offset=${asked}`, cost, list);
     if (answered === null) return [];
     const parsed = z.object({ [list.name]: z.array(list.schema) }).safeParse(answered.body);
     if (!parsed.success) throw noRoster();
@@ -142,8 +184,8 @@ const stands = ({ status }: { status?: string | undefined }) => status !== "tobe
 const isEnabled = ({ enabledUser }: User) => String(enabledUser ?? "true").toLowerCase() !== "false";
 
 /** The classes that the registrar knows. */
-export async function registrarClasses(): Promise<FeedClass[]> {
-  const classes = await askAll("/classes", { name: "classes", schema: Class });
+export async function registrarClasses(cost = new Cost()): Promise<FeedClass[]> {
+  const classes = await askAll("/classes", { name: "classes", schema: Class }, cost);
   return classes.filter(stands).map(({ sourcedId, classCode, title, periods }) => ({
     id: sourcedId,
     code: classCode || sourcedId,
@@ -155,7 +197,8 @@ export async function registrarClasses(): Promise<FeedClass[]> {
 /** The students and teachers of some classes as one table; a column for each further thing that the registrar says of them. */
 export async function registrarRoster(classIds: string[], name: string): Promise<TextTable> {
   const wanted = new Set(classIds);
-  const classes = (await registrarClasses()).filter(({ id }) => wanted.has(id));
+  const cost = new Cost();
+  const classes = (await registrarClasses(cost)).filter(({ id }) => wanted.has(id));
   if (classes.length < wanted.size)
     throw new FeedTrouble(
       "A class that this course draws on is no longer at the registrar. Nothing was taken in; choose the classes again.",
@@ -165,7 +208,7 @@ export async function registrarRoster(classIds: string[], name: string): Promise
     for (const role of ["student", "teacher"]) {
       // A service may know no teachers; students it must.
       const list = { name: "users", schema: User, mayLack: role === "teacher" };
-      const users = await askAll(`/classes/${encodeURIComponent(from.id)}/${role}s`, list);
+      const users = await askAll(`/classes/${encodeURIComponent(from.id)}/${role}s`, list, cost);
       lines.push(...users.filter((user) => stands(user) && isEnabled(user)).map((user) => ({ user, from, role })));
     }
   const extras = [...new Set(lines.flatMap(({ user }) => Object.keys(user.metadata ?? {})))].sort();
@@ -198,7 +241,7 @@ export async function searchDirectory(text: string): Promise<PersonCard[]> {
   const filter = ["familyName", "givenName", "username", "sourcedId"]
     .map((field) => `${field}~'${value}'`)
     .join(" OR ");
-  const answered = await ask(`/users?limit=30&filter=${encodeURIComponent(filter)}`);
+  const answered = await ask(`/users?limit=30&filter=${encodeURIComponent(filter)}`, new Cost());
   const parsed = z.object({ users: z.array(User) }).safeParse(answered?.body);
   if (!parsed.success)
     throw new FeedTrouble("The directory sent something that cannot be read. Type the person by hand.");

@@ -11,6 +11,9 @@ export function database(): Pool {
   pool = mysql.createPool({
     uri,
     connectionLimit: 10,
+    // Whoever finds this many waiting before them is told so at once.
+    queueLimit: 400,
+    connectTimeout: 5000,
     charset: "utf8mb4_unicode_ci",
     supportBigNumbers: true,
     decimalNumbers: true,
@@ -28,9 +31,47 @@ export async function closeDatabase(): Promise<void> {
 type Value = string | number | boolean | null | Uint8Array;
 type Runner = Pool | PoolConnection;
 
+/** No statement is waited for longer, in milliseconds; the largest publication takes a few seconds. */
+const statementPatience = 60_000;
+
+/** Executes a statement. One that is not answered in time takes its connection with it: its answer may still come. */
+async function execute<Answer extends RowDataPacket[] | ResultSetHeader>(
+  sql: string,
+  values: Value[],
+  runner: Runner,
+): Promise<Answer> {
+  const isPool = "getConnection" in runner;
+  const connection = isPool ? await runner.getConnection() : runner;
+  try {
+    const [answer] = await connection.execute<Answer>({ sql, timeout: statementPatience }, values);
+    return answer;
+  } catch (error) {
+    if (codeOf(error) === "PROTOCOL_SEQUENCE_TIMEOUT") connection.destroy();
+    throw error;
+  } finally {
+    if (isPool) connection.release();
+  }
+}
+
+const codeOf = (error: unknown): string => String((error as { code?: unknown } | null)?.code ?? "");
+const awayCodes = new Set([
+  ...["ECONNREFUSED", "ECONNRESET", "EPIPE", "ETIMEDOUT", "ENOTFOUND", "EHOSTUNREACH"],
+  ...["PROTOCOL_CONNECTION_LOST", "PROTOCOL_SEQUENCE_TIMEOUT", "ER_CON_COUNT_ERROR", "ER_SERVER_SHUTDOWN"],
+  ...[
+    "ER_QUERY_INTERRUPTED",
+    "ER_STATEMENT_TIMEOUT",
+    "ER_DISK_FULL",
+    "ER_RECORD_FILE_FULL",
+    "ER_OPTION_PREVENTS_STATEMENT",
+  ],
+]);
+/** Whether an error says that the database does not answer, has no room, or has too many waiting: trying later may help. */
+export const isDatabaseAway = (error: unknown): boolean =>
+  awayCodes.has(codeOf(error)) ||
+  (error instanceof Error && /^(Queue limit reached|Pool is closed|Can't add new command)/.test(error.message));
+
 export async function rows<Row>(sql: string, values: Value[] = [], runner: Runner = database()): Promise<Row[]> {
-  const [found] = await runner.execute<RowDataPacket[]>(sql, values);
-  return found as unknown as Row[];
+  return (await execute<RowDataPacket[]>(sql, values, runner)) as unknown as Row[];
 }
 
 /** The question marks of a list of values in a statement: `IN (${parameters(ids)})`. */
@@ -42,8 +83,7 @@ export const fromJson = <Value>(column: Value | string): Value =>
 
 /** How many rows the statement changed. */
 export async function run(sql: string, values: Value[], runner: Runner = database()): Promise<number> {
-  const [result] = await runner.execute<ResultSetHeader>(sql, values);
-  return result.affectedRows;
+  return (await execute<ResultSetHeader>(sql, values, runner)).affectedRows;
 }
 
 // Deadlock, lock wait, and Galera's "not ready" and certification failures: the whole transaction may be tried again.
@@ -81,7 +121,8 @@ export async function insertMany(
   const names = columns.map((column) => `\`${column}\``).join(", ");
   for (let from = 0; from < values.length; from += size) {
     const chunk = values.slice(from, from + size);
-    await runner.query(`INSERT INTO \`${table}\` (${names}) VALUES ? ${ending}`, [chunk]);
+    const sql = `INSERT INTO \`${table}\` (${names}) VALUES ? ${ending}`;
+    await runner.query({ sql, timeout: statementPatience }, [chunk]);
     told(chunk.length);
   }
 }

@@ -1,35 +1,76 @@
-/** Stored files, a megabyte a row, so that no process holds what another would miss. Source: semantics.md section 4. */
+/** Stored files, in rows of a part each, so that no process holds what another would miss. Source: semantics.md section 4. */
+
+import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
-import { fileTrouble, plainName, typeOf } from "../../core/formats/stored-files.ts";
+import { fileTrouble, sayBytes, typeOf } from "../../core/formats/stored-files.ts";
 import type { Item } from "../../core/plan/types.ts";
+import { config } from "../config.ts";
 import { rows, run, transaction } from "./database.ts";
+import type { ArrivedFile } from "./uploads.ts";
 
 export type StoredFile = NonNullable<Item["file"]>;
-const partBytes = 1024 * 1024;
 
-/** Stores a file whole, or gives the sentence that says why not. */
-export async function storeFile(
+/** What an account and a course may keep in all, in bytes, as the configuration says. */
+const quotas = () => ({
+  account: config().AMBER_QUOTA_ACCOUNT_MB * 1024 * 1024,
+  course: config().AMBER_QUOTA_COURSE_MB * 1024 * 1024,
+});
+
+/** Counts a file to its course and its owner; a sentence where one of them has no room for it. Both stay locked until the end. */
+async function countStored(
+  { courseId, accountId, size }: { courseId: string; accountId: string; size: number },
+  connection: PoolConnection,
+): Promise<string | null> {
+  const most = quotas();
+  for (const [holder, room, whose] of [
+    [courseId, most.course, "This course has"],
+    [accountId, most.account, "You have"],
+  ] as const) {
+    await run(
+      "INSERT INTO stored_bytes (holder, bytes) VALUES (?, ?) ON DUPLICATE KEY UPDATE bytes = bytes + VALUES(bytes)",
+      [holder, size],
+      connection,
+    );
+    const [stored] = await rows<{ bytes: number }>(
+      "SELECT bytes FROM stored_bytes WHERE holder = ?",
+      [holder],
+      connection,
+    );
+    if (Number(stored?.bytes ?? 0) > room)
+      return `${whose} no room for it: ${sayBytes(room)} of files is the most. Link to it, or ask whoever runs this server for more room.`;
+  }
+  return null;
+}
+
+/** Stores a file that arrived, or gives the sentence that says why not. Its bytes stay in the database: no process holds them. */
+export async function storeArrived(
   courseId: string,
   accountId: string,
-  file: { name: string; bytes: Uint8Array },
+  { id, name, size }: ArrivedFile,
   at: number,
 ): Promise<StoredFile | { trouble: string }> {
-  const name = plainName(file.name);
-  const trouble = fileTrouble(name, file.bytes.length);
+  const trouble = fileTrouble(name, size);
   if (trouble) return { trouble };
-  const stored: StoredFile = { id: v7(), name, type: typeOf(name)?.type ?? "", size: file.bytes.length };
-  await transaction(async (connection) => {
+  const stored: StoredFile = { id: v7(), name, type: typeOf(name)?.type ?? "", size };
+  return transaction(async (connection) => {
+    const full = await countStored({ courseId, accountId, size }, connection);
+    if (full) {
+      await connection.rollback();
+      return { trouble: `${name} was not stored. ${full}` };
+    }
     await run(
       "INSERT INTO files (id, course_id, name, type, size, stored_by, at) VALUES (?, ?, ?, ?, ?, ?, ?)",
       [stored.id, courseId, stored.name, stored.type, stored.size, accountId, at],
       connection,
     );
-    for (let part = 0; part * partBytes < file.bytes.length; part++) {
-      const bytes = Buffer.from(file.bytes.subarray(part * partBytes, (part + 1) * partBytes));
-      await run("INSERT INTO file_parts (file_id, part, bytes) VALUES (?, ?, ?)", [stored.id, part, bytes], connection);
-    }
+    await run(
+      `INSERT INTO file_parts (file_id, part, bytes)
+       SELECT ?, ROW_NUMBER() OVER (ORDER BY position) - 1, bytes FROM upload_pieces WHERE upload_id = ?`,
+      [stored.id, id],
+      connection,
+    );
+    return stored;
   });
-  return stored;
 }
 
 /** Whether somebody stored all of some files in a course: only then may they put them anywhere. */

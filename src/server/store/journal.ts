@@ -1,4 +1,5 @@
 /** The journal: who did what in a course, when, from what to what; and the plan as it was. Source: semantics.md section 8. */
+
 import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import type { Command } from "../../core/commands.ts";
@@ -7,6 +8,7 @@ import type { Plan } from "../../core/plan/types.ts";
 import type { JournalDetail, JournalKind, JournalLine, MarkLine } from "../../core/review/journal.ts";
 import { rowWords } from "../../core/review/row-words.ts";
 import { planBefore, revertible } from "../../core/rolling/revert.ts";
+import { cut } from "../../core/text/shorten.ts";
 import { expandJson } from "./compressed-json.ts";
 import { fromJson, insertMany, rows, run } from "./database.ts";
 
@@ -173,7 +175,7 @@ export async function revertCommand(
   const { changes: left, staying } = revertible(plan, changes);
   if (left.length === 0) return null;
   const says = lines.length > 1 ? `${lines[0].says}, and ${lines.length - 1} more` : lines[0].says;
-  const command = { id: v7(), kind: "revertPublication", says: says.slice(0, 500), changes: left } as Command;
+  const command = { id: v7(), kind: "revertPublication", says: cut(says, 500), changes: left } as Command;
   return { command, staying };
 }
 

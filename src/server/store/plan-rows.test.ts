@@ -103,20 +103,20 @@ describe("plan rows", () => {
     expect(Object.keys((await course(courseId))?.plan.items ?? {})).toHaveLength(Object.keys(plan.items).length);
   });
   test("a transaction that deadlocks is tried again, and both get through", async () => {
-    await run("DELETE FROM sign_in_failures", []);
+    await run("DELETE FROM sign_in_tries", []);
     for (const key of ["a", "b"])
-      await run("INSERT INTO sign_in_failures (username_hash, failures, last_at) VALUES (?, 0, 0)", [key]);
+      await run("INSERT INTO sign_in_tries (key_hash, tries, last_at) VALUES (?, 0, 0)", [key]);
     let tries = 0;
     const cross = (one: string, two: string) =>
       transaction(async (connection) => {
         tries++;
-        await run("UPDATE sign_in_failures SET failures = failures + 1 WHERE username_hash = ?", [one], connection);
+        await run("UPDATE sign_in_tries SET tries = tries + 1 WHERE key_hash = ?", [one], connection);
         await new Promise((done) => setTimeout(done, 150));
-        await run("UPDATE sign_in_failures SET failures = failures + 1 WHERE username_hash = ?", [two], connection);
+        await run("UPDATE sign_in_tries SET tries = tries + 1 WHERE key_hash = ?", [two], connection);
       });
     await Promise.all([cross("a", "b"), cross("b", "a")]);
-    const counts = await rows<{ failures: number }>("SELECT failures FROM sign_in_failures");
-    expect(counts.map(({ failures }) => failures)).toEqual([2, 2]);
+    const counts = await rows<{ tries: number }>("SELECT tries FROM sign_in_tries");
+    expect(counts.map((one) => one.tries)).toEqual([2, 2]);
     expect(tries).toBeGreaterThan(2);
   });
 });

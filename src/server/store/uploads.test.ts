@@ -4,10 +4,12 @@ import { afterAll, beforeAll, expect, test } from "vitest";
 import { mostBytes } from "../../core/formats/stored-files.ts";
 import { openDesk } from "../../tests/desk.ts";
 import { closeDatabase, run } from "./database.ts";
-import { answerUpload, uploadedFile } from "./uploads.ts";
+import { serveFile, storeArrived } from "./files.ts";
+import { answerUpload, arrivedAhead } from "./uploads.ts";
 
+let courseId = "";
 beforeAll(async () => {
-  await openDesk();
+  ({ courseId } = await openDesk());
 });
 afterAll(closeDatabase);
 
@@ -60,7 +62,7 @@ test("what arrived before a cut is there, and the rest goes on from it", async (
   // What came is stored a moment after the answer that nobody gets any more.
   await expect.poll(() => offsetOf(account, path)).toBeGreaterThan(0);
   expect(await offsetOf(account, path)).toBeLessThan(bytes.length);
-  expect(await uploadedFile(account, idOf(path))).toBeNull();
+  expect((await arrivedAhead(account, idOf(path))).size).toBe(0);
   // Neither from elsewhere nor twice.
   expect((await more(account, path, 0, bytes)).status).toBe(409);
   const goOn = async () => {
@@ -68,9 +70,11 @@ test("what arrived before a cut is there, and the rest goes on from it", async (
     return (await more(account, path, arrived, bytes.slice(arrived))).status;
   };
   await expect.poll(goOn).toBe(204);
-  const file = await uploadedFile(account, idOf(path));
-  expect(file?.name).toBe("Sketch of the weir.png");
-  expect(Buffer.compare(Buffer.from((await file?.arrayBuffer()) ?? new ArrayBuffer()), Buffer.from(bytes))).toBe(0);
+  const stored = await storeArrived(courseId, account, await arrivedAhead(account, idOf(path)), 1);
+  if ("trouble" in stored) throw new Error(stored.trouble);
+  expect(stored).toMatchObject({ name: "Sketch of the weir.png", size: bytes.length });
+  const served = await serveFile(courseId, stored.id);
+  expect(Buffer.compare(Buffer.from((await served?.arrayBuffer()) ?? new ArrayBuffer()), Buffer.from(bytes))).toBe(0);
 });
 
 test("somebody else's is not there, for whatever is asked", async () => {
@@ -83,9 +87,10 @@ test("somebody else's is not there, for whatever is asked", async () => {
     expect((await ask(other, "DELETE", asked, {})).status).toBe(404);
   }
   await more(mine, path, 0, "four");
-  expect([await uploadedFile(other, idOf(path)), (await uploadedFile(mine, idOf(path)))?.size]).toEqual([null, 4]);
+  const sizeFor = async (account: string) => (await arrivedAhead(account, idOf(path))).size;
+  expect([await sizeFor(other), await sizeFor(mine)]).toEqual([0, 4]);
   expect((await ask(mine, "DELETE", path, {})).status).toBe(204);
-  expect(await uploadedFile(mine, idOf(path))).toBeNull();
+  expect(await sizeFor(mine)).toBe(0);
 });
 
 test("what cannot be stored is not begun; nobody has more than five on their way, nor any of the day before", async () => {

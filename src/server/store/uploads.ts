@@ -39,6 +39,32 @@ async function makeRoom(accountId: string, at: number): Promise<void> {
   for (const { id } of own.slice(most - 1)) await run("DELETE FROM uploads WHERE id = ?", [id]);
 }
 
+const begin = (accountId: string, { id, name, size }: Pick<Row, "id" | "name" | "size">, at: number) =>
+  run("INSERT INTO uploads (id, account_id, name, size, at) VALUES (?, ?, ?, ?, ?)", [id, accountId, name, size, at]);
+
+/** Stores what comes as it comes, so that what came before a cut is there and nothing is held; gives the offset after it. */
+async function storePieces(id: string, stream: AsyncIterable<Uint8Array>, offset: number): Promise<number> {
+  let position = offset;
+  let [pending, length]: [Uint8Array[], number] = [[], 0];
+  const store = async () => {
+    const bytes = Buffer.concat(pending);
+    [pending, length] = [[], 0];
+    if (bytes.length === 0) return;
+    await run("INSERT INTO upload_pieces (upload_id, position, bytes) VALUES (?, ?, ?)", [id, position, bytes]);
+    position += bytes.length;
+  };
+  try {
+    for await (const chunk of stream) {
+      pending.push(chunk);
+      length += chunk.length;
+      if (length >= pieceBytes) await store();
+    }
+  } finally {
+    await store();
+  }
+  return position;
+}
+
 class UploadsOf extends DataStore {
   constructor(private readonly accountId: string) {
     super();
@@ -51,13 +77,7 @@ class UploadsOf extends DataStore {
     if (trouble) throw { status_code: 400, body: trouble };
     const at = Date.now();
     await makeRoom(this.accountId, at);
-    await run("INSERT INTO uploads (id, account_id, name, size, at) VALUES (?, ?, ?, ?, ?)", [
-      upload.id,
-      this.accountId,
-      name,
-      upload.size ?? 0,
-      at,
-    ]);
+    await begin(this.accountId, { id: upload.id, name, size: upload.size ?? 0 }, at);
     return upload;
   }
 
@@ -67,26 +87,9 @@ class UploadsOf extends DataStore {
     return new Upload({ id, size: found.size, offset: found.arrived, metadata: { filename: found.name } });
   }
 
-  /** Stores what comes as it comes, so that what came before a cut is there; gives the offset after it. */
-  override async write(stream: Readable, id: string, offset: number): Promise<number> {
-    let position = offset;
-    let pending: Buffer[] = [];
-    const store = async () => {
-      const bytes = Buffer.concat(pending);
-      pending = [];
-      if (bytes.length === 0) return;
-      await run("INSERT INTO upload_pieces (upload_id, position, bytes) VALUES (?, ?, ?)", [id, position, bytes]);
-      position += bytes.length;
-    };
-    try {
-      for await (const chunk of stream) {
-        pending.push(Buffer.from(chunk));
-        if (pending.reduce((sum, one) => sum + one.length, 0) >= pieceBytes) await store();
-      }
-    } finally {
-      await store();
-    }
-    return position;
+  /** Gives the offset after what came. */
+  override write(stream: Readable, id: string, offset: number): Promise<number> {
+    return storePieces(id, stream, offset);
   }
 
   override async remove(id: string): Promise<void> {
@@ -109,16 +112,36 @@ export const answerUpload = (accountId: string, request: Request): Promise<Respo
     namingFunction: () => v7(),
   }).handleWeb(request);
 
-/** A file that arrived whole, of the account that sent it; null where it is not theirs, not there, or not whole. */
-export async function uploadedFile(accountId: string, id: string): Promise<File | null> {
+/** A file that arrived: its bytes stand in the uploads, under its id. */
+export interface ArrivedFile {
+  id: string;
+  name: string;
+  /** In bytes; 0 where nothing of it arrived, or not all. */
+  size: number;
+}
+
+/** A file that arrived ahead of its form. One that is not theirs, not there or not whole has no bytes: it is refused as empty. */
+export async function arrivedAhead(accountId: string, id: string): Promise<ArrivedFile> {
   const found = await find(accountId, id);
-  if (!found || found.arrived !== found.size) return null;
-  const pieces = await rows<{ bytes: Buffer<ArrayBuffer> }>(
-    "SELECT bytes FROM upload_pieces WHERE upload_id = ? ORDER BY position",
-    [id],
-  );
-  return new File(
-    pieces.map(({ bytes }) => bytes),
-    found.name,
-  );
+  const isWhole = found !== null && found.arrived === found.size;
+  return isWhole ? { id, name: found.name, size: found.size } : { id, name: "What arrived of the file", size: 0 };
+}
+
+/** Takes a file in as it comes with a form. One whose kind is not taken is read past, not stored. */
+export async function takeIn(
+  accountId: string,
+  filename: string,
+  stream: AsyncIterable<Uint8Array>,
+): Promise<ArrivedFile> {
+  const [id, name, at] = [v7(), plainName(filename), Date.now()];
+  if (fileTrouble(name, 1)) {
+    let size = 0;
+    for await (const chunk of stream) size += chunk.length;
+    return { id, name, size };
+  }
+  await makeRoom(accountId, at);
+  await begin(accountId, { id, name, size: 0 }, at);
+  const size = await storePieces(id, stream, 0);
+  await run("UPDATE uploads SET size = ? WHERE id = ?", [size, id]);
+  return { id, name, size };
 }

@@ -1,12 +1,15 @@
 /** A receipt of a hand-in, for whoever wants each in writing: when it arrived, and what. */
+
 import { v5 } from "uuid";
 import { sayInstant } from "../../core/clock/local-time.ts";
 import { sayBytes } from "../../core/formats/stored-files.ts";
 import { blankMessage } from "../../core/messages/message.ts";
+import { cut } from "../../core/text/shorten.ts";
 import { settingsOf } from "../accounts/own.ts";
 import { sendMessage } from "../course/messages.ts";
 import type { CourseAccess } from "../http/guard.ts";
 import { log } from "../log.ts";
+import type { ArrivedFile } from "../store/uploads.ts";
 
 export interface Received {
   /** Of the hand-in: received twice, it is confirmed once. */
@@ -15,7 +18,7 @@ export interface Received {
   at: number;
   text: string;
   link: string | null;
-  file: File | null;
+  file: Pick<ArrivedFile, "name" | "size"> | null;
 }
 
 const namespace = "5c8e5f0e-61f4-4f7c-9a3e-0c6f3d0a8f11";
@@ -42,8 +45,8 @@ async function writeReceipt(access: CourseAccess, accountId: string, received: R
   const message = {
     ...blankMessage,
     id: v5(id, namespace),
-    subject: `Handed in: ${title}`.slice(0, 200),
-    body: parts.filter(Boolean).join("\n\n").slice(0, 20_000),
+    subject: cut(`Handed in: ${title}`, 200),
+    body: cut(parts.filter(Boolean).join("\n\n"), 20_000),
     to: [{ kind: "person" as const, id: membership.personId }],
     from: "course" as const,
     itemId,

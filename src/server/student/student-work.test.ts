@@ -4,12 +4,11 @@ import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { RosterRow } from "../../core/intake/rows.ts";
 import { wholeRoster } from "../../core/intake/verdict.ts";
 import type { Plan } from "../../core/plan/types.ts";
-import { type Desk, giveMark, openDesk } from "../../tests/desk.ts";
+import { type Desk, giveMark, openDesk, sendFile } from "../../tests/desk.ts";
 import { removeFilter, savedFilters, saveFilter } from "../course/filters.ts";
 import { applyIntake, pastIntakes, rememberedMatches, rememberMatch } from "../intake/intakes.ts";
 import { course } from "../store/courses.ts";
 import { closeDatabase, run } from "../store/database.ts";
-import { storeFile } from "../store/files.ts";
 import { courseProgress, recordOpening, studentProgress } from "../store/progress.ts";
 import { showPost } from "./item-page.ts";
 import {
@@ -205,7 +204,7 @@ describe("what is sent twice", () => {
   });
   test("the same words with another file are another post", async () => {
     const keep = async (name: string) => {
-      const stored = await storeFile(courseId, first(), { name, bytes: new Uint8Array([1, 2]) }, 100);
+      const stored = await sendFile(courseId, first(), { name, bytes: new Uint8Array([1, 2]) }, 100);
       return "id" in stored ? stored.id : "";
     };
     const sending = { sendId: v7(), at: 100 };

@@ -1,11 +1,14 @@
 /** What a student does on an item's page: hands in, writes in a thread, marks as read. What they see decides. */
+
 import { z } from "zod";
-import { fileTrouble, plainName } from "../../core/formats/stored-files.ts";
 import { studentItem, studentPage } from "../../core/reach/student-page.ts";
+import { cut } from "../../core/text/shorten.ts";
 import { now } from "../clock.ts";
+import type { SentForm } from "../http/body.ts";
 import type { CourseAccess } from "../http/guard.ts";
-import { storeFile } from "../store/files.ts";
+import { storeArrived } from "../store/files.ts";
 import { recordRead, studentProgress } from "../store/progress.ts";
+import type { ArrivedFile } from "../store/uploads.ts";
 import type { ItemPage } from "./item-page.ts";
 import { deletePost, editPost, putPostBack, recordHandIn, recordPost, type WhyNotNow } from "./posts-and-hand-ins.ts";
 import { sendReceipt } from "./receipts.ts";
@@ -40,16 +43,15 @@ export const tooLong = (what: string, text: string, most: number) =>
 /** Whether an editor's text holds anything to read. */
 export const isBlank = (html: string) => html.replace(/<[^>]*>|&nbsp;|\s/g, "") === "";
 
-/** The file that was sent with a form; null where none was. */
-export function sentFile(form: FormData): File | null {
-  const file = form.get("file");
-  return file instanceof File && file.size > 0 ? file : null;
-}
-export async function keepFile(access: CourseAccess, accountId: string, file: File): Promise<string> {
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  const stored = await storeFile(access.courseId, accountId, { name: file.name, bytes }, now());
-  if ("trouble" in stored) throw new Error(stored.trouble);
-  return stored.id;
+/** Stores the file that came with a form, where one did, or says why not. */
+export async function keepFile(
+  access: CourseAccess,
+  accountId: string,
+  file: ArrivedFile | null,
+): Promise<{ fileId: string | null } | { trouble: string }> {
+  if (!file) return { fileId: null };
+  const stored = await storeArrived(access.courseId, accountId, file, now());
+  return "trouble" in stored ? stored : { fileId: stored.id };
 }
 
 /** Takes a post, an answer or an edit in one of the threads that are shown. */
@@ -57,7 +59,7 @@ export async function takePost(
   access: CourseAccess,
   accountId: string,
   { item, threads }: Pick<ItemPage, "threads"> & { item: Pick<ItemPage["item"], "id" | "post"> },
-  form: FormData,
+  { form, file }: SentForm,
 ): Promise<Taken> {
   const { courseId, membership } = access;
   const said = (name: string) => String(form.get(name) ?? "");
@@ -80,15 +82,13 @@ export async function takePost(
   }
   const refuse = (failure: string) => ({ failure, text, thread });
   if (!item.post.taken) return refuse(item.post.why);
-  const file = sentFile(form);
   if (isBlank(text) && !file) return refuse("There is nothing to post. Write something first.");
   if (text.length > mostPost) return refuse(tooLong("post", text, mostPost));
   if (edited)
     return (await editPost(courseId, edited, membership.personId, text, now())) ? { stored: edited } : "not theirs";
-  const trouble = file && fileTrouble(plainName(file.name), file.size);
-  if (trouble) return refuse(`${trouble} Nothing was posted.`);
-  const fileId = file ? await keepFile(access, accountId, file) : null;
-  const post = { placeId: item.id, groupId: where.groupId, personId: membership.personId, body: text, fileId };
+  const kept = await keepFile(access, accountId, file);
+  if ("trouble" in kept) return refuse(`${kept.trouble} Nothing was posted.`);
+  const post = { placeId: item.id, groupId: where.groupId, personId: membership.personId, body: text, ...kept };
   const sending = { sendId: sendIdOf(form), at: now() };
   return { stored: await recordPost(courseId, { ...post, parentId: parent || null }, sending) };
 }
@@ -107,8 +107,9 @@ export async function takeWork(
   access: CourseAccess,
   accountId: string,
   page: ItemPage,
-  form: FormData,
+  sent: SentForm,
 ): Promise<Taken> {
+  const { form, file } = sent;
   const { item } = page;
   const { personId } = access.membership;
   const said = (name: string) => String(form.get(name) ?? "");
@@ -117,21 +118,19 @@ export async function takeWork(
     await recordRead(access.courseId, item.id, personId, now());
     return "taken";
   }
-  if (form.has("post")) return takePost(access, accountId, page, form);
+  if (form.has("post")) return takePost(access, accountId, page, sent);
   const [text, link] = [said("text"), said("link").trim()];
-  const file = sentFile(form);
   const refuse = (failure: string) => ({ failure, text, link, thread: null });
   if (!item.handIn?.taken) return refuse(item.handIn?.why || "This item takes no hand-in.");
   if (text.trim() === "" && link === "" && !file)
     return refuse("There is nothing to hand in. Write a text, give a link or choose a file first.");
   if (text.length > mostHandIn) return refuse(tooLong("text", text, mostHandIn));
   if (link !== "" && !/^https?:\/\/\S+\.\S+$/.test(link))
-    return refuse(`"${link.slice(0, 80)}" is no address of a page. It begins with https://. Nothing was handed in.`);
+    return refuse(`"${cut(link, 80)}" is no address of a page. It begins with https://. Nothing was handed in.`);
   if (link.length > 2000) return refuse(tooLong("link", link, 2000));
-  const trouble = file && fileTrouble(plainName(file.name), file.size);
-  if (trouble) return refuse(`${trouble} Nothing was handed in.`);
-  const fileId = file ? await keepFile(access, accountId, file) : null;
-  const handIn = { itemId: item.id, personId, text, link: link || null, fileId };
+  const kept = await keepFile(access, accountId, file);
+  if ("trouble" in kept) return refuse(`${kept.trouble} Nothing was handed in.`);
+  const handIn = { itemId: item.id, personId, text, link: link || null, ...kept };
   const sending = { sendId: sendIdOf(form), at: now() };
   const stored = await recordHandIn(access.courseId, handIn, sending, whyNotNow(access, item.id));
   if ("failure" in stored) return refuse(stored.failure);

@@ -54,7 +54,7 @@ export function Feed({ intake }: { intake: IntakeState }) {
                 `Draws on ${feed.classes.length} ${feed.classes.length === 1 ? "class" : "classes"}`,
                 feed.nightlyAt ? `pulls nightly at ${feed.nightlyAt}` : "pulls at a press",
                 feed.appliesItself
-                  ? `applies by itself while at most ${feed.leavingPercent} % leave and nothing clashes`
+                  ? `applies by itself while at most ${feed.leavingPercent} % leave, ${feed.joiningPercent} % join and nothing clashes`
                   : "waits for you to look",
               ].join(", ")}
         </p>
@@ -105,14 +105,21 @@ function SetUp({ known, onClose }: { known: api.Feed; onClose(): void }) {
   const [nightly, setNightly] = useState(known.feed?.nightlyAt ?? "");
   const [appliesItself, setAppliesItself] = useState(known.feed?.appliesItself ?? false);
   const [percent, setPercent] = useState(String(known.feed?.leavingPercent ?? 5));
+  const [joining, setJoining] = useState(String(known.feed?.joiningPercent ?? 25));
   const [wrong, setWrong] = useState<string | null>(null);
   const save = async () => {
-    const leavingPercent = Number(percent.replace(",", "."));
-    if (!(leavingPercent >= 0 && leavingPercent <= 100)) return setWrong("The limit is a number from 0 to 100.");
+    const [leavingPercent, joiningPercent] = [percent, joining].map((text) => Number(text.replace(",", "."))) as [
+      number,
+      number,
+    ];
+    if (!(leavingPercent >= 0 && leavingPercent <= 100))
+      return setWrong("The limit of those who leave is a number from 0 to 100.");
+    if (!(joiningPercent >= 0 && joiningPercent <= 1000))
+      return setWrong("The limit of those who join is a number from 0 to 1000.");
     if (nightly !== "" && !/^([01]\d|2[0-3]):[0-5]\d$/.test(nightly))
       return setWrong("The time is written as 02:30, or left empty to pull at a press only.");
     const answer = await ask(store.address, api.setFeed, {
-      body: { classes, nightlyAt: nightly || null, appliesItself, leavingPercent },
+      body: { classes, nightlyAt: nightly || null, appliesItself, leavingPercent, joiningPercent },
     });
     if (isFailure(answer)) setWrong(answer.detail);
     else onClose();
@@ -148,6 +155,14 @@ function SetUp({ known, onClose }: { known: api.Feed; onClose(): void }) {
           hint="It also waits for you when logins clash, rows cannot be used, or sections are new."
           value={percent}
           onChange={setPercent}
+        />
+      )}
+      {appliesItself && (
+        <TextField
+          label="At most this many per cent of the students joining"
+          hint="50: half as many again as there are."
+          value={joining}
+          onChange={setJoining}
         />
       )}
       <Wrong>{wrong}</Wrong>

@@ -1,10 +1,11 @@
 import * as api from "../../../../api/intake.ts";
+import { cut } from "../../../../core/text/shorten.ts";
 import { answering } from "../../../../server/http/answer.ts";
 import { problem } from "../../../../server/http/problem.ts";
 import { FeedTrouble, searchDirectory } from "../../../../server/intake/registrar.ts";
 
 export const GET = answering(api.searchDirectory, async ({ query }) => {
-  const text = query.find.trim().slice(0, 100);
+  const text = cut(query.find.trim(), 100);
   if (text.length < 2) return { people: [] };
   try {
     return { people: await searchDirectory(text) };

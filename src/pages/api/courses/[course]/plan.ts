@@ -23,5 +23,5 @@ export const GET = answering(api.readPlan, async ({ request, query: { after, at 
     coordinators: coordinatorsAt(whole, now()).map(plainName),
   };
   const tag = scope ? `plan-${revision}-${membership.personId}-${Math.floor(now() / 60_000)}` : `plan-${revision}`;
-  return tagged(request, tag, () => answered(api.readPlan, { revision, plan, scope: given }));
+  return tagged(request, tag, () => answered(api.readPlan, { revision, plan, scope: given }), "no-store");
 });

@@ -11,7 +11,6 @@ export const GET = answering(api.readProgress, async ({ request, locals }) => {
   const tag = scope
     ? `progress-${revision}-${planned}-${membership.personId}-${Math.floor(now() / 60_000)}`
     : `progress-${revision}`;
-  return tagged(request, tag, () =>
-    answered(api.readProgress, scope ? progressWithin(whole, progress, plan, scope) : progress),
-  );
+  const shown = () => answered(api.readProgress, scope ? progressWithin(whole, progress, plan, scope) : progress);
+  return tagged(request, tag, shown, "no-store");
 });

@@ -1,0 +1,34 @@
+/** What is answered where something failed: what is known of it, and what to do next. */
+import { log } from "../log.ts";
+import { isDatabaseAway } from "../store/database.ts";
+import { BodyRefused } from "./counted-body.ts";
+import { failure } from "./problem.ts";
+
+const titles = { 408: "Too slow", 413: "Too large", 429: "Too many at once", 503: "Busy" };
+
+/** A change that failed on its way may have been kept all the same: only reading changes nothing for certain. */
+const sayChange = ({ method }: Request): string =>
+  method === "GET" || method === "HEAD"
+    ? "Nothing was changed."
+    : "Whether your change was kept is not known: look at it again before you send it once more.";
+
+/** The answer to a request whose work threw an error. */
+export function failureOf(request: Request, error: unknown): Response {
+  if (error instanceof BodyRefused) {
+    const answer = failure(request, error.status, titles[error.status], error.message);
+    // What still comes of it is not waited for.
+    answer.headers.set("connection", "close");
+    if (error.status === 429 || error.status === 503) answer.headers.set("retry-after", "5");
+    return answer;
+  }
+  const { pathname } = new URL(request.url);
+  log.error({ error: error instanceof Error ? error.stack : String(error), path: pathname }, "request failed");
+  if (isDatabaseAway(error)) {
+    const detail = `The database does not answer just now. ${sayChange(request)} Try again in a few seconds.`;
+    const answer = failure(request, 503, "Not available just now", detail);
+    answer.headers.set("retry-after", "5");
+    return answer;
+  }
+  const detail = `${sayChange(request)} If it fails again, tell whoever runs this server.`;
+  return failure(request, 500, "Something failed here", detail);
+}
