@@ -13,7 +13,22 @@ import { addCommands, readDraft } from "../server/drafts/drafts.ts";
 import { publish } from "../server/drafts/publishing.ts";
 import { course } from "../server/store/courses.ts";
 import { rows, transaction } from "../server/store/database.ts";
+import { storeArrived } from "../server/store/files.ts";
 import { migrate } from "../server/store/migrate.ts";
+import { takeIn } from "../server/store/uploads.ts";
+
+/** A file as it comes with a form, stored. */
+export async function sendFile(
+  courseId: string,
+  accountId: string,
+  { name, bytes }: { name: string; bytes: Uint8Array },
+  at: number,
+) {
+  async function* pieces() {
+    for (let from = 0; from < bytes.length; from += 60_000) yield bytes.subarray(from, from + 60_000);
+  }
+  return storeArrived(courseId, accountId, await takeIn(accountId, name, pieces()), at);
+}
 
 export interface Desk {
   plan: Plan;
