@@ -9,7 +9,7 @@ export const naughtyStrings: Record<string, string[]> = {
   formulas: ["=1+1", "+44", "@SUM(A1)", "-2", '=HYPERLINK("//evil")'],
   SQL: ["'; DROP TABLE people; --", "1 OR 1=1", "%' OR '_' LIKE '%", "\\"],
   HTML: ["<script>alert(1)</script>", '"><img src=x onerror=alert(1)>', "&lt;b&gt;", "<!-- -->", "javascript:alert(1)"],
-  templates: ["{{7*7}}", "${7*7}", "<%= 7 %>", "{unknown}", "%s%n%x"],
+  templates: ["{{7*7}}", "\u0024{7*7}", "<%= 7 %>", "{unknown}", "%s%n%x"],
   paths: ["../../etc/passwd", "C:\\nul", "/%2e%2e/", "a/b\\c"],
   words: ["__proto__", "constructor", "toString", "null", "undefined", "NaN", "-1", "1e309", ""],
 };
