@@ -101,6 +101,15 @@ export function answer(registrar: Registrar, token: string, request: IncomingMes
     // It never gives more than so many a page, whatever it is asked for.
     const limit = Math.min(mostAPage, Number(url.searchParams.get("limit") ?? 100));
     const offset = Number(url.searchParams.get("offset") ?? 0);
+    if (mood === "without end") {
+      const endless = Array.from({ length: limit }, (_, at) => ({ sourcedId: `endless-${offset + at}` }));
+      return send(
+        response,
+        200,
+        { [name]: endless },
+        { "x-total-count": "abc", link: `<${url.pathname}>; rel="next"` },
+      );
+    }
     const part = all.slice(offset, offset + limit);
     // Half an answer: fewer than are there, though the count says otherwise.
     const given = mood === "half an answer" ? part.slice(0, Math.floor(part.length / 2)) : part;

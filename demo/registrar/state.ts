@@ -20,7 +20,7 @@ export interface Class {
   meets: string;
 }
 /** How the service answers: well, or in one of the ways in which such a service fails. */
-export const moods = ["well", "down", "slow", "half an answer", "nonsense"] as const;
+export const moods = ["well", "down", "slow", "half an answer", "nonsense", "without end"] as const;
 export interface Registrar {
   users: Record<string, User>;
   classes: Class[];

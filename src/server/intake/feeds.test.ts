@@ -118,6 +118,7 @@ describe("the registrar", () => {
     ["down", "refused (503)"],
     ["half an answer", "and stopped"],
     ["nonsense", "not a roster"],
+    ["without end", "more than a course can have"],
   ])("%s: told, and nothing is taken in", async (name, words) => {
     await set();
     await mood(name);
@@ -188,6 +189,18 @@ describe("the registrar", () => {
       .filter((row) => row.personId === person?.id)
       .map(({ groupId }) => now.groups[groupId]?.name);
     expect(groups).toEqual(["Evening"]);
+  });
+  test("who joins is limited as who leaves is", async () => {
+    await change("add", { class: "wsh240-ev", user: "00310041" });
+    await set({ appliesItself: true, joiningPercent: 0.5 });
+    const before = await plan();
+    expect(await pull(courseId, Date.now() + 3)).toMatchObject({
+      state: "waiting",
+      says: expect.stringMatching(/1 would join a course of \d+ students \(\d\.\d %\), more than the 0\.5 %/),
+    });
+    expect(await plan()).toEqual(before);
+    await set({ appliesItself: true });
+    expect(await pull(courseId, Date.now() + 4)).toMatchObject({ state: "applied" });
   });
   test("every night once, however many processes ask; the next night is the next one of the course's clock", async () => {
     expect(new Date(nextNight("02:30", "Europe/Dublin", Date.parse("2026-10-24T12:00:00Z"))).toISOString()).toBe(

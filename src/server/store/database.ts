@@ -3,10 +3,13 @@ import mysql, { type Pool, type PoolConnection, type ResultSetHeader, type RowDa
 import { config } from "../config.ts";
 
 let pool: Pool | null = null;
+/** No statement is waited for longer, in milliseconds. */
+let statementPatience = 60_000;
 
 export function database(): Pool {
   if (pool) return pool;
-  const uri = config().AMBER_DATABASE_URL;
+  const { AMBER_DATABASE_URL: uri, AMBER_DATABASE_PATIENCE } = config();
+  statementPatience = AMBER_DATABASE_PATIENCE;
   if (!uri) throw new Error("AMBER_DATABASE_URL is not set. Start the application with npm start.");
   pool = mysql.createPool({
     uri,
@@ -30,9 +33,6 @@ export async function closeDatabase(): Promise<void> {
 
 type Value = string | number | boolean | null | Uint8Array;
 type Runner = Pool | PoolConnection;
-
-/** No statement is waited for longer, in milliseconds; the largest publication takes a few seconds. */
-const statementPatience = 60_000;
 
 /** Executes a statement. One that is not answered in time takes its connection with it: its answer may still come. */
 async function execute<Answer extends RowDataPacket[] | ResultSetHeader>(

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { Plan } from "../../core/plan/types.ts";
 import { type Desk, openDesk } from "../../tests/desk.ts";
 import { course, lockCourse, moveCourse } from "./courses.ts";
-import { closeDatabase, rows, run, transaction } from "./database.ts";
+import { closeDatabase, isDatabaseAway, rows, run, transaction } from "./database.ts";
 import { readPlan } from "./plan-rows.ts";
 
 let desk: Desk;
@@ -101,6 +101,22 @@ describe("plan rows", () => {
     await expect(failing).rejects.toThrow();
     expect(await revision()).toBe(before);
     expect(Object.keys((await course(courseId))?.plan.items ?? {})).toHaveLength(Object.keys(plan.items).length);
+  });
+  test("a statement that is not answered is given up with its connection, and the next one is answered", async () => {
+    await closeDatabase();
+    process.env.AMBER_DATABASE_PATIENCE = "300";
+    try {
+      const begun = performance.now();
+      const asked = [rows("SELECT SLEEP(20)"), transaction((connection) => rows("SELECT SLEEP(20)", [], connection))];
+      for (const error of await Promise.all(asked.map((one) => one.catch((thrown: Error) => thrown))))
+        expect(isDatabaseAway(error)).toBe(true);
+      expect(performance.now() - begun).toBeLessThan(5000);
+      expect(await rows("SELECT 1 AS one")).toEqual([{ one: 1 }]);
+    } finally {
+      delete process.env.AMBER_DATABASE_PATIENCE;
+      await closeDatabase();
+    }
+    expect(isDatabaseAway(new Error("another"))).toBe(false);
   });
   test("a transaction that deadlocks is tried again, and both get through", async () => {
     await run("DELETE FROM sign_in_tries", []);

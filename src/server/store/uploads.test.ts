@@ -2,7 +2,7 @@
 import { v7 } from "uuid";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { mostBytes } from "../../core/formats/stored-files.ts";
-import { openDesk } from "../../tests/desk.ts";
+import { openDesk, sendFile } from "../../tests/desk.ts";
 import { closeDatabase, run } from "./database.ts";
 import { serveFile, storeArrived } from "./files.ts";
 import { answerUpload, arrivedAhead } from "./uploads.ts";
@@ -75,6 +75,25 @@ test("what arrived before a cut is there, and the rest goes on from it", async (
   expect(stored).toMatchObject({ name: "Sketch of the weir.png", size: bytes.length });
   const served = await serveFile(courseId, stored.id);
   expect(Buffer.compare(Buffer.from((await served?.arrayBuffer()) ?? new ArrayBuffer()), Buffer.from(bytes))).toBe(0);
+});
+
+test("nobody keeps more than their room, however much they send at once", async () => {
+  process.env.AMBER_QUOTA_ACCOUNT_MB = "1";
+  try {
+    const account = v7();
+    const send = () => sendFile(courseId, account, { name: "film.mp4", bytes: new Uint8Array(600_000) }, 1);
+    const answers = await Promise.all([send(), send(), send()]);
+    expect(answers.filter((answer) => "id" in answer)).toHaveLength(1);
+    const [refused] = answers.filter((answer) => "trouble" in answer);
+    expect(refused).toMatchObject({
+      trouble: expect.stringMatching(/film\.mp4 was not stored\. You have no room.*1\.0 MB/),
+    });
+    // What does fit is taken still, and another account has room of its own.
+    const small = { name: "a.txt", bytes: new Uint8Array(1000) };
+    for (const who of [account, v7()]) expect(await sendFile(courseId, who, small, 1)).toHaveProperty("id");
+  } finally {
+    delete process.env.AMBER_QUOTA_ACCOUNT_MB;
+  }
 });
 
 test("somebody else's is not there, for whatever is asked", async () => {

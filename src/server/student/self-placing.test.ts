@@ -34,7 +34,7 @@ beforeAll(async () => {
   }
   const first = courses[0] as Plan;
   seat = Object.values(first.groups).find((group) => group.code === "SEAT-1") as Group;
-  for (const [at, name] of ["one", "two", "three"].entries()) {
+  for (const [at, name] of ["one", "two", "three", "four"].entries()) {
     const sourcedId = at === 0 ? `by-code-${v4()}` : `other-${v4()}`;
     await createAccount({ username: `${name}-${v4()}`, sourcedId, displayName: `Okafor, ${name}` }, "none");
     const [found] = await rows<Account>(
@@ -93,6 +93,17 @@ test("a code that two courses have asks which; each course may then be named", a
   expect(membershipOf(await stored(1), account(1).sourcedId, now())).toBeNull();
 });
 const groupOf = async (plan: Plan) => Object.values(plan.groups).find(({ code }) => code === "SEAT-1") as Group;
+
+test("a hundred wrong codes at once are no more than twenty", async () => {
+  const codes = await Promise.all(
+    Array.from({ length: 100 }, async () => {
+      const answer = await typeCode(account(3), `no-${v7()}`);
+      return "code" in answer ? answer.code : "";
+    }),
+  );
+  expect(codes.filter((code) => code === "self.code")).toHaveLength(20);
+  expect(codes.filter((code) => code === "self.wait")).toHaveLength(80);
+});
 
 test("after twenty wrong codes even a right one waits, for that account alone", async () => {
   for (let time = 0; time < 20; time++)
