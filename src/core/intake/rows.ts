@@ -176,6 +176,22 @@ export const plainRow = (row: RosterRow): RosterRow => ({
   problem: row.problem,
 });
 
+/** Why a row cannot be taken in whatever table it came from; null where it can. */
+function whyNotTaken(row: RosterRow): string | null {
+  if (row.sourcedId === "") return "id: empty";
+  if (row.sectionCode === "") return "section: empty";
+  if (row.email !== "" && !isEmail(row.email)) return `e-mail: "${row.email}" is not an e-mail address`;
+  const [long] = limits.filter(([field, limit]) => row[field].length > limit);
+  return long ? `${long[0]}: longer than ${long[1]} characters` : null;
+}
+
+/** Rows as somebody sent them, who may say of each that it is sound: those that are not are unreadable. */
+export const heldToLimits = (rows: readonly RosterRow[]): RosterRow[] =>
+  rows.map((row) => {
+    const problem = row.problem === null ? whyNotTaken(row) : null;
+    return problem === null ? row : { ...plainRow(row), problem };
+  });
+
 /** Rows of one table, its cells in NFC. `sectionCode` names the section of a file that has no section column. */
 export function rosterRows(
   table: TextTable,

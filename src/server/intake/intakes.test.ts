@@ -87,6 +87,23 @@ describe("an applied intake", () => {
     });
     expect(await openIntake(v4(), intakeId)).toBeNull();
   });
+  test("is judged anew: what a browser calls sound is taken only where it is", async () => {
+    const before = await plan();
+    const unsound = [
+      row("", "D1"),
+      row(`late-${"x".repeat(100)}`, "D1"),
+      row("late-email", "D1", { email: "not an address" }),
+      row("late-section", ""),
+      row("late-name", "D1", { familyName: "y".repeat(101) }),
+    ];
+    const sound = row("late-sound", "D1", { line: 9 });
+    const request = await take([...unsound, sound]);
+    const { rows: judged } = (await openIntake(courseId, request.intakeId)) ?? { rows: [] };
+    expect(judged.map(({ verdict }) => verdict)).toEqual([...unsound.map(() => "unreadable"), "new"]);
+    expect(judged.map(({ says }) => says)).toContain("familyName: longer than 100 characters");
+    const added = Object.values((await plan()).people).filter(({ id }) => !(id in before.people));
+    expect(added.map(({ sourcedId }) => sourcedId)).toEqual(["late-sound"]);
+  });
   test("is taken back whole, and the course is as it was before, read anew from the database", async () => {
     const before = await plan();
     const { intakeId } = await take([row("late2", "EV"), row("late3", "D2")]);

@@ -6,6 +6,7 @@ import type { LookedAt, PastIntake } from "../../api/intake.ts";
 import { type ColumnMatch, headerKey } from "../../core/intake/columns.ts";
 import { reconcile } from "../../core/intake/reconcile.ts";
 import type { RosterRow } from "../../core/intake/rows.ts";
+import { heldToLimits } from "../../core/intake/rows.ts";
 import { takeIn } from "../../core/intake/take-in.ts";
 import { undoChanges } from "../../core/intake/undo.ts";
 import type { Reconciled, ReconcileOptions } from "../../core/intake/verdict.ts";
@@ -55,7 +56,7 @@ export function applyIntake(courseId: string, accountId: string, request: Intake
     // What was looked at must be what is applied.
     if (stored.revision !== request.revision) return { applied: false, revision: stored.revision };
     const at = now();
-    const reconciled = reconcile(stored.plan, request.rows, { ...request.options, now: at });
+    const reconciled = reconcile(stored.plan, heldToLimits(request.rows), { ...request.options, now: at });
     const { samePeople } = request.options;
     const next = takeIn(stored.plan, reconciled, request.intakeId, at, request.sectionLayer, samePeople);
     const changes = difference(stored.plan, next);

@@ -4,7 +4,7 @@ import { lookup } from "../../core/plan/lookup.ts";
 import type { GroupMark, HandIn, Mark, Opening, Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { isGroupWork } from "../../core/reach/group-work.ts";
-import { parameters, rows, run } from "./database.ts";
+import { parameters, rows, run, transaction } from "./database.ts";
 
 const copies = new Map<string, { revision: number; progress: Progress }>();
 
@@ -109,23 +109,21 @@ export async function studentProgress(
 
 export const touched = "UPDATE courses SET progress_revision = progress_revision + 1 WHERE id = ?";
 
-/** The first time a student opens an item is kept. */
+/** The first time a student opens an item is kept, with its step of progress or not at all. */
 export async function recordOpening(courseId: string, itemId: string, personId: string, at: number): Promise<void> {
-  const added = await run("INSERT IGNORE INTO openings (course_id, item_id, person_id, at) VALUES (?, ?, ?, ?)", [
-    courseId,
-    itemId,
-    personId,
-    at,
-  ]);
-  if (added > 0) await run(touched, [courseId]);
+  const add = "INSERT IGNORE INTO openings (course_id, item_id, person_id, at) VALUES (?, ?, ?, ?)";
+  await transaction(async (connection) => {
+    const added = await run(add, [courseId, itemId, personId, at], connection);
+    if (added > 0) await run(touched, [courseId], connection);
+  });
 }
 
 /** Marks an item as read by a student, once. */
 export async function recordRead(courseId: string, itemId: string, personId: string, at: number): Promise<void> {
-  await run(
-    `INSERT INTO openings (course_id, item_id, person_id, at, read_at) VALUES (?, ?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE read_at = COALESCE(read_at, VALUES(read_at))`,
-    [courseId, itemId, personId, at, at],
-  );
-  await run(touched, [courseId]);
+  const read = `INSERT INTO openings (course_id, item_id, person_id, at, read_at) VALUES (?, ?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE read_at = COALESCE(read_at, VALUES(read_at))`;
+  await transaction(async (connection) => {
+    await run(read, [courseId, itemId, personId, at, at], connection);
+    await run(touched, [courseId], connection);
+  });
 }
