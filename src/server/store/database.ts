@@ -15,7 +15,7 @@ export function database(): Pool {
     uri,
     connectionLimit: 10,
     // Whoever finds this many waiting before them is told so at once.
-    queueLimit: 400,
+    queueLimit: 2000,
     connectTimeout: 5000,
     charset: "utf8mb4_unicode_ci",
     supportBigNumbers: true,
