@@ -11,6 +11,8 @@ const Environment = z.object({
   AMBER_LOG_LEVEL: z.enum(["trace", "debug", "info", "warn", "error", "fatal", "silent"]).default("info"),
   /** Where readers reach the application; without it as each request says. */
   AMBER_ADDRESS: z.url("an address such as https://weave.example").optional(),
+  /** How many proxies stand before the application (scripts/lib/serve.mjs): whoever asks is known by what the outermost saw. */
+  AMBER_PROXIES: z.coerce.number().int().min(0, "a number of proxies").default(0),
   /** The institution's OneRoster service, and how many milliseconds it is waited for. */
   AMBER_REGISTRAR_URL: z.url("an address").optional(),
   /** A fixed token; left out where a client's id and secret are set. */
@@ -33,8 +35,18 @@ const Environment = z.object({
 });
 export type Config = z.infer<typeof Environment>;
 
+const names = Object.keys(Environment.shape);
+/** What was read last, and from what: every request asks, and the environment hardly ever changes. */
+let known: { from: string; config: Config } | null = null;
+
 /** The configuration as it is now. Throws an error that names every variable that is wrong, and what it is to be. */
 export function config(): Config {
+  const from = JSON.stringify(names.map((name) => process.env[name] ?? ""));
+  if (known?.from !== from) known = { from, config: read() };
+  return known.config;
+}
+
+function read(): Config {
   // A variable that is set to nothing is not set.
   const set = Object.fromEntries(Object.entries(process.env).filter(([, value]) => value !== ""));
   const parsed = Environment.safeParse(set);

@@ -58,10 +58,10 @@ export const mondayOf = (day: string): string => dayAfter(day, 1 - weekdayOf(day
 
 /** A term is at most two years, so that whatever goes through its days comes to an end. */
 export const longestTerm = 731;
-/** Each day from one to another, both included; at most as many as the longest term has. */
-export function daysFrom(first: string, last: string): string[] {
-  const count = Math.min(longestTerm, daysBetween(first, last) + 1);
-  return Array.from({ length: Math.max(0, count) }, (_, at) => dayAfter(first, at));
+/** Each day from one to another, both included, or every so many days; none beyond the longest term. */
+export function daysFrom(first: string, last: string, step = 1): string[] {
+  const count = Math.ceil(Math.min(longestTerm, daysBetween(first, last) + 1) / step);
+  return Array.from({ length: Math.max(0, count) }, (_, at) => dayAfter(first, at * step));
 }
 
 /** Whether a text is a day that exists (`2026-02-30` is not). */

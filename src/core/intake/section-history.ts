@@ -1,6 +1,6 @@
 /** How a section grew and shrank over the term. Source: semantics.md section 2. */
 
-import { addDays, daysFrom, instantOf, mondayOf, weekdayOf } from "../clock/local-time.ts";
+import { addDays, daysFrom, instantOf, mondayOf } from "../clock/local-time.ts";
 import { holdsAt } from "../plan/lookup.ts";
 import type { Enrolment, Plan } from "../plan/types.ts";
 
@@ -28,8 +28,7 @@ export function studentsBySection(plan: Plan): Map<string, Enrolment[]> {
 /** Every week of the term up to t. Whoever was there before the term began did not come in its first week. */
 export function sectionWeeks({ course }: Plan, enrolments: Enrolment[], t: number): SectionWeek[] {
   const weeks: SectionWeek[] = [];
-  const days = daysFrom(mondayOf(course.termStart), course.termEnd);
-  for (const monday of days.filter((day) => weekdayOf(day) === 1)) {
+  for (const monday of daysFrom(mondayOf(course.termStart), course.termEnd, 7)) {
     const start = instantOf(`${monday}T00:00`, course.timeZone);
     const next = addDays(`${monday}T00:00`, 7).slice(0, 10);
     const end = Math.min(instantOf(`${next}T00:00`, course.timeZone), t + 1);

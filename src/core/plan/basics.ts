@@ -1,10 +1,10 @@
 /** What many rows of a plan are made of: ids, moments, days, titles. Source: semantics.md sections 1 and 6. */
+import { validate } from "uuid";
 import { z } from "zod";
 import { isDay } from "../clock/local-time.ts";
 
 /** A UUID in its one spelling, lower case: ids of courses, people and commands, and of all rows that are made here. */
-export const isUuid = (text: string): boolean =>
-  /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/.test(text);
+export const isUuid = (text: string): boolean => validate(text) && text === text.toLowerCase();
 /** Words that every object of the language knows: no row is looked up by them. */
 const knownToAll = new Set(Object.getOwnPropertyNames(Object.prototype));
 /** The id of a row: a UUID, or where a plan was written by hand a short name. */

@@ -1,6 +1,9 @@
 /** The application's public address, and what of a request is held against it. */
 import { config } from "../config.ts";
 
+/** Whether a request only reads: then nothing is changed by it, whatever becomes of it. */
+export const onlyReads = ({ method }: Request): boolean => method === "GET" || method === "HEAD";
+
 /** This machine's own names: whoever asks by them asks for nobody else. */
 const isLoopback = (host: string): boolean => /^(localhost|127(\.\d{1,3}){3}|\[::1\])(:\d{1,5})?$/i.test(host);
 

@@ -29,34 +29,44 @@ async function readParts(request: Request, accountId: string): Promise<SentForm>
   const contentType = request.headers.get("content-type") ?? "";
   const limits = { files: 1, fields: 50, fieldSize: bodyLimits.text, parts: 60 };
   const parts = busboy({ headers: { "content-type": contentType }, limits, defParamCharset: "utf8" });
-  let taking: Promise<unknown> = Promise.resolve();
+  let taking: Promise<void> | null = null;
+  let failure: unknown = null;
   parts.on("field", (name, value) => sent.form.append(name, value));
   parts.on("file", (_name, stream, { filename }) => {
     // A form without a chosen file sends one that has no name.
-    if (!filename) stream.resume();
-    else
-      taking = takeIn(accountId, filename, stream).then((file) => {
+    if (!filename) return stream.resume();
+    taking = takeIn(accountId, filename, stream).then(
+      (file) => {
         sent.file = file;
-      });
-    // Whoever waits for it is told; until then it is not nobody's.
-    taking.catch(() => {});
+      },
+      (error) => {
+        // Where the form itself broke off, that is what is wrong.
+        if (stream.errored) return;
+        failure = error;
+        // What cannot be stored is not read on.
+        parts.destroy(error);
+      },
+    );
+    return stream;
   });
   const { body } = request;
-  if (body) await pipeline(Readable.fromWeb(body as Parameters<typeof Readable.fromWeb>[0]), parts);
+  let isForm = true;
+  try {
+    if (body) await pipeline(Readable.fromWeb(body as Parameters<typeof Readable.fromWeb>[0]), parts);
+  } catch (error) {
+    if (error instanceof BodyRefused) throw error;
+    isForm = false;
+  }
   await taking;
-  return sent;
+  if (failure) throw failure;
+  return isForm ? sent : noForm();
 }
+const noForm = (): SentForm => ({ form: new FormData(), file: null });
 
 /** The same for a form with a file, which may have been sent ahead of it, in pieces: then it stands in its place. */
 export async function readFormWithFile(request: Request, accountId: string): Promise<SentForm> {
   const isInParts = /^multipart\/form-data\b/i.test(request.headers.get("content-type") ?? "");
-  let sent: SentForm;
-  try {
-    sent = isInParts ? await readParts(request, accountId) : { form: await readForm(request), file: null };
-  } catch (error) {
-    if (error instanceof BodyRefused) throw error;
-    return { form: new FormData(), file: null };
-  }
+  const sent = isInParts ? await readParts(request, accountId) : { form: await readForm(request), file: null };
   const ahead = sent.form.get("upload");
   if (typeof ahead === "string" && ahead !== "") sent.file = await arrivedAhead(accountId, ahead);
   return sent;

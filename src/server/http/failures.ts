@@ -1,14 +1,15 @@
 /** What is answered where something failed: what is known of it, and what to do next. */
 import { log } from "../log.ts";
 import { isDatabaseAway } from "../store/database.ts";
+import { onlyReads } from "./address.ts";
 import { BodyRefused } from "./counted-body.ts";
 import { failure } from "./problem.ts";
 
 const titles = { 408: "Too slow", 413: "Too large", 429: "Too many at once", 503: "Busy" };
 
 /** A change that failed on its way may have been kept all the same: only reading changes nothing for certain. */
-const sayChange = ({ method }: Request): string =>
-  method === "GET" || method === "HEAD"
+const sayChange = (request: Request): string =>
+  onlyReads(request)
     ? "Nothing was changed."
     : "Whether your change was kept is not known: look at it again before you send it once more.";
 

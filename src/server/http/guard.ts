@@ -9,7 +9,7 @@ import { type Account, accountOf, sessionCookie } from "../accounts/accounts.ts"
 import { now } from "../clock.ts";
 import { course } from "../store/courses.ts";
 import type { StoredPlan } from "../store/plan-rows.ts";
-import { isOurHost, isOurOrigin, isReadablePath } from "./address.ts";
+import { isOurHost, isOurOrigin, isReadablePath, onlyReads } from "./address.ts";
 import type { BodyLimit } from "./counted-body.ts";
 import { failure, problem, problemPage } from "./problem.ts";
 import { findRoute } from "./routes.ts";
@@ -36,15 +36,13 @@ export const notFound = (isApi: boolean): Response =>
         "It may have been typed wrongly, or what was here is not here for you.",
       );
 
-const isRead = ({ method }: Request) => method === "GET" || method === "HEAD";
-
 /** What no request of ours looks like, whoever asks; null where there is nothing against it. */
 function whyNotOurs(request: Request): Response | null {
   if (!isReadablePath(request))
     return failure(request, 400, "Not an address", "This address holds signs that no address of ours has.");
   if (!isOurHost(request))
     return failure(request, 421, "Not this server", "This server does not answer for the name that was asked for.");
-  if (isRead(request) || isOurOrigin(request)) return null;
+  if (onlyReads(request) || isOurOrigin(request)) return null;
   return failure(
     request,
     403,

@@ -28,9 +28,9 @@ export function problemPage(status: number, title: string, detail: string): Resp
 
 /** What went wrong, as whoever asked reads it: a page in a browser, problem details in the API and for scripts. */
 export function failure(request: Request, status: number, title: string, detail: string): Response {
-  const isRead = !new URL(request.url).pathname.startsWith("/api/");
-  const isPage = isRead && (request.headers.get("accept") ?? "").includes("text/html");
-  return isPage ? problemPage(status, title, detail) : problem(status, title, detail);
+  const isApi = new URL(request.url).pathname.startsWith("/api/");
+  const isForPeople = !isApi && (request.headers.get("accept") ?? "").includes("text/html");
+  return isForPeople ? problemPage(status, title, detail) : problem(status, title, detail);
 }
 
 /** An answer with an ETag; 304 where the asker has it already. `keeping`: what a browser may do with it beside. */

@@ -97,17 +97,19 @@ export const settlePull = async (courseId: string, pullId: string, state: "appli
 export function whyWaits(feed: FeedSettings, reconciled: Reconciled, students: number): string | null {
   const { counts, missing, questions, newSections, rows: judged } = reconciled;
   const unusable = judged.filter(isUnusable).length;
-  // Of nobody's course any number is more than was allowed.
-  const share = (count: number) => (count === 0 ? 0 : (100 * count) / Math.max(students, 1e-9));
-  const say = (count: number, what: string, most: number) =>
-    `${count} would ${what} a course of ${plural(students, "student")}${students > 0 ? ` (${share(count).toFixed(1)} %)` : ""}, more than the ${most} % you allow`;
+  // Of a course of nobody any number is more than was allowed.
+  const isMore = (count: number, percent: number) => 100 * count > percent * students;
+  const say = (count: number, what: string, percent: number) => {
+    const share = students > 0 ? ` (${((100 * count) / students).toFixed(1)} %)` : "";
+    return `${count} would ${what} a course of ${plural(students, "student")}${share}, more than the ${percent} % you allow`;
+  };
   const joining = counts.new + counts.returning;
   if (counts.clash > 0) return `${counts.clash} of its rows clash over a login`;
   if (unusable > 0) return `${unusable} of its rows cannot be used`;
   if (questions.length > 0) return `${questions.length} of its people may be known under another id`;
   if (newSections.length > 0) return `it brings sections that the course lacks: ${newSections.join(", ")}`;
-  if (share(missing.length) > feed.leavingPercent) return say(missing.length, "leave", feed.leavingPercent);
-  if (share(joining) > feed.joiningPercent) return say(joining, "join", feed.joiningPercent);
+  if (isMore(missing.length, feed.leavingPercent)) return say(missing.length, "leave", feed.leavingPercent);
+  if (isMore(joining, feed.joiningPercent)) return say(joining, "join", feed.joiningPercent);
   return null;
 }
 

@@ -34,17 +34,12 @@ export async function closeDatabase(): Promise<void> {
 type Value = string | number | boolean | null | Uint8Array;
 type Runner = Pool | PoolConnection;
 
-/** Executes a statement. One that is not answered in time takes its connection with it: its answer may still come. */
-async function execute<Answer extends RowDataPacket[] | ResultSetHeader>(
-  sql: string,
-  values: Value[],
-  runner: Runner,
-): Promise<Answer> {
+/** Asks over a connection. One that does not answer in time is given up: its answer may still come. */
+async function asking<Answer>(runner: Runner, ask: (connection: PoolConnection) => Promise<Answer>): Promise<Answer> {
   const isPool = "getConnection" in runner;
   const connection = isPool ? await runner.getConnection() : runner;
   try {
-    const [answer] = await connection.execute<Answer>({ sql, timeout: statementPatience }, values);
-    return answer;
+    return await ask(connection);
   } catch (error) {
     if (codeOf(error) === "PROTOCOL_SEQUENCE_TIMEOUT") connection.destroy();
     throw error;
@@ -52,6 +47,12 @@ async function execute<Answer extends RowDataPacket[] | ResultSetHeader>(
     if (isPool) connection.release();
   }
 }
+
+const execute = <Answer extends RowDataPacket[] | ResultSetHeader>(sql: string, values: Value[], runner: Runner) =>
+  asking(runner, async (connection) => {
+    const [answer] = await connection.execute<Answer>({ sql, timeout: statementPatience }, values);
+    return answer;
+  });
 
 const codeOf = (error: unknown): string => String((error as { code?: unknown } | null)?.code ?? "");
 const awayCodes = new Set([
@@ -122,7 +123,7 @@ export async function insertMany(
   for (let from = 0; from < values.length; from += size) {
     const chunk = values.slice(from, from + size);
     const sql = `INSERT INTO \`${table}\` (${names}) VALUES ? ${ending}`;
-    await runner.query({ sql, timeout: statementPatience }, [chunk]);
+    await asking(runner, (connection) => connection.query({ sql, timeout: statementPatience }, [chunk]));
     told(chunk.length);
   }
 }

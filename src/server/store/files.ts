@@ -1,5 +1,4 @@
 /** Stored files, in rows of a part each, so that no process holds what another would miss. Source: semantics.md section 4. */
-
 import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import { fileTrouble, sayBytes, typeOf } from "../../core/formats/stored-files.ts";

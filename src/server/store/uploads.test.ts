@@ -3,6 +3,7 @@ import { v7 } from "uuid";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { mostBytes } from "../../core/formats/stored-files.ts";
 import { openDesk, sendFile } from "../../tests/desk.ts";
+import { readFormWithFile } from "../http/body.ts";
 import { closeDatabase, run } from "./database.ts";
 import { serveFile, storeArrived } from "./files.ts";
 import { answerUpload, arrivedAhead } from "./uploads.ts";
@@ -75,6 +76,24 @@ test("what arrived before a cut is there, and the rest goes on from it", async (
   expect(stored).toMatchObject({ name: "Sketch of the weir.png", size: bytes.length });
   const served = await serveFile(courseId, stored.id);
   expect(Buffer.compare(Buffer.from((await served?.arrayBuffer()) ?? new ArrayBuffer()), Buffer.from(bytes))).toBe(0);
+});
+
+test("a form that breaks off is none; a file that cannot be stored is a failure, and never a form without it", async () => {
+  const form = (end: string) =>
+    new Request(origin, {
+      method: "POST",
+      headers: { "content-type": "multipart/form-data; boundary=line" },
+      body: [
+        ...['--line\r\nContent-Disposition: form-data; name="text"\r\n\r\nWith a sketch\r\n--line\r\n'],
+        `Content-Disposition: form-data; name="file"; filename="sketch.png"\r\n\r\n${"x".repeat(400_000)}${end}`,
+      ].join(""),
+    });
+  const whole = "\r\n--line--\r\n";
+  const read = await readFormWithFile(form(whole), v7());
+  expect([read.form.get("text"), read.file]).toEqual(["With a sketch", expect.objectContaining({ size: 400_000 })]);
+  expect(await readFormWithFile(form(""), v7())).toEqual({ form: new FormData(), file: null });
+  // No account has an id of this length, so that the database takes nothing.
+  await expect(readFormWithFile(form(whole), "x".repeat(100))).rejects.toThrow(/too long/);
 });
 
 test("nobody keeps more than their room, however much they send at once", async () => {

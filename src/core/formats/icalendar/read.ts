@@ -1,5 +1,4 @@
 /** iCalendar (RFC 5545) in: whole days and timed entries within some days, repeated ones as often as they occur. */
-
 import type ICAL from "ical.js";
 import { dayAfter, daysBetween, daysFrom, wallOf } from "../../clock/local-time.ts";
 import { collect } from "../../sets/collect.ts";
