@@ -2,7 +2,7 @@ import { lookup } from "../../core/plan/lookup.ts";
 import type { Layer } from "../../core/plan/types.ts";
 import { Choice } from "../kit/Fields.tsx";
 import { useWorkbench } from "./context.tsx";
-import styles from "./frame.module.css";
+import styles from "./layerchoice.module.css";
 
 interface LayerChoiceProps {
   layer: Layer | undefined;

@@ -5,7 +5,7 @@ import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { TextField } from "../kit/Fields.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
 import { linesOf, plural } from "../kit/words.ts";
-import styles from "./frame.module.css";
+import styles from "./dialogs.module.css";
 import { useLine } from "./useLine.ts";
 
 /** Several lines are several changes: each is looked at before they are drafted together. */

@@ -1,7 +1,7 @@
 import { Fragment } from "react";
 import { Dialog } from "../kit/Dialog.tsx";
 import { useParts } from "./context.tsx";
-import styles from "./frame.module.css";
+import styles from "./dialogs.module.css";
 import { glossary } from "./glossary.ts";
 import { LineForms } from "./LinesDialog.tsx";
 import { stationName } from "./names.ts";

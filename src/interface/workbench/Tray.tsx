@@ -6,9 +6,9 @@ import { Button } from "../kit/Button.tsx";
 import { plural } from "../kit/words.ts";
 import { PlanDialog } from "../stations/review/PlanDialog.tsx";
 import { useDraftReview, useFindings, useParts, useWorkbench } from "./context.tsx";
-import styles from "./frame.module.css";
 import { useMay } from "./may.tsx";
 import type { Given } from "./state.ts";
+import styles from "./tray.module.css";
 
 /** What is drafted, whom it touches and what it would cause; and what can be done with it. */
 export function Tray() {
@@ -18,14 +18,14 @@ export function Tray() {
   const stays = isParted ? parted.staying.size : new Set([...state.leftOut, ...waitingIn(state.draft)]).size;
   return (
     <section className={styles.tray} aria-label="Draft" aria-busy={state.sending > 0}>
-      <div className={styles.trayWords}>
+      <div className={styles.words}>
         {state.draft.commands.length === 0 ? (
           <span className={styles.soft}>{nothingSays(state.scope)}</span>
         ) : (
           <DraftedSays stays={stays} />
         )}
       </div>
-      <div className={styles.trayActions}>
+      <div className={styles.actions}>
         {state.station !== "review" && <PublishHere stays={stays} />}
         <Steps />
         {state.station === "review" ? <Leaving stays={stays} /> : <ToReview />}
@@ -62,7 +62,7 @@ function DraftedSays({ stays }: StayingProps) {
       {refused > 0 && (
         <span className={styles.warn}>{plural(refused, "change no longer applies", "changes no longer apply")}</span>
       )}
-      <span className={styles.trayLast} title={last?.says}>
+      <span className={styles.soft} title={last?.says}>
         {last?.says}
       </span>
       {state.offer && (

@@ -99,19 +99,19 @@ export function Feed({ intake }: { intake: IntakeState }) {
   );
 }
 
+const percentOf = (text: string): number => Number(text.replace(",", "."));
+
 function SetUp({ known, onClose }: { known: api.Feed; onClose(): void }) {
   const { store } = useWorkbench();
   const [classes, setClasses] = useState(known.feed?.classes ?? []);
   const [nightly, setNightly] = useState(known.feed?.nightlyAt ?? "");
   const [appliesItself, setAppliesItself] = useState(known.feed?.appliesItself ?? false);
-  const [percent, setPercent] = useState(String(known.feed?.leavingPercent ?? 5));
+  const [leaving, setLeaving] = useState(String(known.feed?.leavingPercent ?? 5));
   const [joining, setJoining] = useState(String(known.feed?.joiningPercent ?? 25));
   const [wrong, setWrong] = useState<string | null>(null);
   const save = async () => {
-    const [leavingPercent, joiningPercent] = [percent, joining].map((text) => Number(text.replace(",", "."))) as [
-      number,
-      number,
-    ];
+    const leavingPercent = percentOf(leaving);
+    const joiningPercent = percentOf(joining);
     if (!(leavingPercent >= 0 && leavingPercent <= 100))
       return setWrong("The limit of those who leave is a number from 0 to 100.");
     if (!(joiningPercent >= 0 && joiningPercent <= 1000))
@@ -153,8 +153,8 @@ function SetUp({ known, onClose }: { known: api.Feed; onClose(): void }) {
         <TextField
           label="At most this many per cent of the students leaving"
           hint="It also waits for you when logins clash, rows cannot be used, or sections are new."
-          value={percent}
-          onChange={setPercent}
+          value={leaving}
+          onChange={setLeaving}
         />
       )}
       {appliesItself && (
