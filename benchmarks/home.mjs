@@ -34,8 +34,9 @@ async function sessions(code) {
     const [id, token] = [crypto.randomUUID(), randomBytes(32).toString("base64url")];
     const name = `${code} ${sourcedId}`;
     await database.execute(
-      "INSERT IGNORE INTO accounts (id, username, sourced_id, display_name, password_hash) VALUES (?, ?, ?, ?, 'x')",
-      [id, name, sourcedId, name],
+      `INSERT INTO accounts (id, username, login, sourced_id, display_name, password_hash) VALUES (?, ?, ?, ?, ?, 'x')
+       ON DUPLICATE KEY UPDATE id = id`,
+      [id, name, name.toLowerCase(), sourcedId, name],
     );
     const [[account]] = await database.execute("SELECT id FROM accounts WHERE sourced_id = ?", [sourcedId]);
     await database.execute("INSERT INTO sessions (token_hash, account_id, expires_at) VALUES (?, ?, ?)", [
