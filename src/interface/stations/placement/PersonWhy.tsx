@@ -2,7 +2,7 @@ import { useEffect, useState } from "react";
 import * as api from "../../../api/intake.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import { fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
-import type { Enrolment } from "../../../core/plan/types.ts";
+import type { Enrolment, Placement } from "../../../core/plan/types.ts";
 import { Few } from "../../kit/Few.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
@@ -53,9 +53,13 @@ export function PersonWhy({ personId, onNote }: PersonWhyProps) {
   const person = plan.people[personId];
   if (!person) return null;
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
-  const { enrolmentsOfPerson, placementsOfPerson } = lookup(plan);
+  const { enrolmentsOfPerson, placementsOfPerson, layers } = lookup(plan);
   const enrolments = [...(enrolmentsOfPerson.get(personId) ?? [])].sort((a, b) => a.since - b.since);
-  const placements = [...(placementsOfPerson.get(personId) ?? [])].sort((a, b) => a.since - b.since);
+  // What began at one moment stands in the order of the layers, as in the strip above it.
+  const placeOf = ({ groupId }: Placement) => layers.findIndex(({ id }) => id === plan.groups[groupId]?.layerId);
+  const placements = [...(placementsOfPerson.get(personId) ?? [])].sort(
+    (a, b) => a.since - b.since || placeOf(a) - placeOf(b),
+  );
   const handIns = state.progress.handIns.filter((row) => row.personId === personId);
   const marks = state.progress.marks.filter((row) => row.personId === personId).length;
   const openings = state.progress.openings.filter((row) => row.personId === personId).length;
