@@ -153,8 +153,8 @@ function cutTable(name: string, cells: CutCells, lines: number[]): TextTable {
 }
 
 /** More columns, or letters in a cell, than any roster or list of marks has: such a file is another one than was meant. */
-const mostColumns = 300;
-const mostLetters = 32_767;
+export const mostColumns = 300;
+export const mostLetters = 32_767;
 const saysTooWide = (name: string, columns: number | null) =>
   `${name} has ${columns === null ? "far too many" : columns} columns; ${mostColumns} can be read. Is it the file that was meant? Export the columns that are needed, and drop that.`;
 

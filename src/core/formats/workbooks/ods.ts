@@ -1,7 +1,7 @@
 /** The sheets of an OpenDocument workbook (ISO/IEC 26300), each cell as the text that it is meant to be. */
 import { XMLParser } from "fast-xml-parser";
 import { strFromU8, type Unzipped } from "fflate";
-import { columnLetters, rounded, type SheetCells } from "./sheet.ts";
+import { columnLetters, mostRows, rounded, type SheetCells, tooLong } from "./sheet.ts";
 
 /** A node as the parser gives it: its name with its children, its attributes beside them. */
 type Node = Record<string, unknown>;
@@ -140,6 +140,7 @@ function sheetOf(table: Node, hiddenStyles: ReadonlySet<string>): SheetCells {
   for (const row of partsOf(childrenOf(table), "table:table-row")) {
     const count = repeated(row, "rows");
     const cells = cellsOf(row, line, found);
+    if (cells.length > 0 && line + count > mostRows) throw tooLong(line + count - 1);
     if (cells.length > 0)
       for (let again = 0; again < count; again++)
         found.rows.push({ line: line + again, cells, isHidden: isHidden(row) });

@@ -3,11 +3,14 @@ import type { Unzipped } from "fflate";
 import { openArchive } from "../archive.ts";
 import { refused, type TextTable, type Unreadable } from "../text.ts";
 import { isOds, readOds } from "./ods.ts";
-import { tableOf } from "./sheet.ts";
+import { holdToLimits, TooLarge, tableOf } from "./sheet.ts";
 import { readXlsx } from "./xlsx.ts";
 
 const isXlsx = (files: Unzipped): boolean => files["xl/workbook.xml"] !== undefined;
 export const isWorkbook = (files: Unzipped): boolean => isXlsx(files) || isOds(files);
+
+const sayTooLarge = (name: string, { message }: TooLarge): string =>
+  `${name} has ${message}. Is it the file that was meant? Save the part that is needed as a workbook of its own, and drop that.`;
 
 /** Every sheet of an opened archive that holds a header and rows, in the workbook's order, hidden ones last. */
 export async function readSheets(name: string, files: Unzipped): Promise<TextTable[] | Unreadable> {
@@ -15,8 +18,9 @@ export async function readSheets(name: string, files: Unzipped): Promise<TextTab
   let sheets: Awaited<ReturnType<typeof readXlsx>>;
   try {
     sheets = isXlsx(files) ? await readXlsx(files) : readOds(files);
-  } catch {
-    return refused(name, again);
+    for (const sheet of sheets) holdToLimits(sheet);
+  } catch (error) {
+    return refused(name, error instanceof TooLarge ? sayTooLarge(name, error) : again);
   }
   const shown = [...sheets.filter(({ isHidden }) => !isHidden), ...sheets.filter(({ isHidden }) => isHidden)];
   const tables = shown.map((sheet) => tableOf(name, sheet)).filter((table) => table !== null);

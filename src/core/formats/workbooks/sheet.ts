@@ -1,7 +1,7 @@
 /** A sheet of a workbook, whichever file it came from, as a table with what is to be said of it. */
 import { withoutGuard } from "../cells.ts";
 import { headerAt, saysAbove } from "../leading.ts";
-import { isBlank, type TextTable } from "../text.ts";
+import { isBlank, mostColumns, mostLetters, type TextTable } from "../text.ts";
 
 export interface SheetCells {
   name: string;
@@ -14,8 +14,33 @@ export interface SheetCells {
   faults: { cell: string; what: string }[];
 }
 
+/** More rows than any roster or list of marks has: such a sheet is another one than was meant. */
+export const mostRows = 200_000;
+const number = (count: number): string => count.toLocaleString("en-GB");
+
+/** A workbook of which a sheet has more than can be read. Its message goes on after "The file has". */
+export class TooLarge extends Error {}
+export const tooWide = (columns: number): TooLarge =>
+  new TooLarge(`${number(columns)} columns; ${mostColumns} can be read`);
+export const tooLong = (rows: number): TooLarge =>
+  new TooLarge(`${number(rows)} rows; ${number(mostRows)} can be read`);
+
+/** Throws where a sheet has more than can be read. */
+export function holdToLimits({ rows }: SheetCells): void {
+  if (rows.length > mostRows) throw tooLong(rows.length);
+  for (const { cells, line } of rows) {
+    if (cells.length > mostColumns) throw tooWide(cells.length);
+    if (cells.some((cell) => cell.length > mostLetters))
+      throw new TooLarge(`a cell of more than ${number(mostLetters)} letters, in row ${line}`);
+  }
+}
+
 /** What arithmetic of binary fractions added behind the fifteenth digit is not meant. */
 export const rounded = (value: number): number => Number(value.toPrecision(15));
+
+/** The number of a column, counted from nought, by its letters. */
+export const columnNumber = (letters: string): number =>
+  [...letters].reduce((sum, letter) => sum * 26 + letter.charCodeAt(0) - 64, 0) - 1;
 
 /** The letters of a column, counted from nought: 0 is A, 26 is AA. */
 export function columnLetters(column: number): string {

@@ -48,6 +48,44 @@ describe("a workbook of another program", () => {
       expect(sheet?.rows).toEqual([["1", "2004-05-06"]]);
     },
   );
+  /** A workbook with these rows in its sheet's own notation. */
+  const withSheet = (name: string, rows: string) => {
+    const files = openArchive(name, fileOf("days-1904-openpyxl.xlsx")) as Record<string, Uint8Array>;
+    const sheet = '<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>';
+    return zipSync({ ...files, "xl/worksheets/sheet1.xml": strToU8(`${sheet}${rows}</sheetData></worksheet>`) });
+  };
+  const text = (at: string, value: string) => `<c r="${at}" t="inlineStr"><is><t>${value}</t></is></c>`;
+  const header = `<row r="1">${text("A1", "id")}${text("B1", "section")}</row>`;
+  test.each([
+    ["a far corner", `<row r="1048576">${text("XFD1048576", "x")}</row>`, "16,384 columns; 300 can be read"],
+    ["one column too many", `<row r="2">${text("KO2", "x")}</row>`, "301 columns; 300 can be read"],
+    ["a cell like a book", `<row r="2">${text("A2", "x".repeat(32_768))}</row>`, "more than 32,767 letters, in row 2"],
+  ])("%s is refused with a sentence, before it is laid out", async (_, rows, says) => {
+    const begun = performance.now();
+    expect(await readWorkbook("wide.xlsx", withSheet("wide.xlsx", header + rows))).toMatchObject({
+      unreadable: true,
+      sentence: expect.stringMatching(new RegExp(`${says}.* Is it the file that was meant\\?`)),
+    });
+    expect(performance.now() - begun).toBeLessThan(5000);
+  });
+  test("cells that are merely painted, to the last column and row, are nothing", async () => {
+    const painted = '<c r="XFD2" s="1"/>';
+    const rows = `${header}<row r="2">${text("A2", "007")}${text("KN2", "last")}${painted}</row><row r="1048576">${painted.replace("2", "1048576")}</row>`;
+    const [sheet] = await sheetsOf("painted.xlsx", withSheet("painted.xlsx", rows));
+    expect(sheet?.rows.map((cells) => [cells.length, cells[0], cells[299]])).toEqual([[300, "007", "last"]]);
+  });
+  test.each([
+    ["columns", 'table:number-columns-repeated="301"', "", "301 columns; 300 can be read"],
+    ["rows", "", 'table:number-rows-repeated="1048576"', "1,048,577 rows; 200,000 can be read"],
+  ])("of an OpenDocument sheet that repeats its %s for ever, too", async (_, cell, row, says) => {
+    const filled = (value: string, more = "") =>
+      `<table:table-cell ${more}><text:p>${value}</text:p></table:table-cell>`;
+    const content = `<office:document-content xmlns:office="o" xmlns:table="t" xmlns:text="x"><office:body><office:spreadsheet><table:table table:name="S"><table:table-row>${filled("id")}</table:table-row><table:table-row ${row}>${filled("1", cell)}</table:table-row></table:table></office:spreadsheet></office:body></office:document-content>`;
+    expect(await readWorkbook("long.ods", zipSync({ "content.xml": strToU8(content) }))).toMatchObject({
+      unreadable: true,
+      sentence: expect.stringContaining(says),
+    });
+  });
   test("one whose content is no workbook is refused with what to do", async () => {
     for (const [path, text] of [
       ["content.xml", "<no"],

@@ -4,7 +4,8 @@ import type { Unzipped } from "fflate";
 import { strFromU8, strToU8 } from "fflate";
 import { format, getFormatDateInfo, isPercentFormat } from "numfmt";
 import { repackStored } from "../archive.ts";
-import { columnLetters, rounded, type SheetCells } from "./sheet.ts";
+import { mostColumns } from "../text.ts";
+import { columnLetters, columnNumber, rounded, type SheetCells, TooLarge, tooWide } from "./sheet.ts";
 
 // The library is large; it is loaded when the first workbook is.
 export const library = async () => {
@@ -60,7 +61,8 @@ function sheetOf(sheet: Worksheet): SheetCells {
   let widest = 0;
   sheet.eachRow((row, line) => {
     const cells: string[] = [];
-    row.eachCell({ includeEmpty: true }, (cell, column) => {
+    // Cells that are merely painted reach to the last of sixteen thousand columns.
+    row.eachCell((cell, column) => {
       // What is joined stands in its first cell alone.
       const read = cell.isMerged && cell.master !== cell ? { text: "" } : textOf(cell.value, cell);
       cells[column - 1] = "text" in read ? read.text : "";
@@ -95,8 +97,26 @@ function respelt(files: Unzipped): Unzipped {
   };
 }
 
-/** Every sheet; fails where the library cannot read the file. */
+/** Cells with a value, and the column of each: "<c r="KO12" s="1"><v>". */
+const filledCell = /<(?:\w+:)?c\s[^>]*?\br="([A-Z]{1,3})\d+"[^>/]*>/g;
+
+/** Throws where a sheet reaches too far, before the library lays it out: to it a far corner is all that lies before it. */
+function holdToCorner(files: Unzipped): void {
+  for (const [path, bytes] of Object.entries(files)) {
+    if (!/^xl\/worksheets\/[^/]+\.xml$/.test(path)) continue;
+    if (bytes.length > mostBytes) throw new TooLarge("a sheet of more than 400 MB");
+    const filled = new Set<string>();
+    for (const [, letters = ""] of strFromU8(bytes).matchAll(filledCell)) filled.add(letters);
+    const widest = Math.max(0, ...[...filled].map(columnNumber)) + 1;
+    if (widest > mostColumns) throw tooWide(widest);
+  }
+}
+/** Of a sheet's text: 200,000 rows of a roster have a third of it. */
+const mostBytes = 400_000_000;
+
+/** Every sheet; fails where the library cannot read the file, or with TooLarge. */
 export async function readXlsx(files: Unzipped): Promise<SheetCells[]> {
+  holdToCorner(files);
   const { Workbook } = await library();
   const workbook = new Workbook();
   // The sizes were looked at when the archive was opened; the library would trust them.
