@@ -1,5 +1,6 @@
 import { defineMiddleware } from "astro:middleware";
 import type { APIContext, MiddlewareNext } from "astro";
+import { noteEvent } from "./server/accounts/security-events.ts";
 import { type CountedBody, countBody } from "./server/http/counted-body.ts";
 import { failureOf } from "./server/http/failures.ts";
 import { authorize, tokenOf } from "./server/http/guard.ts";
@@ -39,6 +40,14 @@ export const onRequest = defineMiddleware(async (context, next) => {
   const { request, url } = context;
   const started = Date.now();
   const response = await answer(context, next);
+  // Not waited for: what failed may be the database.
+  if (response.status >= 500)
+    void noteEvent({
+      kind: "failed",
+      accountId: context.locals.account?.id,
+      courseId: context.locals.access?.courseId,
+      what: `${request.method} ${context.routePattern}`,
+    });
   log.info(
     {
       method: request.method,

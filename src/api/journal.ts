@@ -1,5 +1,6 @@
-/** The journal of the course. */
+/** The journal of the course, and its access log. */
 import { z } from "zod";
+import { type AccessLine, accessKinds } from "../core/access/access-line.ts";
 import { Id } from "../core/plan/types.ts";
 import { type JournalDetail, type JournalLine, journalKinds } from "../core/review/journal.ts";
 import { Draft } from "./drafting.ts";
@@ -55,4 +56,30 @@ export const openJournalLine = endpoint("GET", "/journal/[line]", "coordinator",
 export const revertJournalLine = endpoint("POST", "/journal/[line]", "coordinator", {
   says: "Drafts what leads a publication back.",
   answer: z.strictObject({ draft: Draft, staying: z.array(z.string()) }),
+});
+
+const Access = z.strictObject({
+  id: Id,
+  kind: z.enum(accessKinds),
+  by: z.string(),
+  whose: z.string().nullable(),
+  what: z.string(),
+  at: Moment,
+  lastAt: Moment,
+  times: z.number().int(),
+}) satisfies z.ZodType<AccessLine>;
+export const readAccessLog = endpoint("GET", "/access-log", "coordinator", {
+  says: "Who looked through whose eyes, and who saved which file, the latest first.",
+  query: z.object({
+    kind: z.enum(accessKinds).nullable().catch(null).default(null),
+    /** The last line that is known. */
+    before: Id.nullable().default(null),
+  }),
+  answer: z.strictObject({ lines: z.array(Access), more: z.boolean() }),
+});
+export const noteExport = endpoint("POST", "/access-log", "staff", {
+  says: "Says that one saved a file that the workbench made.",
+  /** The name of the file. */
+  body: z.object({ name: z.string().trim().min(1).max(200) }),
+  answer: z.strictObject({}),
 });

@@ -1,3 +1,12 @@
+type Listener = (name: string) => void;
+const listeners = new Set<Listener>();
+
+/** Hears the name of every file that is handed over, until what it gives back is called. */
+export function onSave(listener: Listener): () => void {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+}
+
 /** Hands a file to the browser, to be saved where its person says. */
 export function saveFile(name: string, type: string, content: BlobPart): void {
   const link = document.createElement("a");
@@ -5,4 +14,5 @@ export function saveFile(name: string, type: string, content: BlobPart): void {
   link.download = name;
   link.click();
   URL.revokeObjectURL(link.href);
+  for (const listener of listeners) listener(name);
 }

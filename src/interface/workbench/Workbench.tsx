@@ -1,8 +1,11 @@
 import { BookOpenCheck, CalendarRange, ClipboardList, ListChecks, Moon, Spline, Sun, Users } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useStore } from "zustand";
+import * as api from "../../api/journal.ts";
 import { sayInstant } from "../../core/clock/local-time.ts";
+import { cut } from "../../core/text/shorten.ts";
 import { Button } from "../kit/Button.tsx";
+import { onSave } from "../kit/save.ts";
 import { useNarrow } from "../kit/useNarrow.ts";
 import { Gradebook } from "../stations/gradebook/Gradebook.tsx";
 import { Intake } from "../stations/intake/Intake.tsx";
@@ -14,6 +17,7 @@ import { CommandField } from "./CommandField.tsx";
 import { useParts, useWorkbench, WorkbenchProvider } from "./context.tsx";
 import { useLeft } from "./counts.ts";
 import { FirstSteps } from "./FirstSteps.tsx";
+import { ask } from "./fetch.ts";
 import styles from "./frame.module.css";
 import here from "./here.module.css";
 import { NobodyYet, useHasNobody } from "./NobodyYet.tsx";
@@ -69,7 +73,10 @@ export default function Workbench({ courseId, reader, station, account, unread }
     addEventListener("popstate", arrive);
     const clock = setInterval(store.tick, 60_000);
     const stop = store.listen();
+    // Files are made here: the access log knows of them by what is told.
+    const stopNoting = onSave((name) => void ask(store.address, api.noteExport, { body: { name: cut(name, 200) } }));
     return () => {
+      stopNoting();
       removeEventListener("popstate", arrive);
       clearInterval(clock);
       stop();

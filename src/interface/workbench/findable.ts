@@ -20,7 +20,7 @@ const stationWords: Record<Station, string> = {
   reach: "content items outline who sees audit leaks folder",
   timing: "dates due calendar meetings extension override allowance extra time",
   gradebook: "marks grades filter totals hand-ins",
-  review: "publish draft journal history messages undo new term",
+  review: "publish draft journal history access log looks exports messages undo new term",
 };
 
 export function findable(plan: Plan, store: Store, showShortcuts: () => void): Found[] {

@@ -45,6 +45,7 @@ export const glossary: readonly (readonly [word: string, meaning: string])[] = [
   ["Draft", "Changes that were made and that nobody else sees until they are published."],
   ["Review", "What the draft would do to each student, before anybody is touched."],
   ["Planned", "A publication that waits for its moment. If it warns of more by then, it is held back."],
+  ["Access log", "Who looked through whose eyes, and who saved which file of the course."],
   ["Journal", "What was published when and by whom; each entry can be looked at as it was."],
   ["Take back", "Undoes an applied roster or a publication as a whole."],
   ["Look through", "The course as one student, or one member of a group, has it at a moment."],

@@ -30,6 +30,7 @@ export const views = {
     { value: "draft", label: "Draft" },
     { value: "messages", label: "Messages" },
     { value: "journal", label: "Journal" },
+    { value: "access", label: "Access log" },
     { value: "course", label: "Course" },
   ],
   intake: [
@@ -43,7 +44,7 @@ export const views = {
 export type ViewOf<S extends Station> = (typeof views)[S][number]["value"];
 
 /** What somebody with a scope does not find there, and what nobody else does. */
-const wholeCourseViews: ReadonlySet<string> = new Set(["journal", "course", "rosters", "staff"]);
+const wholeCourseViews: ReadonlySet<string> = new Set(["journal", "access", "course", "rosters", "staff"]);
 const scopedViews: ReadonlySet<string> = new Set(["students"]);
 
 /** The views of a station; `isWhole`: for whoever sees all of the course. */

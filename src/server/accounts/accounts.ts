@@ -8,6 +8,7 @@ import { cut } from "../../core/text/shorten.ts";
 import { config } from "../config.ts";
 import { rows, run } from "../store/database.ts";
 import { digest } from "./digest.ts";
+import { noteEvent } from "./security-events.ts";
 import { countTry, forgetTries } from "./sign-in-tries.ts";
 
 export interface Account {
@@ -78,15 +79,22 @@ export async function signIn(
 ): Promise<SignIn> {
   const login = loginOf(username) ?? "";
   const { wait } = await countTry(login, address, at);
-  if (wait > 0) return { wait };
+  if (wait > 0) {
+    await noteEvent({ kind: "sign-in slowed", address });
+    return { wait };
+  }
   const [account] = await rows<{ id: string; password_hash: string }>(
     "SELECT id, password_hash FROM accounts WHERE login = ?",
     [login],
   );
   decoy ??= hashPassword(randomBytes(16).toString("hex"));
   const right = await verify(account?.password_hash ?? (await decoy), password);
-  if (!account || !right) return { wrong: true };
+  if (!account || !right) {
+    await noteEvent({ kind: "sign-in failed", accountId: account?.id, address });
+    return { wrong: true };
+  }
   await forgetTries(login, address, at);
+  await noteEvent({ kind: "signed in", accountId: account.id, address });
   return { token: await openSession(account.id, agent, at) };
 }
 

@@ -2,6 +2,7 @@
 import Bowser from "bowser";
 import { rows, run } from "../store/database.ts";
 import { digest } from "./digest.ts";
+import { noteEvent } from "./security-events.ts";
 
 export interface AccountSettings {
   /** Whether notices come by mail as well. */
@@ -74,9 +75,14 @@ export async function sessionsOf(accountId: string, token: string): Promise<Sess
 }
 
 /** Ends one session of somebody; false where it is none of theirs. */
-export const endSession = async (accountId: string, sessionId: string): Promise<boolean> =>
-  (await run("DELETE FROM sessions WHERE account_id = ? AND id = ?", [accountId, sessionId])) > 0;
+export async function endSession(accountId: string, sessionId: string): Promise<boolean> {
+  const ended = await run("DELETE FROM sessions WHERE account_id = ? AND id = ?", [accountId, sessionId]);
+  if (ended > 0) await noteEvent({ kind: "sessions ended", accountId });
+  return ended > 0;
+}
 
 /** Ends all sessions of somebody but the one that asks. */
-export const endOtherSessions = (accountId: string, token: string): Promise<number> =>
-  run("DELETE FROM sessions WHERE account_id = ? AND token_hash <> ?", [accountId, digest(token)]);
+export async function endOtherSessions(accountId: string, token: string): Promise<void> {
+  await run("DELETE FROM sessions WHERE account_id = ? AND token_hash <> ?", [accountId, digest(token)]);
+  await noteEvent({ kind: "sessions ended", accountId });
+}

@@ -6,6 +6,7 @@ import { type Scope, scopeOf } from "../../core/access/scope.ts";
 import { isUuid } from "../../core/plan/basics.ts";
 import type { Plan, Role } from "../../core/plan/types.ts";
 import { type Account, accountOf, sessionCookie } from "../accounts/accounts.ts";
+import { noteEvent } from "../accounts/security-events.ts";
 import { now } from "../clock.ts";
 import { course } from "../store/courses.ts";
 import type { StoredPlan } from "../store/plan-rows.ts";
@@ -93,8 +94,12 @@ const namesIds = (params: Asking["params"]): boolean =>
 
 export async function authorize({ request, url, pattern, params, token }: Asking): Promise<AccessDecision> {
   const isApi = url.pathname.startsWith("/api/");
+  const what = `${request.method} ${pattern}`;
   const refusal = whyNotOurs(request);
-  if (refusal) return { refusal };
+  if (refusal) {
+    void noteEvent({ kind: "refused", what });
+    return { refusal };
+  }
   const route = findRoute(pattern, request.method);
   if (route?.who === "anyone") return { account: await accountOf(token), access: null, takes: route.takes };
 
@@ -117,7 +122,10 @@ export async function authorize({ request, url, pattern, params, token }: Asking
   const courseId = params.course;
   const stored = courseId ? await course(courseId) : null;
   const membership = stored && membershipOf(stored.plan, account.sourcedId, now());
-  if (!stored || !courseId || !membership || !hasRole(membership.role, route.who)) return { refusal: notFound(isApi) };
+  if (!stored || !courseId || !membership || !hasRole(membership.role, route.who)) {
+    void noteEvent({ kind: "refused", accountId: account.id, courseId: stored && courseId, what });
+    return { refusal: notFound(isApi) };
+  }
   const whole = stored.plan;
   const theirs = isScoped(membership.role) ? within(whole, membership.personId) : null;
   const plan = theirs?.within ?? whole;

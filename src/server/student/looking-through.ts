@@ -9,6 +9,7 @@ import { lastChange, nextChange } from "../../core/reach/changes.ts";
 import { type StudentEntry, studentIndex, studentOutline, studentPage } from "../../core/reach/student-page.ts";
 import { studentsAmong } from "../../core/timing/resolving/memberships.ts";
 import { pronounsIn } from "../accounts/own.ts";
+import { noteEvent } from "../accounts/security-events.ts";
 import { now } from "../clock.ts";
 import { draftedPlan } from "../drafts/drafts.ts";
 import type { CourseAccess } from "../http/guard.ts";
@@ -72,6 +73,7 @@ export async function lookView(
   const page = studentPage(plan, progress, personId, t);
   const person = plan.people[personId];
   if (!page || !person) return null;
+  await noteEvent({ kind: "looked", accountId, courseId: access.courseId, personId });
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
   const moment = (at: number | null) => (at === null ? null : { at, says: say(at) });
   const among = amongOf(plan, search.get("of") ?? "", personId, t);

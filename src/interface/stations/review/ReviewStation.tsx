@@ -8,6 +8,7 @@ import { CourseView } from "./CourseView.tsx";
 import { Drafted } from "./Drafted.tsx";
 import { Effects, People } from "./Effects.tsx";
 import { JustPublished } from "./JustPublished.tsx";
+import { AccessLogView } from "./journal/AccessLogView.tsx";
 import { JournalView } from "./journal/JournalView.tsx";
 import { MessagesView } from "./MessagesView.tsx";
 import { Proposals } from "./Proposals.tsx";
@@ -57,6 +58,8 @@ export function ReviewStation() {
         <MessagesView />
       ) : view === "journal" ? (
         <JournalView />
+      ) : view === "access" ? (
+        <AccessLogView />
       ) : (
         <CourseView />
       )}

@@ -11,6 +11,7 @@ import { useParts, useWorkbench, Why } from "../../../workbench/context.tsx";
 import { ask, isFailure } from "../../../workbench/fetch.ts";
 import base from "../../station.module.css";
 import styles from "../review.module.css";
+import { usePages } from "./usePages.ts";
 
 export const kindNames: Record<JournalKind, string> = {
   publication: "publications",
@@ -30,25 +31,14 @@ export function JournalView() {
   const state = useParts("revision");
   const [words, setWords] = useState("");
   const [kind, setKind] = useState<Kind>("all");
-  const [found, setFound] = useState<{ lines: JournalLine[]; more: boolean } | null>(null);
-  const [failure, setFailure] = useState("");
   const [chosen, setChosen] = useState<JournalLine | null>(null);
   const [wall, setWall] = useState<string | null>(null);
-  const find = useCallback(
-    async (before: JournalLine[]) => {
-      const query = { q: words, kind: kind === "all" ? null : kind, before: before.at(-1)?.id ?? null };
-      const answer = await ask(store.address, api.readJournal, { query });
-      if (isFailure(answer)) return setFailure(answer.detail);
-      setFailure("");
-      setFound({ lines: [...before, ...answer.lines], more: answer.more });
-    },
+  const read = useCallback(
+    (before: string | null) =>
+      ask(store.address, api.readJournal, { query: { q: words, kind: kind === "all" ? null : kind, before } }),
     [store, words, kind],
   );
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision brings new lines
-  useEffect(() => {
-    const timer = setTimeout(() => void find([]), 200);
-    return () => clearTimeout(timer);
-  }, [find, state.revision]);
+  const { found, failure, older } = usePages<JournalLine>(read, state.revision);
   const { timeZone } = plan.course;
   return (
     <>
@@ -116,7 +106,7 @@ export function JournalView() {
             ))}
           </tbody>
         </table>
-        {found?.more && <Button onPress={() => void find(found.lines)}>Older</Button>}
+        {found?.more && <Button onPress={older}>Older</Button>}
       </div>
       <Why>
         {chosen ? (
