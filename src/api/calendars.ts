@@ -4,6 +4,9 @@ import { Id } from "../core/plan/types.ts";
 import { endpoint } from "./endpoint.ts";
 import { Moment } from "./parts.ts";
 
+/** Private addresses of one calendar that one account may have: a phone, a computer, and some to spare. */
+export const mostAddresses = 5;
+
 /** Reminders that an address can ask for, in minutes before each entry. */
 export const reminders = [
   { minutes: 60, says: "An hour before" },

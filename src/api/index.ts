@@ -10,14 +10,15 @@ import * as journal from "./journal.ts";
 import * as messages from "./messages.ts";
 import * as staff from "./staff.ts";
 
-const isEndpoint = (value: object): value is Endpoint => "path" in value && "who" in value;
+const isEndpoint = (value: unknown): value is Endpoint =>
+  typeof value === "object" && value !== null && "path" in value && "who" in value;
 /** The endpoints of each purpose, by name. */
 export const endpointsByPurpose: Record<string, Record<string, Endpoint>> = Object.fromEntries(
   Object.entries({ course, drafting, intake, gradebook, messages, staff, journal, calendars, files }).map(
     ([purpose, exported]) => [
       purpose,
       Object.fromEntries(
-        Object.entries(exported as Record<string, object>).filter((entry): entry is [string, Endpoint] =>
+        Object.entries(exported as Record<string, unknown>).filter((entry): entry is [string, Endpoint] =>
           isEndpoint(entry[1]),
         ),
       ),

@@ -74,6 +74,9 @@ async function idsOf(browser: Browser): Promise<Ids & { origin: string; wrongIte
   const feed = { classes: ["wsh240-ev"], nightlyAt: null, appliesItself: false, leavingPercent: 5 };
   await send(page.request, "POST", `/api/courses/${course}/feed`, origin, feed);
   const pulled = await (await send(page.request, "POST", `/api/courses/${course}/pulls`, origin, {})).json();
+  // There is room for five of one's own.
+  for (const { id } of await (await page.request.get(`/api/courses/${course}/calendars`)).json())
+    await send(page.request, "DELETE", `/api/courses/${course}/calendars/${id}`, origin);
   const calendar = () => send(page.request, "POST", `/api/courses/${course}/calendars`, origin, { kind: "staff" });
   const token = (await (await calendar()).json()).address.split("/").at(-1);
   await calendar();

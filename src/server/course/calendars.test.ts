@@ -4,7 +4,7 @@ import { gunzipSync } from "node:zlib";
 import ICAL from "ical.js";
 import { v7 } from "uuid";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import type { Whose } from "../../api/calendars.ts";
+import { mostAddresses, type Whose } from "../../api/calendars.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { type Desk, live, openDesk } from "../../tests/desk.ts";
 import { createAccount } from "../accounts/accounts.ts";
@@ -30,7 +30,7 @@ const current = async () => (await course(desk.courseId))?.plan as Plan;
 const eventsOf = (file: string | null) =>
   new ICAL.Component(ICAL.parse(file ?? "")).getAllSubcomponents("vevent").map((one) => new ICAL.Event(one));
 const read = async (whose: Whose) => eventsOf(await calendarFile(desk.courseId, whose, { origin: "http://here" }));
-const tokenOf = (address: string) => address.slice("/calendar/".length).replace(".ics", "");
+const tokenOf = (address: string | null) => (address ?? "").slice("/calendar/".length).replace(".ics", "");
 const named = async (title: string) =>
   Object.values((await current()).items).find((one) => one.title === title)?.id ?? "";
 
@@ -63,6 +63,19 @@ test("a student's holds nothing that they may not see, and no word of private la
   for (const layer of Object.values(plan.layers).filter((one) => one.private)) expect(file).not.toContain(layer.name);
   expect(await calendarFile(desk.courseId, { kind: "student", id: v7() }, { origin: null })).toBeNull();
   expect(await calendarFile(desk.courseId, { kind: "group", id: v7() }, { origin: null })).toBeNull();
+});
+
+test("one account has at most five addresses of a calendar, also when they are asked for at once; one withdrawn makes room", async () => {
+  const { courseId } = desk;
+  const [first, plan] = [accounts.coordinator ?? "", await current()];
+  const [person, other] = Object.values(plan.people);
+  const ask = (id: string) => makeAddress(courseId, first, { kind: "student", id });
+  const asked = await Promise.all(Array.from({ length: 12 }, () => ask(person?.id ?? "")));
+  expect(asked.filter((address) => address !== null)).toHaveLength(mostAddresses);
+  expect(await ask(other?.id ?? "")).not.toBeNull();
+  const own = (await addressesOf(courseId, plan, first, false)).filter(({ kind }) => kind === "student");
+  for (const { id } of own) await withdrawAddress(courseId, id, null);
+  expect(await ask(person?.id ?? "")).not.toBeNull();
 });
 
 test("an address is read by whoever has it until it is withdrawn, or its maker may see it no longer", async () => {

@@ -3,7 +3,7 @@
 import { createHash, randomBytes } from "node:crypto";
 import { gzipSync } from "node:zlib";
 import { v7 } from "uuid";
-import type { CalendarAddress, Whose } from "../../api/calendars.ts";
+import { type CalendarAddress, mostAddresses, type Whose } from "../../api/calendars.ts";
 import { membershipOf } from "../../core/access/roles.ts";
 import { dayOf, daysBetween, mondayOf } from "../../core/clock/local-time.ts";
 import { type CalendarEntry, writeCalendar } from "../../core/formats/icalendar/write.ts";
@@ -15,9 +15,10 @@ import { studentPage } from "../../core/reach/student-page.ts";
 import { visitorPage } from "../../core/reach/visitor.ts";
 import { dateTable } from "../../core/timing/resolving/table.ts";
 import { now } from "../clock.ts";
+import { attachment } from "../http/attachment.ts";
 import { tagged } from "../http/problem.ts";
 import { course } from "../store/courses.ts";
-import { rows, run } from "../store/database.ts";
+import { rows, run, transaction } from "../store/database.ts";
 import { courseProgress, studentProgress } from "../store/progress.ts";
 import type { ShownCourse } from "../student/shown-course.ts";
 
@@ -190,14 +191,30 @@ async function storeCounted(courseId: string, calendar: string, changed: Counted
   }
 }
 
-/** Makes an address; what is returned is shown once and kept nowhere. */
-export async function makeAddress(courseId: string, accountId: string, whose: Whose): Promise<string> {
+/**
+ * Makes an address; what is returned is shown once and kept nowhere. Null where the account has as many of this calendar as
+ * anybody needs: each is one more secret that may get lost.
+ */
+export async function makeAddress(courseId: string, accountId: string, whose: Whose): Promise<string | null> {
   const token = randomBytes(24).toString("base64url");
-  await run(
-    "INSERT INTO calendar_addresses (id, course_id, token_hash, kind, target_id, account_id, made_at) VALUES (?, ?, ?, ?, ?, ?, ?)",
-    [v7(), courseId, digest(token), whose.kind, whose.kind === "staff" ? null : whose.id, accountId, now()],
-  );
-  return `/calendar/${token}.ics`;
+  const target = whose.kind === "staff" ? null : whose.id;
+  return transaction(async (connection) => {
+    // Whoever presses twice at once is counted twice.
+    await rows("SELECT id FROM accounts WHERE id = ? FOR UPDATE", [accountId], connection);
+    const [found] = await rows<{ count: number }>(
+      `SELECT COUNT(*) AS count FROM calendar_addresses
+       WHERE course_id = ? AND account_id = ? AND kind = ? AND target_id <=> ?`,
+      [courseId, accountId, whose.kind, target],
+      connection,
+    );
+    if ((found?.count ?? 0) >= mostAddresses) return null;
+    await run(
+      "INSERT INTO calendar_addresses (id, course_id, token_hash, kind, target_id, account_id, made_at) VALUES (?, ?, ?, ?, ?, ?, ?)",
+      [v7(), courseId, digest(token), whose.kind, target, accountId, now()],
+      connection,
+    );
+    return `/calendar/${token}.ics`;
+  });
 }
 
 interface AddressRow {
@@ -271,7 +288,7 @@ export function calendarAnswer(request: Request, file: string, name: string): Re
   const answer = tagged(request, `${digest(file).slice(0, 32)}${isPacked ? "-gzip" : ""}`, () => {
     const headers = {
       "content-type": "text/calendar; charset=utf-8",
-      "content-disposition": `attachment; filename="${name.replaceAll(/[^\w .-]/g, "")}.ics"`,
+      "content-disposition": attachment(`${name}.ics`),
       ...(isPacked ? { "content-encoding": "gzip" } : {}),
     };
     return new Response(isPacked ? gzipSync(file) : file, { headers });

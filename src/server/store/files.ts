@@ -4,6 +4,7 @@ import { v7 } from "uuid";
 import { fileTrouble, sayBytes, typeOf } from "../../core/formats/stored-files.ts";
 import type { Item } from "../../core/plan/types.ts";
 import { config } from "../config.ts";
+import { attachment } from "../http/attachment.ts";
 import { rows, run, transaction } from "./database.ts";
 import type { ArrivedFile } from "./uploads.ts";
 
@@ -111,12 +112,12 @@ export async function serveFile(courseId: string, fileId: string): Promise<Respo
   const found = await fileOf(courseId, fileId);
   if (!found) return null;
   const { file, body } = found;
-  const way = typeOf(file.name)?.shown ? "inline" : "attachment";
+  const isShown = typeOf(file.name)?.shown ?? false;
   return new Response(body, {
     headers: {
       "content-type": file.type,
       "content-length": String(file.size),
-      "content-disposition": `${way}; filename*=UTF-8''${encodeURIComponent(file.name)}`,
+      "content-disposition": attachment(file.name, { isShown }),
       // Whatever it holds runs nothing and fetches nothing.
       "x-file-policy": "default-src 'none'; sandbox",
     },
