@@ -1,11 +1,12 @@
 import node from "@astrojs/node";
 import react from "@astrojs/react";
 import { defineConfig } from "astro/config";
+import { threads } from "./scripts/lib/threads.mjs";
 
 export default defineConfig({
   output: "server",
   adapter: node({ mode: "standalone" }),
-  integrations: [react()],
+  integrations: [react(), threads()],
   // The middleware checks the origin of every change, of any content type.
   security: { checkOrigin: false },
   devToolbar: { enabled: false },

@@ -84,7 +84,13 @@ export const serveScript = join(import.meta.dirname, "serve.mjs");
  * folder of its own, so that building never takes the ground from under an application that runs.
  */
 export async function ensureBuild() {
-  const wanted = fingerprint(["src", "public", "astro.config.mjs", "package-lock.json"]).slice(0, 16);
+  const wanted = fingerprint([
+    "src",
+    "public",
+    "astro.config.mjs",
+    "scripts/lib/threads.mjs",
+    "package-lock.json",
+  ]).slice(0, 16);
   const builds = join(root, ".data", "builds");
   const folder = join(builds, wanted);
   const entry = join(folder, "server", "entry.mjs");

@@ -1,4 +1,5 @@
 /** The built application as a server whose limits of a connection are ours: `node scripts/lib/serve.mjs ENTRY`. */
+import { dirname, join } from "node:path";
 import { pathToFileURL } from "node:url";
 
 // Node gives up a quiet connection after 5 s. A client, or a proxy before us, that sends on it at that very moment
@@ -12,6 +13,7 @@ const methods = new Set(["GET", "HEAD", "POST", "PATCH", "DELETE"]);
 const strictTransport = "max-age=31536000; includeSubDomains";
 
 process.env.ASTRO_NODE_AUTOSTART = "disabled";
+process.env.AMBER_THREADS_FILE ??= join(dirname(process.argv[2]), "threads.mjs");
 const { startServer } = await import(pathToFileURL(process.argv[2]).href);
 const { server } = startServer().server;
 Object.assign(server, { keepAliveTimeout: quietMs, requestTimeout: requestMs, headersTimeout: headersMs });

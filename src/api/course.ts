@@ -41,6 +41,7 @@ const PlanSteps = z.strictObject({ revision: z.number().int(), changes: z.array(
 
 /** The published plan, or what changed in it since a revision. */
 export const readPlan = endpoint("GET", "/plan", "staff", {
+  isLong: true,
   says: "The published plan: all of it for the coordinator, for others on the staff what is within their scope.",
   query: z.object({
     /** A revision: what changed since is answered where it is not too much. For the coordinator. */
@@ -75,6 +76,7 @@ const ProgressSchema = z.strictObject({
 }) satisfies z.ZodType<Progress>;
 
 export const readProgress = endpoint("GET", "/progress", "staff", {
+  isLong: true,
   says: "What people did in the course: marks, hand-ins, opened items.",
   answer: ProgressSchema,
 });

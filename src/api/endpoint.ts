@@ -35,6 +35,8 @@ export interface Endpoint<
   gives?: string[];
   /** Where something is made: 201. */
   status?: 201;
+  /** Whether what comes back grows with the course: it is sent as it is written down. */
+  isLong?: true;
   /** Whether what is sent may be as large as the rosters, marks and plans of the largest courses. */
   isLarge?: true;
 }
@@ -46,6 +48,7 @@ interface Described<Query, Body, Answer> {
   sends?: string;
   gives?: string[];
   status?: 201;
+  isLong?: true;
   isLarge?: true;
 }
 

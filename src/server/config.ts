@@ -1,4 +1,5 @@
 /** What the environment says of this process, checked: every fault is told at once, by the name of its variable. */
+import { availableParallelism } from "node:os";
 import { z } from "zod";
 
 const Environment = z.object({
@@ -6,6 +7,16 @@ const Environment = z.object({
   AMBER_DATABASE_URL: z.string().optional(),
   /** How many milliseconds a statement is waited for; the largest publication takes a few seconds. */
   AMBER_DATABASE_PATIENCE: z.coerce.number().int().positive("milliseconds").default(60_000),
+  /** What the worker threads run, beside the server's own bundle. */
+  AMBER_THREADS_FILE: z.string().optional(),
+  /** Worker threads for audits and rosters; how many may wait for one; and how many milliseconds anything is waited for. */
+  AMBER_THREADS: z.coerce
+    .number()
+    .int()
+    .min(1, "a number of threads")
+    .default(Math.max(1, availableParallelism() - 1)),
+  AMBER_THREADS_WAITING: z.coerce.number().int().min(1, "a number").default(50),
+  AMBER_THREADS_PATIENCE: z.coerce.number().int().positive("milliseconds").default(120_000),
   /** Fixes the clock, for tests and screenshots. */
   AMBER_NOW: z.iso.datetime("a moment such as 2026-11-25T10:00:00Z").optional(),
   AMBER_LOG_LEVEL: z.enum(["trace", "debug", "info", "warn", "error", "fatal", "silent"]).default("info"),

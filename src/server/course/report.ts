@@ -8,7 +8,7 @@ import { courseProgress } from "../store/progress.ts";
 
 /** `layerId`: between whose groups sightlines are counted; the usual layer where it is none of the course's. */
 export async function publishedReport(
-  { courseId, plan, revision }: CourseAccess,
+  { courseId, plan, revision }: Pick<CourseAccess, "courseId" | "plan" | "revision">,
   layerId: string | null,
 ): Promise<Report> {
   const { progress } = await courseProgress(courseId);

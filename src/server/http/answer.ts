@@ -3,7 +3,7 @@ import type { APIContext, APIRoute } from "astro";
 import type { AnswerOf, Endpoint, Read } from "../../api/endpoint.ts";
 import { config } from "../config.ts";
 import { readBody } from "./body.ts";
-import { json, problem } from "./problem.ts";
+import { isJson, json, longJson, problem } from "./problem.ts";
 
 /** A request as an endpoint reads it. */
 export type Asked<One extends Endpoint> = Pick<APIContext, "request" | "url" | "params" | "locals" | "cookies"> & {
@@ -15,18 +15,28 @@ type Given<One extends Endpoint> = One["answer"] extends undefined ? Response : 
 /** Longer answers are not held against their schema: reading a large plan again would take longer than making it. */
 const longestChecked = 2_000_000;
 
-/** A value as the endpoint answers it. Where tests ask for it, an answer that is not as its schema says is a failure. */
+/** A value as the endpoint answers it. */
 export function answered<One extends Endpoint>(endpoint: One, value: AnswerOf<One>): Response {
-  const answer = json(value, { status: endpoint.status ?? 200 });
-  if (config().AMBER_CHECK_ANSWERS !== "1" || !endpoint.answer) return answer;
-  const text = JSON.stringify(value);
-  if (text.length > longestChecked) return answer;
-  const parsed = endpoint.answer.safeParse(JSON.parse(text));
-  if (!parsed.success)
+  if (isChecking(endpoint)) hold(endpoint, JSON.stringify(value));
+  return (endpoint.isLong ? longJson : json)(value, { status: endpoint.status ?? 200 });
+}
+
+/** The same of a value that is written down already. */
+export function answeredJson(endpoint: Endpoint, text: string, headers: Record<string, string> = {}): Response {
+  if (isChecking(endpoint)) hold(endpoint, text);
+  return new Response(text, { status: endpoint.status ?? 200, headers: { ...isJson, ...headers } });
+}
+
+const isChecking = ({ answer }: Endpoint): boolean => answer !== undefined && config().AMBER_CHECK_ANSWERS === "1";
+
+/** Where tests ask for it, an answer that is not as its schema says is a failure. */
+function hold(endpoint: Endpoint, text: string): void {
+  if (text.length > longestChecked) return;
+  const parsed = endpoint.answer?.safeParse(JSON.parse(text));
+  if (parsed?.success === false)
     throw new Error(
       `${endpoint.method} ${endpoint.path} does not answer as its contract says: ${parsed.error.message}`,
     );
-  return answer;
 }
 
 /** The query of an address by its schema, or the answer that says what is wrong with it. */

@@ -2,9 +2,10 @@
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import busboy from "busboy";
-import { z } from "zod";
+import type { z } from "zod";
 import { type ArrivedFile, arrivedAhead, takeIn } from "../store/uploads.ts";
 import { BodyRefused, bodyLimits } from "./counted-body.ts";
+import { judgeJson, type Misread } from "./judge-json.ts";
 import { problem } from "./problem.ts";
 
 /** The fields of a form that was sent; none where what was sent is no form. */
@@ -72,46 +73,13 @@ export async function readFormWithFile(request: Request, accountId: string): Pro
   return sent;
 }
 
-/** Whether every text within a value is well-formed: a half of a pair cannot be stored, shown or sent on. */
-function isWhole(value: unknown): boolean {
-  if (typeof value === "string") return value.isWellFormed();
-  if (typeof value !== "object" || value === null) return true;
-  return Object.entries(value).every(([name, one]) => name.isWellFormed() && isWhole(one));
-}
-
-/** What a schema says of a value; null where the value is nested so deep that nothing can be said. */
-function parse<Schema extends z.ZodType>(schema: Schema, value: unknown) {
-  try {
-    return schema.safeParse(value);
-  } catch (error) {
-    if (error instanceof RangeError) return null;
-    throw error;
-  }
-}
-
 /** The body of a request as its schema says, or the answer that tells what is wrong with it and where. */
 export async function readBody<Schema extends z.ZodType>(
   request: Request,
   schema: Schema,
 ): Promise<z.infer<Schema> | Response> {
-  let body: unknown;
-  try {
-    const text = await request.text();
-    body = JSON.parse(text);
-    // Halves of a pair come only by their escapes.
-    if (/\\u[dD][89a-fA-F]/.test(text) && !isWhole(body))
-      return problem(400, "Not as expected", "A text holds half of a letter. Type it again. Nothing was changed.");
-  } catch (error) {
-    if (error instanceof BodyRefused) throw error;
-    return problem(400, "Not JSON", "The request holds no readable JSON. Nothing was changed.");
-  }
-  const parsed = parse(schema, body);
-  if (parsed === null)
-    return problem(400, "Not as expected", "The request is nested deeper than anything here is. Nothing was changed.");
-  if (parsed.success) return parsed.data;
-  const [first] = parsed.error.issues;
-  const where = first?.path.join(".") || "the request";
-  return problem(400, "Not as expected", `${where}: ${first?.message}. Nothing was changed.`, {
-    issues: z.flattenError(parsed.error),
-  });
+  const read = judgeJson(await request.text(), schema);
+  return "misread" in read ? misreadAnswer(read) : read.value;
 }
+export const misreadAnswer = ({ misread: { title, detail, more } }: Misread): Response =>
+  problem(400, title, detail, more);

@@ -1,6 +1,7 @@
 /** What is answered where something failed: what is known of it, and what to do next. */
 import { log } from "../log.ts";
 import { isDatabaseAway } from "../store/database.ts";
+import { WorkGivenUp } from "../threads/pool.ts";
 import { onlyReads } from "./address.ts";
 import { BodyRefused } from "./counted-body.ts";
 import { failure } from "./problem.ts";
@@ -13,22 +14,30 @@ const sayChange = (request: Request): string =>
     ? "Nothing was changed."
     : "Whether your change was kept is not known: look at it again before you send it once more.";
 
+/** The same answer, with the seconds after which to ask again. */
+function later(answer: Response): Response {
+  answer.headers.set("retry-after", "5");
+  return answer;
+}
+
 /** The answer to a request whose work threw an error. */
 export function failureOf(request: Request, error: unknown): Response {
   if (error instanceof BodyRefused) {
     const answer = failure(request, error.status, titles[error.status], error.message);
     // What still comes of it is not waited for.
     answer.headers.set("connection", "close");
-    if (error.status === 429 || error.status === 503) answer.headers.set("retry-after", "5");
-    return answer;
+    return error.status === 429 || error.status === 503 ? later(answer) : answer;
   }
   const { pathname } = new URL(request.url);
+  if (error instanceof WorkGivenUp) {
+    log.warn({ path: pathname }, error.message);
+    const change = error.isBegun ? sayChange(request) : "Nothing was changed.";
+    return later(failure(request, 503, titles[503], `${error.message} ${change} Try again in a minute.`));
+  }
   log.error({ error: error instanceof Error ? error.stack : String(error), path: pathname }, "request failed");
   if (isDatabaseAway(error)) {
     const detail = `The database does not answer just now. ${sayChange(request)} Try again in a few seconds.`;
-    const answer = failure(request, 503, "Not available just now", detail);
-    answer.headers.set("retry-after", "5");
-    return answer;
+    return later(failure(request, 503, "Not available just now", detail));
   }
   const detail = `${sayChange(request)} If it fails again, tell whoever runs this server.`;
   return failure(request, 500, "Something failed here", detail);

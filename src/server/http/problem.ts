@@ -1,11 +1,23 @@
 /** Answers that are not pages: JSON, and errors as problem details (RFC 9457). */
+import { ReadableStream as WebStream } from "node:stream/web";
 import { log } from "../log.ts";
+import { jsonPieces } from "../store/json-pieces.ts";
 
+export const isJson = { "content-type": "application/json; charset=utf-8" };
 export const json = (body: unknown, init: ResponseInit = {}): Response =>
-  new Response(JSON.stringify(body), {
+  new Response(JSON.stringify(body), { ...init, headers: { ...isJson, ...init.headers } });
+
+/** The same of a value that may be large: it is written down while it is sent, and others have their turn meanwhile. */
+export const longJson = (body: unknown, init: ResponseInit = {}): Response =>
+  new Response(WebStream.from(encoded(jsonPieces(body))) as unknown as BodyInit, {
     ...init,
-    headers: { "content-type": "application/json; charset=utf-8", ...init.headers },
+    headers: { ...isJson, ...init.headers },
   });
+
+async function* encoded(pieces: AsyncIterable<string>): AsyncGenerator<Uint8Array> {
+  const encoder = new TextEncoder();
+  for await (const piece of pieces) yield encoder.encode(piece);
+}
 
 /** `detail` says what is wrong, where, and what to do next. */
 export function problem(status: number, title: string, detail: string, more: Record<string, unknown> = {}): Response {

@@ -172,8 +172,11 @@ export async function pull(courseId: string, at: number): Promise<Pull> {
     : keep("waiting", `${brings}; it waits, because the course changed while it was read`, roster);
 }
 
-/** Pulls every feed whose hour has come. Each is claimed first, so that two processes pull once. */
-export async function pullDue(at: number): Promise<number> {
+/** Pulls every feed whose hour has come, here or where `pullOne` does. Each is claimed first, so that two processes pull once. */
+export async function pullDue(
+  at: number,
+  pullOne: (courseId: string, at: number) => Promise<unknown> = pull,
+): Promise<number> {
   const due = await rows<{ course_id: string; nightly_at: string; next_at: number; time_zone: string }>(
     "SELECT f.course_id, f.nightly_at, f.next_at, c.time_zone FROM feeds f JOIN courses c ON c.id = f.course_id WHERE f.next_at <= ?",
     [at],
@@ -188,7 +191,7 @@ export async function pullDue(at: number): Promise<number> {
     ]);
     if (claimed === 0) continue;
     pulled++;
-    await pull(feed.course_id, at).catch((error) => log.error({ error }, "a nightly pull failed"));
+    await pullOne(feed.course_id, at).catch((error) => log.error({ error }, "a nightly pull failed"));
   }
   return pulled;
 }

@@ -1,10 +1,12 @@
 /** The clock of what happens by itself. Several processes may run it: each doing is claimed by one. */
 
+import { forgetEvents } from "../accounts/security-events.ts";
 import { now } from "../clock.ts";
 import { config } from "../config.ts";
 import { publishDue } from "../drafts/planned.ts";
 import { pullDue } from "../intake/feeds.ts";
 import { log } from "../log.ts";
+import { inThread } from "../threads/pool.ts";
 import { sendDue } from "./mail.ts";
 
 let ticking = false;
@@ -24,7 +26,8 @@ function every(milliseconds: number, what: string, work: (at: number) => Promise
 export function startScheduler(): void {
   if (ticking || !config().AMBER_DATABASE_URL) return;
   ticking = true;
-  every(60_000, "nightly pulls", pullDue);
+  every(60_000, "nightly pulls", (at) => pullDue(at, (courseId) => inThread("pull", [courseId, at])));
   every(5000, "planned publications", publishDue);
+  every(3_600_000, "forgetting old security events", forgetEvents);
   every(1000, "post", () => sendDue(Date.now()));
 }

@@ -1,19 +1,19 @@
 import * as api from "../../../../api/course.ts";
-import { reportCsv } from "../../../../core/reach/audit/report.ts";
-import { publishedReport } from "../../../../server/course/report.ts";
-import { answered, answering } from "../../../../server/http/answer.ts";
+import { noteEvent } from "../../../../server/accounts/security-events.ts";
+import { answeredJson, answering } from "../../../../server/http/answer.ts";
+import { attachment } from "../../../../server/http/attachment.ts";
+import { notFound } from "../../../../server/http/guard.ts";
+import { inThread } from "../../../../server/threads/pool.ts";
 
 export const GET = answering(api.readReport, async ({ locals, query }) => {
-  const report = await publishedReport(locals.access, query.layer ?? null);
-  const name = `audit ${locals.access.plan.course.code} revision ${report.revision}`;
-  const saved = (ending: string) => `attachment; filename*=UTF-8''${encodeURIComponent(name)}.${ending}`;
-  if (query.format !== "csv") {
-    const answer = answered(api.readReport, report);
-    answer.headers.set("content-disposition", saved("json"));
-    return answer;
-  }
+  const { account, access } = locals;
+  const format = query.format === "csv" ? "csv" : "json";
+  const audit = await inThread("auditFile", [access.courseId, query.layer ?? null, format]);
+  if (!audit) return notFound(true);
+  const file = `audit ${access.plan.course.code} revision ${audit.revision}.${format}`;
+  await noteEvent({ kind: "exported", accountId: account.id, courseId: access.courseId, what: file });
+  const headers = { "content-disposition": attachment(file) };
+  if (format === "json") return answeredJson(api.readReport, audit.text, headers);
   // The mark at the beginning tells spreadsheet programs that this is UTF-8.
-  return new Response(`\uFEFF${reportCsv(report)}`, {
-    headers: { "content-type": "text/csv; charset=utf-8", "content-disposition": saved("csv") },
-  });
+  return new Response(`\uFEFF${audit.text}`, { headers: { ...headers, "content-type": "text/csv; charset=utf-8" } });
 });

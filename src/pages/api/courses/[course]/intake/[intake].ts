@@ -2,7 +2,8 @@ import * as api from "../../../../../api/intake.ts";
 import { answering } from "../../../../../server/http/answer.ts";
 import { notFound } from "../../../../../server/http/guard.ts";
 import { problem } from "../../../../../server/http/problem.ts";
-import { openIntake, undoIntake } from "../../../../../server/intake/intakes.ts";
+import { openIntake } from "../../../../../server/intake/intakes.ts";
+import { inThread } from "../../../../../server/threads/pool.ts";
 
 export const GET = answering(api.openIntake, async ({ locals, params }) => {
   const opened = await openIntake(locals.access.courseId, params.intake ?? "");
@@ -11,7 +12,8 @@ export const GET = answering(api.openIntake, async ({ locals, params }) => {
 
 /** Takes it back whole, or says what depends on it. */
 export const DELETE = answering(api.undoIntake, async ({ locals, params }) => {
-  const answer = await undoIntake(locals.access.courseId, locals.account.id, params.intake ?? "");
+  const { access, account } = locals;
+  const answer = await inThread("undoIntake", [access.courseId, account.id, params.intake ?? ""]);
   if (answer.undone) return answer;
   if (answer.reason === "gone") return notFound(true);
   if (answer.reason === "undone")
