@@ -2,10 +2,10 @@
  * A student's home page in a course of 5,000 and in one of 50, under 50 readers at once, beside the least page of the
  * same server that needs a session: the form that takes a code.
  */
-import { createHash, randomBytes } from "node:crypto";
 import { writeFileSync } from "node:fs";
 import mysql from "mysql2/promise";
 import { runScript } from "../scripts/lib/machine.mjs";
+import { openSessions } from "../scripts/lib/sessions.mjs";
 import { startForTests } from "../scripts/lib/tests.mjs";
 
 // A small pass shows that it still runs.
@@ -22,32 +22,12 @@ await runScript("demo/load-large.ts", ["--students", "50"], {
 });
 const database = await mysql.createConnection(application.databaseUrl);
 
-/** Sessions of some students of a course: [address, cookie]. */
-async function sessions(code) {
-  const [people] = await database.query(
-    `SELECT DISTINCT p.sourced_id, p.course_id FROM people p JOIN courses c ON c.id = p.course_id
-     JOIN enrolments e ON e.person_id = p.id AND e.role = 'student' WHERE c.code = ? ORDER BY p.id LIMIT ${readers}`,
-    [code],
-  );
-  const found = [];
-  for (const { sourced_id: sourcedId, course_id: courseId } of people) {
-    const [id, token] = [crypto.randomUUID(), randomBytes(32).toString("base64url")];
-    const name = `${code} ${sourcedId}`;
-    await database.execute(
-      `INSERT INTO accounts (id, username, login, sourced_id, display_name, password_hash) VALUES (?, ?, ?, ?, ?, 'x')
-       ON DUPLICATE KEY UPDATE id = id`,
-      [id, name, name.toLowerCase(), sourcedId, name],
-    );
-    const [[account]] = await database.execute("SELECT id FROM accounts WHERE sourced_id = ?", [sourcedId]);
-    await database.execute("INSERT INTO sessions (token_hash, account_id, expires_at) VALUES (?, ?, ?)", [
-      createHash("sha256").update(token).digest("hex"),
-      account.id,
-      Date.now() + 3_600_000,
-    ]);
-    found.push([`${application.url}/course/${courseId}`, `amber_session=${token}`]);
-  }
-  return found;
-}
+/** First pages of some students of a course: [address, cookie]. */
+const sessions = async (code) =>
+  (await openSessions(database, code, readers)).map(({ courseId, cookie }) => [
+    `${application.url}/course/${courseId}`,
+    cookie,
+  ]);
 
 /** Milliseconds of every answer, sorted, while all readers read at once. */
 async function read(pages) {

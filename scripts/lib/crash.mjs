@@ -26,7 +26,7 @@ const kill = async (pid, ended) => {
 };
 
 /** The demo, on ports from `firstPort`; `killApplication`, `killDatabase` and `start` may be called again and again. */
-export async function startCrashing(name, firstPort) {
+export async function startCrashing(name, firstPort, load = ["demo/load.ts"]) {
   const entry = await ensureBuild();
   const folder = join(dataFolder, name);
   rmSync(folder, { recursive: true, force: true });
@@ -34,7 +34,7 @@ export async function startCrashing(name, firstPort) {
   let database = await startDatabase(folder, firstPort + 500);
   const databasePort = database.port;
   const { url: databaseUrl } = database;
-  await runScript("demo/load.ts", [], { AMBER_DATABASE_URL: databaseUrl });
+  await runScript(load[0], load.slice(1), { AMBER_DATABASE_URL: databaseUrl });
   const post = await startPostOffice(folder, firstPort + 700);
   const port = await freePort(firstPort);
   const url = `http://127.0.0.1:${port}`;
@@ -68,6 +68,7 @@ export async function startCrashing(name, firstPort) {
     url,
     databaseUrl,
     postUrl: post.url,
+    pid: () => application.pid,
     killApplication: () => kill(application.pid, application.ended),
     killDatabase: () => kill(database.pid, database.ended),
     startApplication,
