@@ -92,19 +92,17 @@ async function reader({ courseId, cookie }) {
 const [posted, published] = [new Set(), new Set()];
 
 async function writer({ courseId, cookie }, itemId) {
+  const path = `/course/${courseId}/item/${itemId}`;
+  const page = await ask(path, { cookie });
+  const thread = /name="thread" value="([^"]*)"/.exec(page?.text ?? "")?.[1] ?? "";
   for (let at = 1; !isOver(); at++) {
     const send = randomUUID();
     // The same until it is acknowledged, as a browser sends it.
     for (let again = 0; again < 20; again++) {
       const form = new FormData();
-      for (const [name, value] of Object.entries({ send, thread: "", body: `Post ${at} of the soak` }))
+      for (const [name, value] of Object.entries({ send, thread, post: `Post ${at} of the soak` }))
         form.set(name, value);
-      const answer = await ask(`/course/${courseId}/item/${itemId}`, {
-        cookie,
-        method: "POST",
-        body: form,
-        wanted: [303],
-      });
+      const answer = await ask(path, { cookie, method: "POST", body: form, wanted: [303] });
       if (answer) {
         posted.add(send);
         break;

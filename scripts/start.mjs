@@ -91,6 +91,8 @@ function startApplication(entry, url, registrar, post) {
       ...registrar.env,
       ...post.env,
       AMBER_DATABASE_URL: url,
+      // A database of our own fills our own disk.
+      ...(databasePort ? { AMBER_DATABASE_FOLDER: dataFolder } : {}),
       AMBER_ADDRESS: process.env.AMBER_ADDRESS ?? address,
       HOST: "127.0.0.1",
       PORT: String(port),

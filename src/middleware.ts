@@ -2,7 +2,7 @@ import { defineMiddleware } from "astro:middleware";
 import type { APIContext, MiddlewareNext } from "astro";
 import { noteEvent } from "./server/accounts/security-events.ts";
 import { type CountedBody, countBody } from "./server/http/counted-body.ts";
-import { failureOf } from "./server/http/failures.ts";
+import { failureOf, whyNoRoom } from "./server/http/failures.ts";
 import { authorize, tokenOf } from "./server/http/guard.ts";
 import { secured } from "./server/http/security.ts";
 import { startScheduler } from "./server/jobs/scheduler.ts";
@@ -23,6 +23,8 @@ async function answer(context: APIContext, next: MiddlewareNext): Promise<Respon
     locals.hasSession = account !== null;
     if (account) locals.account = account;
     if (access) locals.access = access;
+    const full = await whyNoRoom(request);
+    if (full) return full;
     body = countBody(request, { limit: takes, accountId: account?.id ?? null });
     const response = await next();
     // A page may have gone on without what it could not read: that it was cut is the answer.

@@ -20,10 +20,10 @@ import { startRegistrar } from "./registrar.mjs";
 /** The moment of every test and screenshot: Wednesday of the ninth week. */
 export const testNow = "2026-11-25T10:00:00Z";
 
-/** A fresh database in .data/NAME with the demo in it, and the built application on it; `checks`: answers of the API are held against its contract. */
+/** A fresh database in .data/NAME with the demo in it, and the built application on it; `checks`: answers of the API are held against its contract; `settings` of the environment. */
 export async function startForTests(
   name,
-  { firstPort = 4331, load = ["demo/load.ts"], clock = testNow, checks = true } = {},
+  { firstPort = 4331, load = ["demo/load.ts"], clock = testNow, checks = true, settings = {} } = {},
 ) {
   const entry = await ensureBuild();
   const folder = join(dataFolder, name);
@@ -35,6 +35,8 @@ export async function startForTests(
   const env = {
     AMBER_CHECK_ANSWERS: checks ? "1" : "0",
     AMBER_DATABASE_URL: database.url,
+    AMBER_DATABASE_FOLDER: folder,
+    ...settings,
     ...(clock ? { AMBER_NOW: clock } : {}),
   };
   try {

@@ -7,6 +7,9 @@ const Environment = z.object({
   AMBER_DATABASE_URL: z.string().optional(),
   /** How many milliseconds a statement is waited for; the largest publication takes a few seconds. */
   AMBER_DATABASE_PATIENCE: z.coerce.number().int().positive("milliseconds").default(60_000),
+  /** The folder of the database, where it is on this machine, and how many megabytes of its disk are kept free. */
+  AMBER_DATABASE_FOLDER: z.string().optional(),
+  AMBER_DISK_RESERVE_MB: z.coerce.number().int().min(0, "megabytes").default(500),
   /** What the worker threads run, beside the server's own bundle. */
   AMBER_THREADS_FILE: z.string().optional(),
   /** Worker threads for audits and rosters; how many may wait for one; and how many milliseconds anything is waited for. */

@@ -1,6 +1,7 @@
 /** What is answered where something failed: what is known of it, and what to do next. */
 import { log } from "../log.ts";
 import { isDatabaseAway } from "../store/database.ts";
+import { hasRoom } from "../store/room.ts";
 import { WorkGivenUp } from "../threads/pool.ts";
 import { onlyReads } from "./address.ts";
 import { BodyRefused } from "./counted-body.ts";
@@ -18,6 +19,17 @@ const sayChange = (request: Request): string =>
 function later(answer: Response): Response {
   answer.headers.set("retry-after", "5");
   return answer;
+}
+
+/** Signing in and out stores next to nothing: whoever reads may come and go on a full disk. */
+const smallChanges = new Set(["/sign-in", "/sign-out"]);
+
+/** The answer to a change for which the disk has no room; null where it has, or where nothing is stored. */
+export async function whyNoRoom(request: Request): Promise<Response | null> {
+  if (onlyReads(request) || smallChanges.has(new URL(request.url).pathname) || (await hasRoom())) return null;
+  const detail =
+    "The disk of this server is almost full, so nothing can be stored just now. Nothing was changed, and what is there can be read. Tell whoever runs this server.";
+  return later(failure(request, 503, "No room", detail));
 }
 
 /** The answer to a request whose work threw an error. */

@@ -6,6 +6,7 @@ import { config } from "../config.ts";
 import { publishDue } from "../drafts/planned.ts";
 import { pullDue } from "../intake/feeds.ts";
 import { log } from "../log.ts";
+import { hasRoom } from "../store/room.ts";
 import { inThread } from "../threads/pool.ts";
 import { sendDue } from "./mail.ts";
 
@@ -17,7 +18,8 @@ function every(milliseconds: number, what: string, work: (at: number) => Promise
   const tick = async () => {
     if (busy) return;
     busy = true;
-    await work(now()).catch((error) => log.error({ error: String(error) }, `${what} failed`));
+    // What would be stored waits until there is room.
+    if (await hasRoom()) await work(now()).catch((error) => log.error({ error: String(error) }, `${what} failed`));
     busy = false;
   };
   setInterval(() => void tick(), milliseconds).unref();
