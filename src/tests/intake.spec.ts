@@ -91,6 +91,28 @@ test("bad files are told what is wrong with each, and nothing is lost", async ({
   await page.getByRole("button", { name: "Put away" }).click();
 });
 
+test("of three hundred columns a few are drawn, those that say who somebody is among them; a book in a cell is cut", async ({
+  page,
+}) => {
+  await openWorkbench(page, code, "intake");
+  const extra = Array.from({ length: 280 }, (_, at) => `Extra ${at}`);
+  const body = rows.slice(0, 20).map((row) => [...extra.map(() => "read ".repeat(200)), ...row]);
+  await drop(page, "wide.csv", csv(body, [...extra, ...header]));
+  await expect(page.getByText("20 rows read, nothing changed yet")).toBeVisible();
+  const columns = page.locator("details", { hasText: "Columns recognised" });
+  await expect(columns.locator("summary")).toContainText(/and \d+ more$/);
+  await expect(columns.getByRole("columnheader")).toHaveCount(0);
+  await columns.locator("summary").click();
+  const shown = await columns.getByRole("columnheader").count();
+  expect(shown).toBeGreaterThan(24);
+  expect(shown).toBeLessThan(40);
+  await expect(columns.getByRole("button", { name: /Registrar's id/ })).toBeVisible();
+  for (const cell of await columns.getByRole("cell").allTextContents()) expect(cell.length).toBeLessThan(70);
+  await columns.getByRole("button", { name: /^Show 24 of/ }).click();
+  await expect(columns.getByRole("columnheader")).toHaveCount(shown + 24);
+  await page.getByRole("button", { name: "Put away" }).click();
+});
+
 test("a list is only compared: in both, only on the list, only here; nothing is changed", async ({ page }) => {
   await openWorkbench(page, code, "intake");
   const own = rows.filter((row) => row[5] === "D1");

@@ -8,6 +8,7 @@ import { type Progressed, readFile, type SourceFile } from "../formats/read.ts";
 import { cellsOf, firstRows, type TextTable, type Unreadable } from "../formats/text.ts";
 import type { Plan } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
+import { shorten } from "../text/shorten.ts";
 import { type ColumnMatch, matchColumns } from "./columns.ts";
 import { type Comparison, compareList, type Scope } from "./compare.ts";
 import { type Downstream, downstream } from "./downstream.ts";
@@ -119,6 +120,9 @@ function freeName(name: string, taken: Set<string>): string {
 
 export const tableOf = ({ contents, chosen }: Source): TextTable => contents[chosen] as TextTable;
 
+/** Letters of a cell that a sample shows. */
+const mostSampled = 60;
+
 export function sampleOf(source: Source, codes: string[]): Sample {
   const table = tableOf(source);
   return {
@@ -126,7 +130,7 @@ export function sampleOf(source: Source, codes: string[]): Sample {
     sheet: table.sheet ?? null,
     sheets: source.contents.length > 1 ? source.contents.map(({ sheet }) => sheet ?? "") : [],
     header: table.header,
-    sample: firstRows(table, 3),
+    sample: firstRows(table, 3).map((cells) => cells.map((cell) => shorten(cell, mostSampled))),
     count: table.lines.length,
     match: matchColumns(table, codes),
     notes: table.notes ?? [],

@@ -11,11 +11,16 @@ export function cut(text: string, most: number): string {
 
 /** The beginning of a text, of at most so many characters as people count them, with an ellipsis where it was cut. */
 export function shorten(text: string, most: number): string {
-  const parts = [...graphemes.segment(text)];
-  if (parts.length <= most) return text;
-  return `${parts
-    .slice(0, most - 1)
-    .map(({ segment }) => segment)
-    .join("")
-    .trimEnd()}…`;
+  if (text.length <= most) return text;
+  const parts: string[] = [];
+  // No further than is needed: a cell may hold a book.
+  for (const { segment } of graphemes.segment(text)) {
+    parts.push(segment);
+    if (parts.length > most)
+      return `${parts
+        .slice(0, most - 1)
+        .join("")
+        .trimEnd()}…`;
+  }
+  return text;
 }
