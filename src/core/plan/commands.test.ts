@@ -1,4 +1,5 @@
 /** What each command does to a plan, and the one line that tray, review and journal say of it. */
+import { v4 } from "uuid";
 import { describe, expect, test } from "vitest";
 import { membershipOf } from "../access/roles.ts";
 import { apply, Command, replay, sayCommand } from "../commands.ts";
@@ -15,7 +16,8 @@ import {
 } from "../tests/fixture.ts";
 import { isRefusal, put } from "./command.ts";
 import { foldersAbove, fullName, homeEnrolment, lookup, outlineOrder, studentsAt, targetName } from "./lookup.ts";
-import { blankGroup, blankItem, type Enrolment, type Plan } from "./types.ts";
+import { sourceOf } from "./tables.ts";
+import { blankGroup, blankItem, type Enrolment, type Group, type Plan } from "./types.ts";
 
 function course(): Plan {
   const plan = coursePlan();
@@ -241,4 +243,25 @@ describe("looking things up", () => {
     expect(membershipOf(plan, "00ada", t0)?.role).toBe("student");
     expect(membershipOf(plan, "nobody", t0)).toBeNull();
   });
+});
+
+test("no step of a long draft has a table of many rows copied, before it or after it", () => {
+  const isWhole = (plan: Plan) => (sourceOf(plan, "placements") as { isWhole?: boolean }).isWhole ?? false;
+  const ids = Array.from({ length: 60 }, (_, at) => `person ${at}`);
+  for (const max of [null, 100]) {
+    const start = course();
+    for (const id of ids) addStudent(start, id, ["D1"], ["North"]);
+    start.groups.South = { ...(start.groups.South as Group), max };
+    let plan = start;
+    for (const personId of ids) {
+      const step = { id: v4(), kind: "placement.place" as const, groupId: "South", personIds: [personId] };
+      const next = apply(plan, step, { now: t0 });
+      if (isRefusal(next)) throw new Error(next.sentence);
+      expect([isWhole(plan), isWhole(next)], `South holds ${max ?? "any number"}`).toEqual([false, false]);
+      plan = next;
+    }
+    expect(Object.values(plan.placements).filter(({ groupId, until }) => groupId === "South" && !until)).toHaveLength(
+      61,
+    );
+  }
 });

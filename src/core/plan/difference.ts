@@ -2,7 +2,7 @@
  * The difference between two plans, row by row. Publishing writes it, the review reads it.
  * Applying a difference to `before` gives `after` (tested as a property).
  */
-import { changesSince, sourceOf, withChanges, withCourse } from "./tables.ts";
+import { changesSince, rowIn, sourceOf, withChanges, withCourse } from "./tables.ts";
 import { type Plan, type TableName, tableNames } from "./types.ts";
 
 export type Row = { id: string } & Record<string, unknown>;
@@ -40,15 +40,15 @@ export function difference(before: Plan, after: Plan): RowChange[] {
   }
   for (const table of tableNames) {
     if (sourceOf(before, table) === sourceOf(after, table)) continue;
-    const old = before[table] as Record<string, Row>;
     const since = changesSince(before, after, table);
     if (since) {
       for (const [id, row] of since) {
-        const [was, is] = [old[id] ?? null, row as Row | null];
+        const [was, is] = [rowIn(before, table, id) as Row | null, row as Row | null];
         if (was !== is && !(was && is && same(was, is))) changes.push({ table, id, before: was, after: is });
       }
       continue;
     }
+    const old = before[table] as Record<string, Row>;
     const now = after[table] as Record<string, Row>;
     for (const id of Object.keys(now)) {
       const [was, is] = [old[id] ?? null, now[id] as Row];

@@ -113,6 +113,12 @@ export function sourceOf(plan: Plan, name: TableName): object {
 const known = (source: Source): Source =>
   source instanceof Changed ? source : (changedOf.get(source) ?? (source as Source));
 
+/** A row of a table; null where there is none. Asks for no more of the table than that. */
+export function rowIn(plan: Plan, name: TableName, id: string): { id: string } | null {
+  const source = sourceOf(plan, name) as Source;
+  return source instanceof Changed ? source.row(id) : Object.hasOwn(source, id) ? (source[id] as Row) : null;
+}
+
 function planOver(plan: Plan, own: Partial<Plan>, changed: Partial<Record<TableName, Changed>>): Plan {
   const next = {} as Holder;
   for (const name of Object.keys(plan) as (keyof Plan)[]) {

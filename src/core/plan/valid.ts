@@ -7,6 +7,7 @@ import { foldCode } from "../text/codes.ts";
 import { type Refusal, refuse } from "./command.ts";
 import { difference, type Row, type RowChange } from "./difference.ts";
 import { referencesOf } from "./references.ts";
+import { rowIn } from "./tables.ts";
 import { type Entrance, type Group, type Item, type Plan, type TableName, tableNames } from "./types.ts";
 
 export interface Fault {
@@ -29,7 +30,7 @@ function missingIn(plan: Plan, { table, before, after }: Changed): string[] {
   const named = new Set(before ? referencesOf(table, before).map((one) => `${one.table}/${one.id}`) : []);
   const missing = referencesOf(table, after).filter(
     (one) =>
-      !(one.id in rowsIn(plan, one.table)) &&
+      rowIn(plan, one.table, one.id) === null &&
       !named.has(`${one.table}/${one.id}`) &&
       !(one.table === "items" && mayBeGone(one.id)),
   );
@@ -138,7 +139,7 @@ export function faultsIn(plan: Plan): Fault[] {
 /** What a row is called in a sentence: its title or name where it has one. */
 export function calledRow(plan: Plan, { table, id }: Pick<Fault, "table" | "id">): string {
   if (table === "course") return "The course";
-  const row = rowsIn(plan, table)[id] as { title?: unknown; name?: unknown; code?: unknown } | undefined;
+  const row = rowIn(plan, table, id) as { title?: unknown; name?: unknown; code?: unknown } | null;
   const name = [row?.title, row?.name, row?.code].find((one) => typeof one === "string" && one !== "");
   return name === undefined ? `A row of the ${table}` : String(name);
 }
