@@ -11,6 +11,7 @@ import { useParts, useWorkbench, Why } from "../../../workbench/context.tsx";
 import { ask, isFailure } from "../../../workbench/fetch.ts";
 import base from "../../station.module.css";
 import styles from "../review.module.css";
+import { Lines } from "./Lines.tsx";
 import { usePages } from "./usePages.ts";
 
 export const kindNames: Record<JournalKind, string> = {
@@ -38,7 +39,7 @@ export function JournalView() {
       ask(store.address, api.readJournal, { query: { q: words, kind: kind === "all" ? null : kind, before } }),
     [store, words, kind],
   );
-  const { found, failure, older } = usePages<JournalLine>(read, state.revision);
+  const pages = usePages<JournalLine>(read, state.revision);
   const { timeZone } = plan.course;
   return (
     <>
@@ -66,48 +67,30 @@ export function JournalView() {
           Show the plan as it was
         </Button>
       </div>
-      {failure && (
-        <p role="alert" className={base.wrong}>
-          {failure}
-        </p>
-      )}
-      {found?.lines.length === 0 && (
-        <p className={base.soft}>
-          {words === "" && kind === "all"
+      <Lines
+        pages={pages}
+        empty={
+          words === "" && kind === "all"
             ? "Nothing was done yet: whatever is published, taken in, marked or written will stand here."
-            : "Nothing of the kind is in the journal."}
-        </p>
-      )}
-      <div className={base.scroll} hidden={!found || found.lines.length === 0}>
-        <table className={base.table}>
-          <thead>
-            <tr>
-              <th>When</th>
-              <th>Who</th>
-              <th>What</th>
-            </tr>
-          </thead>
-          <tbody>
-            {found?.lines.map((line) => (
-              <tr key={line.id} data-chosen={chosen?.id === line.id || undefined} className={styles.journalRow}>
-                <td className={styles.groupCell}>{sayInstant(line.at, timeZone)}</td>
-                <td className={styles.groupCell}>{line.by}</td>
-                <td>
-                  <button
-                    type="button"
-                    className={base.plainButton}
-                    aria-pressed={chosen?.id === line.id}
-                    onClick={() => setChosen(chosen?.id === line.id ? null : line)}
-                  >
-                    {line.says}
-                  </button>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        {found?.more && <Button onPress={older}>Older</Button>}
-      </div>
+            : "Nothing of the kind is in the journal."
+        }
+        row={(line) => (
+          <tr key={line.id} data-chosen={chosen?.id === line.id || undefined} className={styles.journalRow}>
+            <td className={styles.groupCell}>{sayInstant(line.at, timeZone)}</td>
+            <td className={styles.groupCell}>{line.by}</td>
+            <td>
+              <button
+                type="button"
+                className={base.plainButton}
+                aria-pressed={chosen?.id === line.id}
+                onClick={() => setChosen(chosen?.id === line.id ? null : line)}
+              >
+                {line.says}
+              </button>
+            </td>
+          </tr>
+        )}
+      />
       <Why>
         {chosen ? (
           <LineWhy key={chosen.id} line={chosen} />
