@@ -81,6 +81,16 @@ describe("within a scope", () => {
     ],
     ["for everyone", item({ audience: { to: "everyone", minus: [] } }), "scope.else"],
     ["for another group", item({ audience: { to: [group("Breaks")], minus: [] } }), "scope.else"],
+    [
+      "for a group without another one",
+      item({ audience: { to: [group("Extra time")], minus: [group("Breaks")] } }),
+      "scope.else",
+    ],
+    [
+      "for a group without one of its students",
+      item({ audience: { to: [group("Extra time")], minus: [{ kind: "person", id: "ada" }] } }),
+      "may",
+    ],
     ["for another student", item({ audience: { to: [{ kind: "person", id: "eve" }], minus: [] } }), "scope.else"],
     ["told apart by another group", item({ condition: { kind: "in", targets: [group("Breaks")] } }), "scope.else"],
     ["in a folder that is for others", item({ parentId: "of others" }), "scope.else"],

@@ -45,6 +45,13 @@ describe.each(everyone)("%s", (_, whole, staffId) => {
       if (!names.has(person.familyName)) expect(JSON.stringify(within.people)).not.toContain(`"${person.familyName}"`);
     }
   });
+  test("learns no code by which anybody comes into a group or the course", () => {
+    const coded = Object.values(whole.groups).map((one, at) => [one.id, { ...one, code: `code-${at}` }]);
+    const course = { ...whole.course, visitorCode: "code-visitor" };
+    const text = JSON.stringify(narrowed({ ...whole, course, groups: Object.fromEntries(coded) }, staffId).within);
+    expect(text).not.toMatch(/code-(\d|visitor)/);
+    expect(text).toContain('"groups"');
+  });
   test("knows no private group but those that were given, and no group without a student of theirs", () => {
     for (const group of Object.values(whole.groups)) {
       const isPrivate = whole.layers[group.layerId]?.private;

@@ -107,6 +107,13 @@ describe("groups beside each other", () => {
   test("of totals", () => {
     expect(compare(false, null, false)[0]?.[5]).toEqual([50, 100]);
   });
+  test("of a group that is not one's own nothing is told below five, and all of exactly five", () => {
+    expect(compare(false, new Set())).toEqual([
+      ["North", 5, 1, 2, 1, [50, 100], false],
+      ["South Bank", 3, 0, 0, 0, null, true],
+    ]);
+    expect(compare(false, new Set(["South Bank"]))[1]).toEqual(["South Bank", 3, 0, 2, 0, [25], false]);
+  });
   test("all others are told of as sums of at least five, whoever they are", () => {
     const marked = course([
       ["cas", 15],

@@ -55,6 +55,15 @@ describe("verdicts", () => {
     expect(gone(judge([row("00ada", "D1")]))).toEqual(["ben"]);
     expect(gone(judge([row("00ada", "D1")], { partial: true }))).toEqual([]);
   });
+  test("whoever is listed in a section of theirs as well as in another joins it beside, and moves from nowhere", () => {
+    const plan = course();
+    const both = plan.enrolments["ada in D1"] as Plan["enrolments"][string];
+    plan.enrolments["ada in EV"] = { ...both, id: "ada in EV", sectionId: "EV" };
+    addSection(plan, "D2");
+    const listed = [row("00ben", "D1"), row("00cas", "EV"), row("00ada", "D2")];
+    expect(said(judge(listed, {}, plan))).toEqual(["same", "same", "moved"]);
+    expect(said(judge([...listed, row("00ada", "EV")], {}, plan))).toEqual(["same", "same", "new", "same"]);
+  });
   test("a blank cell keeps what is stored", () => {
     const plan = course();
     const rows = [row("00ada", "D1"), row("00ben", "D1")];

@@ -54,6 +54,13 @@ describe("following sections", () => {
   test("numbers are compared as numbers, text without case", () => {
     const person = { attributes: { Score: "9", Year: "2B" } } as never;
     expect(attributeMatches(person, { column: "Score", test: "is between", values: ["10", "80"] })).toBe(false);
+    // Both ends belong to it.
+    for (const values of [
+      ["9", "80"],
+      ["1", "9"],
+      ["9", "9"],
+    ])
+      expect(attributeMatches(person, { column: "Score", test: "is between", values })).toBe(true);
     expect(attributeMatches(person, { column: "Year", test: "is", values: ["2b"] })).toBe(true);
     expect(attributeMatches(person, { column: "Absent", test: "is", values: [""] })).toBe(false);
   });

@@ -95,6 +95,9 @@ describe("the student's page", () => {
     expect(ids("discussions")).toEqual(["marked talk", "talk"]);
     expect(ids("work")).toEqual(["lab", "marked talk"]);
     expect(ids("calendar")).toEqual(["dated page", "trip"]);
+    plan.course.indexes.files = true;
+    addItem(plan, "handout", { kind: "file" });
+    expect(studentIndex(pageOf(plan, "ada"), "files")?.map(({ id }) => id)).toEqual(["handout"]);
   });
   test.each([
     ["sealed", "ada", [["North", true]]],

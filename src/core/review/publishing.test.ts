@@ -176,6 +176,17 @@ describe("reverting", () => {
       ]),
     );
   });
+  test("at the very moment of the step what began is gone, and what ended goes on from there", () => {
+    const before = course();
+    const after = applied(before, command({ kind: "placement.place", groupId: "South", personIds: ["ada"] }));
+    const back = apply(after, revert(difference(before, after)), { now: t0 });
+    if (isRefusal(back)) throw new Error(back.sentence);
+    const places = Object.values(back.placements).filter(({ personId }) => personId === "ada");
+    expect(places.map(({ groupId, since, until }) => [groupId, since, until])).toEqual([
+      ["North", 0, t0],
+      ["North", t0, null],
+    ]);
+  });
   test("what changed since, or is named by now, stays and says so; such a command is refused", () => {
     const before = course();
     const after = applied(

@@ -1,12 +1,12 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { noProgress } from "../plan/progress.ts";
-import type { Layer, Plan } from "../plan/types.ts";
+import type { Group, Layer, Plan } from "../plan/types.ts";
 import { visibilityOf } from "../reach/explain.ts";
 import { reachAt } from "../reach/reach.ts";
 import { studentIndex, studentItem, studentOutline, studentPage } from "../reach/student-page.ts";
 import { hasBit } from "../sets/bits.ts";
-import { addItem, addLayer, addStudent, coursePlan, forOnly, group, t0 } from "../tests/fixture.ts";
+import { addItem, addLayer, addStudent, coursePlan, forOnly, group, meetingAnchor, t0 } from "../tests/fixture.ts";
 import { randomCourse } from "../tests/random-course.ts";
 import { dateFields, resolveField } from "../timing/resolving/resolve.ts";
 import { isTighter } from "./effect.ts";
@@ -67,6 +67,29 @@ describe("what a draft does to people", () => {
       isTighter("attempts", 3, 2),
       isTighter("opens", "2026-12-01T17:00", "2026-11-01T17:00"),
     ]).toEqual([false, true, false]);
+    // A limit where there was none is one.
+    for (const from of [null, "none"] as const)
+      expect([isTighter("due", from, "2026-12-01T17:00"), isTighter("minutes", from, 90)]).toEqual([true, true]);
+    expect([isTighter("due", null, "none"), isTighter("attempts", 2, 2)]).toEqual([false, false]);
+  });
+  test("a meeting day of a group moves the dates that go by its meetings, of its members alone", () => {
+    const plan = course();
+    plan.course.meetingLayerId = "Banks";
+    const slot = { start: "09:00", end: "10:00", place: "" };
+    for (const id of ["North", "South"])
+      plan.groups[id] = { ...(plan.groups[id] as Group), pattern: [{ weekday: 1, ...slot }] };
+    addItem(plan, "met", { kind: "assignment", dates: { due: meetingAnchor(10) } });
+    const north = { ...(plan.groups.North as Group), pattern: [{ weekday: 3, ...slot }] };
+    const found = review(plan, { ...plan, groups: { ...plan.groups, North: north } }, noProgress, t0);
+    expect(found.lines).toMatchObject([
+      {
+        personIds: ["ada", "ben"],
+        effects: [
+          { kind: "date", itemId: "met", from: "2026-11-30T09:00", to: "2026-12-02T09:00" },
+          { kind: "calendar" },
+        ],
+      },
+    ]);
   });
   test("what opens later in the term is gained later", () => {
     const before = course();

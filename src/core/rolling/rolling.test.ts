@@ -86,6 +86,15 @@ describe("a new course out of an old plan", () => {
       '"lab" due on Wed 17 Mar, a day without class: look at it.',
     ]);
   });
+  test("the first and the last day of the term are in it, the days around them are not", () => {
+    const plan = course();
+    const dates = { before: "2026-09-27", first: "2026-09-28", last: "2027-01-01", after: "2027-01-02" };
+    for (const [id, day] of Object.entries(dates)) addItem(plan, id, { dates: { due: `${day}T12:00` } });
+    expect(rollOver(plan, term).left.filter((says) => says.includes("outside"))).toEqual([
+      '"before" due on Sun 31 Jan, outside the new term: look at it.',
+      '"after" due on Sat 8 May, outside the new term: look at it.',
+    ]);
+  });
   test("whatever named single people is listed, and names nobody in their place", () => {
     const plan = course();
     addItem(plan, "alone", { audience: forOnly(person("ada")), dates: { due: "2026-12-31T17:00" } });

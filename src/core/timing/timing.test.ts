@@ -243,6 +243,13 @@ describe("resolving dates, a field at a time", () => {
     const at = (resolved: ResolvedDates) =>
       (["opens", "due", "closes"] as const).map((field) => resolvedInstant(plan, resolved, field));
     expect(orderFault(...(at(dates) as [number, number, number]))).toBe("due before it opens");
+    // Two at the same moment are in order.
+    expect(orderFault(5, 5, 5)).toBeNull();
+    expect([orderFault(5, 4, null), orderFault(null, 5, 4), orderFault(5, null, 4)]).toEqual([
+      "due before it opens",
+      "closes before it is due",
+      "closes before it opens",
+    ]);
     expect(orderFault(...(at(resolve([]).dates) as [number, number, number]))).toBeNull();
   });
 });

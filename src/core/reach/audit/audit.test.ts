@@ -172,13 +172,18 @@ describe("labels", () => {
     addItem(plan, "Basics of rivers");
     addItem(plan, "Helping hands on the river");
     addItem(plan, "Helpinghands");
+    addItem(plan, "Deaf studies and ADD");
+    addLayer(plan, "Plans", ["Deaf", "ADD"], { private: true });
     plan.groups.North = { ...(plan.groups.North as Plan["groups"][string]), label: "The slow group" };
     expect(
       found(plan, "telling")
         .map(({ subject }) => subject)
         .sort(),
     ).toEqual(["Basic units", "The slow group"]);
-    expect(found(plan, "private name").map(({ subject }) => subject)).toEqual(["Helping hands on the river"]);
+    expect(found(plan, "private name").map(({ subject, why }) => [subject, /"ADD"/.test(why)])).toEqual([
+      ["Helping hands on the river", false],
+      ["Deaf studies and ADD", false],
+    ]);
     const [label] = found(plan, "telling").filter(({ subject }) => subject === "Basic units");
     expect(mendsOf(plan, noProgress, t0, label as never).map(({ says }) => says)).toEqual(['Call it "Units"']);
   });
