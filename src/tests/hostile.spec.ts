@@ -180,12 +180,17 @@ test("failures are pages in a browser, and problem details in the API", async ()
 });
 
 /** One request of the fuzzer, and what is wrong with its answer; null where nothing is. */
-async function asked(
+async function asked(...request: Parameters<typeof askedOnce>): Promise<string | null> {
+  const first = await askedOnce(...request);
+  // Tests beside this one take their share of the machine: what hangs does so again.
+  return (first?.isSlow ? await askedOnce(...request) : first)?.what ?? null;
+}
+async function askedOnce(
   route: Pick<Route, "method">,
   path: string,
   who: string,
   body?: { text: string; type: string },
-): Promise<string | null> {
+): Promise<{ what: string; isSlow: boolean } | null> {
   const begun = performance.now();
   const answer = await fetch(here.url + path, {
     method: route.method,
@@ -199,7 +204,8 @@ async function asked(
   const took = Math.round(performance.now() - begun);
   const what = `${route.method} ${path} as ${who || "nobody"}: ${answer.status} in ${took} ms ${body?.text.slice(0, 300) ?? ""}`;
   // 502: the registrar is in trouble, which is no failure of ours.
-  return (answer.status >= 500 && answer.status !== 502) || took > 2000 ? what : null;
+  const isFailure = answer.status >= 500 && answer.status !== 502;
+  return isFailure || took > 2000 ? { what, isSlow: !isFailure } : null;
 }
 const everyone = ["coordinator", "instructor.d1", "support.writing", "student.day", ""];
 const isStream = ({ pattern }: Route) => pattern.endsWith("/live");

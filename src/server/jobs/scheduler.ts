@@ -7,7 +7,7 @@ import { publishDue } from "../drafts/planned.ts";
 import { pullDue } from "../intake/feeds.ts";
 import { log } from "../log.ts";
 import { hasRoom } from "../store/room.ts";
-import { inThread } from "../threads/pool.ts";
+import { inThread, readyThreads } from "../threads/pool.ts";
 import { sendDue } from "./mail.ts";
 
 let ticking = false;
@@ -28,6 +28,7 @@ function every(milliseconds: number, what: string, work: (at: number) => Promise
 export function startScheduler(): void {
   if (ticking || !config().AMBER_DATABASE_URL) return;
   ticking = true;
+  readyThreads();
   every(60_000, "nightly pulls", (at) => pullDue(at, (courseId) => inThread("pull", [courseId, at])));
   every(5000, "planned publications", publishDue);
   every(3_600_000, "forgetting old security events", forgetEvents);

@@ -24,13 +24,17 @@ function threads(): Piscina {
   if (!filename) throw new Error("AMBER_THREADS_FILE is not set. Start the application with npm start.");
   pool ??= new Piscina({
     filename,
-    minThreads: 0,
+    // One stands ready: whoever asks first need not wait until it has read its program.
+    minThreads: 1,
     maxThreads: AMBER_THREADS,
     // A thread that has nothing to do keeps the course it read for a while, then gives its memory back.
     idleTimeout: 300_000,
   });
   return pool;
 }
+
+/** Starts the first thread, before anybody waits for it. */
+export const readyThreads = (): void => void threads();
 
 /** Ends all threads, and what they were doing. */
 export async function closeThreads(): Promise<void> {
