@@ -60,5 +60,6 @@ export const onRequest = defineMiddleware(async (context, next) => {
     },
     "request",
   );
-  return secured(response);
+  // The build puts "true" here.
+  return secured(response, { isBuilt: import.meta.env.PROD });
 });
