@@ -80,8 +80,6 @@ function place(
   }
   const next = put(end(plan, ended, context.now), "placements", begun);
   if (group.max === null) return next;
-  // Asked of the plan before first: what it knows of its groups is carried over, and the same for every step after it.
-  studentsOf(plan, group.id, context.now);
   const size = studentsOf(next, group.id, context.now).length;
   if (size > group.max) {
     return refuse(

@@ -143,6 +143,9 @@ export const withCourse = (plan: Plan, fields: Partial<Plan["course"]>): Plan =>
 /** The same plan with every table whole: for one that is kept long, or read much. */
 export const wholePlan = (plan: Plan): Plan => ({ ...plan });
 
+const isTable = (source: Source): boolean => !(source instanceof Changed) || source.isWhole;
+const rowsOf = (source: Source): Rows => (source instanceof Changed ? source.whole : source);
+
 /** The steps to a table from the nearest one before that is looked for, the first one first; null: not known. */
 function stepsTo(to: Source, isIt: (source: Source) => boolean): { from: Source; steps: Step[] } | null {
   if (isIt(to)) return { from: to, steps: [] };
@@ -214,9 +217,12 @@ export function rowsBy<Name extends TableName>(
   type Index = Map<string, Plan[Name][string][]>;
   const kept = new WeakMap<Source, Index>();
   const carried = (source: Source): Index | null => {
-    const found = stepsTo(source, (each) => kept.has(each));
-    const before = found && kept.get(found.from);
-    if (!before) return null;
+    // Where nothing is known yet, the table that all this was made from is asked: whatever else is made from it finds it known.
+    const found = stepsTo(source, (each) => kept.has(each)) ?? stepsTo(source, isTable);
+    if (!found) return null;
+    const before =
+      kept.get(found.from) ?? collect(Object.values(rowsOf(found.from)) as Row[], key as (row: Row) => string);
+    kept.set(found.from, before as Index);
     // Of a long draft only the last step keeps what is known.
     if (found.from instanceof Changed && !found.from.isWhole) kept.delete(found.from);
     return indexAfter(before, found.from, found.steps, key as (row: Row) => string) as Index | null;
