@@ -1,6 +1,7 @@
 /** A calendar under its private address: whoever has the address reads it, without signing in. */
 import type { APIRoute } from "astro";
-import { alarmIn, calendarAnswer, calendarAt } from "../../server/course/calendars.ts";
+import { calendarAt } from "../../server/course/calendar-addresses.ts";
+import { alarmIn, calendarAnswer } from "../../server/course/calendars.ts";
 import { originOf } from "../../server/http/address.ts";
 import { notFound } from "../../server/http/guard.ts";
 

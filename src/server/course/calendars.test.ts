@@ -10,7 +10,8 @@ import { type Desk, live, openDesk } from "../../tests/desk.ts";
 import { createAccount } from "../accounts/accounts.ts";
 import { course } from "../store/courses.ts";
 import { closeDatabase, rows } from "../store/database.ts";
-import { addressesOf, calendarAnswer, calendarAt, calendarFile, makeAddress, withdrawAddress } from "./calendars.ts";
+import { addressesOf, calendarAt, makeAddress, withdrawAddress } from "./calendar-addresses.ts";
+import { calendarAnswer, calendarFile } from "./calendars.ts";
 
 let desk: Desk;
 /** Account ids of people of the course, by username. */

@@ -1,6 +1,5 @@
 /** Applying an intake: reconciled again on the server, then written in one transaction. Source: semantics.md section 2. */
 
-import { createHash } from "node:crypto";
 import type { PoolConnection } from "mysql2/promise";
 import type { LookedAt, PastIntake } from "../../api/intake.ts";
 import { type ColumnMatch, headerKey } from "../../core/intake/columns.ts";
@@ -13,6 +12,7 @@ import type { Reconciled, ReconcileOptions } from "../../core/intake/verdict.ts"
 import { difference, type RowChange } from "../../core/plan/difference.ts";
 import { fullName } from "../../core/plan/lookup.ts";
 import type { Person } from "../../core/plan/types.ts";
+import { digest } from "../accounts/digest.ts";
 import { now } from "../clock.ts";
 import { compressJson, expandJson } from "../store/compressed-json.ts";
 import { lockCourse, moveCourse } from "../store/courses.ts";
@@ -190,7 +190,7 @@ export async function pastIntakes(courseId: string): Promise<PastIntake[]> {
   }));
 }
 
-const hashOf = (header: string[]) => createHash("sha256").update(headerKey(header)).digest("hex");
+const hashOf = (header: string[]) => digest(headerKey(header));
 
 /** A column match that a person made is remembered for the next file with the same header. */
 export async function rememberMatch(courseId: string, header: string[], match: ColumnMatch): Promise<void> {

@@ -1,5 +1,5 @@
 import * as api from "../../../../../api/calendars.ts";
-import { addressesOf, withdrawAddress } from "../../../../../server/course/calendars.ts";
+import { addressesOf, withdrawAddress } from "../../../../../server/course/calendar-addresses.ts";
 import { answering } from "../../../../../server/http/answer.ts";
 import { notFound } from "../../../../../server/http/guard.ts";
 

@@ -1,6 +1,7 @@
 import * as api from "../../../../../api/calendars.ts";
 import { noteEvent } from "../../../../../server/accounts/security-events.ts";
-import { addressesOf, calendarAnswer, calendarFile, makeAddress } from "../../../../../server/course/calendars.ts";
+import { addressesOf, makeAddress } from "../../../../../server/course/calendar-addresses.ts";
+import { calendarAnswer, calendarFile } from "../../../../../server/course/calendars.ts";
 import { originOf } from "../../../../../server/http/address.ts";
 import { answering } from "../../../../../server/http/answer.ts";
 import { notFound } from "../../../../../server/http/guard.ts";
