@@ -60,6 +60,6 @@ export const onRequest = defineMiddleware(async (context, next) => {
     },
     "request",
   );
-  // The build puts "true" here.
+  // False under npm run dev alone.
   return secured(response, { isBuilt: import.meta.env.PROD });
 });

@@ -36,6 +36,8 @@ export async function startForTests(
     AMBER_CHECK_ANSWERS: checks ? "1" : "0",
     AMBER_DATABASE_URL: database.url,
     AMBER_DATABASE_FOLDER: folder,
+    // Tests store little, also where there is little room.
+    AMBER_DISK_RESERVE_MB: "50",
     ...settings,
     ...(clock ? { AMBER_NOW: clock } : {}),
   };

@@ -8,8 +8,7 @@ import { type Report, reportCsv } from "../../core/reach/audit/report.ts";
 import { writePlan } from "../../core/rolling/portable.ts";
 import { publishedReport } from "../course/report.ts";
 import { judgeJson, type Misread } from "../http/judge-json.ts";
-import { pull as pullRoster } from "../intake/feeds.ts";
-import { applyIntake as apply, type IntakeAnswer, undoIntake as undo } from "../intake/intakes.ts";
+import { applyIntake as apply, type IntakeAnswer } from "../intake/intakes.ts";
 import { course } from "../store/courses.ts";
 
 type Sent = Read<typeof intakeApi.applyIntake.body>;
@@ -26,8 +25,8 @@ export async function applyIntake(
   return { answer: await apply(courseId, accountId, read.value), asked: { pullId, remember } };
 }
 
-export const undoIntake = undo;
-export const pull = pullRoster;
+export { pull } from "../intake/feeds.ts";
+export { undoIntake } from "../intake/intakes.ts";
 
 /** The published plan as a file; null where the course is gone. */
 export async function planFile(courseId: string, schemaAddress: string): Promise<string | null> {
