@@ -1,5 +1,8 @@
 /** Wall-clock times in the course's time zone, and the instants they are. Source: semantics.md section 6. */
-import { fromAbsolute, parseDate, parseDateTime, toZoned } from "@internationalized/date";
+
+import { fromAbsolute, parseDate, parseDateTime, startOfWeek, toZoned } from "@internationalized/date";
+import { intlTag, perLocale, plainLocale } from "../text/locale.ts";
+import { isolated } from "../text/names.ts";
 
 /**
  * A question of two plain values, answered once. Courses hold a few thousand distinct times; the bound only guards a
@@ -83,37 +86,65 @@ export function isTimeZone(name: string): boolean {
   }
 }
 
-const formats = new Map<string, Intl.DateTimeFormat>();
-function format(timeZone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
-  const key = timeZone + JSON.stringify(options);
-  let made = formats.get(key);
-  if (!made) {
-    made = new Intl.DateTimeFormat("en-GB", { timeZone, ...options });
-    formats.set(key, made);
-  }
-  return made;
+/** Moments in words, of one locale. */
+interface Words {
+  instant(instant: number, timeZone: string): string;
+  /** Of a day alone: with its weekday, without it, the weekday alone; and a time of day. */
+  parts(instant: number, part: keyof typeof partsOfWords): string;
 }
+const day = { day: "numeric", month: "short" } as const;
+const time = { hour: "numeric", minute: "2-digit" } as const;
+const weekday = { weekday: "short" } as const;
+const partsOfWords = {
+  day: { ...weekday, ...day },
+  date: day,
+  full: { ...day, year: "numeric" },
+  weekday,
+  time,
+} as const;
+
+const british = { ...time, hour: "2-digit" } as const;
+const words = perLocale((setting): Words => {
+  const [tag, isPlain] = [intlTag(setting), setting.locale === plainLocale.locale];
+  const clock = isPlain ? british : time;
+  const made = new Map<string, Intl.DateTimeFormat>();
+  const format = (timeZone: string, options: Intl.DateTimeFormatOptions, at: number): string => {
+    const key = timeZone + JSON.stringify(options);
+    const one = made.get(key) ?? new Intl.DateTimeFormat(tag, { timeZone, ...options });
+    made.set(key, one);
+    // A comma after the weekday, and spaces that no keyboard has, differ between versions of Intl.
+    const text = one.format(at).replaceAll(/[\u00a0\u202f]/g, " ");
+    return isolated(isPlain ? text.replace(/^([A-Z][a-z]{2}),/, "$1") : text);
+  };
+  const options = { weekday: "short", ...day, ...clock } as const;
+  return {
+    instant: remembered((instant, timeZone) => format(timeZone, options, instant)),
+    parts: remembered((instant, part) => format("UTC", part === "time" ? clock : partsOfWords[part], instant)),
+  };
+});
 
 /** "Mon 5 Oct, 09:00" */
-export const sayInstant: (instant: number, timeZone: string) => string = remembered((instant, timeZone) => {
-  const part = Object.fromEntries(
-    format(timeZone, {
-      weekday: "short",
-      day: "numeric",
-      month: "short",
-      hour: "2-digit",
-      minute: "2-digit",
-      hourCycle: "h23",
-    })
-      .formatToParts(instant)
-      .map(({ type, value }) => [type, value]),
-  );
-  return `${part.weekday} ${part.day} ${part.month}, ${part.hour}:${part.minute}`;
-});
+export const sayInstant = (instant: number, timeZone: string): string => words().instant(instant, timeZone);
 
 /** "Mon 5 Oct, 09:00" of a wall-clock time, exactly as typed. */
 export const sayWall = (wall: string): string => sayInstant(Date.parse(`${wall}:00Z`), "UTC");
 
+const midnight = (day: string): number => Date.parse(`${day}T00:00:00Z`);
 /** "Mon 5 Oct" */
-export const sayDay = (day: string): string =>
-  sayInstant(Date.parse(`${day}T00:00:00Z`), "UTC").split(",")[0] as string;
+export const sayDay = (day: string): string => words().parts(midnight(day), "day");
+/** "5 Oct" */
+export const sayDate = (day: string): string => words().parts(midnight(day), "date");
+/** "5 Oct 2026" */
+export const sayFullDate = (day: string): string => words().parts(midnight(day), "full");
+/** "Mon" */
+export const sayWeekday = (day: string): string => words().parts(midnight(day), "weekday");
+/** "09:00" of a time of day as it is stored, `09:00`. */
+export const sayTime = (time: string): string => words().parts(Date.parse(`2000-01-01T${time}:00Z`), "time");
+
+const weekStarts = perLocale(
+  ({ locale }) =>
+    (day: string) =>
+      startOfWeek(parseDate(day), locale).toString(),
+);
+/** The first day of the reader's week that holds the day. */
+export const weekStart = (day: string): string => weekStarts()(day);

@@ -3,8 +3,11 @@
  * with it (tables are never changed in place), so that a plan in which a few rows of one table differ shares the
  * rest of its answers with the plan before.
  */
+
 import { once, onceOfTwo } from "../memo.ts";
 import { collect } from "../sets/collect.ts";
+import { compareInAlphabet, localeOfAll, withLocale } from "../text/locale.ts";
+import { isolated } from "../text/names.ts";
 import { rowsBy } from "./tables.ts";
 import type { Allowance, Enrolment, Entrance, Group, Item, Layer, Override, Placement, Plan, Target } from "./types.ts";
 
@@ -72,7 +75,7 @@ const entrancesInFolder = once((table: Plan["entrances"]) =>
 const overridesOfItem = once((table: Plan["overrides"]) => collect(Object.values(table), ({ itemId }) => itemId));
 const allowancesOf = once((table: Plan["allowances"]) => Object.values(table));
 const peopleByName = once((table: Plan["people"]) =>
-  Object.values(table).sort((a, b) => compareNames(a, b) || (a.id < b.id ? -1 : 1)),
+  withLocale(localeOfAll(), () => Object.values(table).sort((a, b) => compareNames(a, b) || (a.id < b.id ? -1 : 1))),
 );
 
 /** Every answer of a plan, each computed when it is asked for. */
@@ -206,10 +209,11 @@ export const fullName = (person: { givenName: string; familyName: string }) =>
 export const plainName = ({ givenName, familyName }: { givenName: string; familyName: string }) =>
   `${givenName} ${familyName}`.normalize("NFC").trim();
 
-const collator = new Intl.Collator("en", { sensitivity: "base", numeric: true });
+/** By the reader's alphabet. */
 export const compareNames = (a: { givenName: string; familyName: string }, b: typeof a) =>
-  collator.compare(a.familyName, b.familyName) || collator.compare(a.givenName, b.givenName);
-export const compareText = collator.compare;
+  compareInAlphabet(a.familyName, b.familyName) || compareInAlphabet(a.givenName, b.givenName);
+/** The same for every reader: what a plan is goes by it, and codes and titles stand by it. */
+export const compareText = new Intl.Collator("en", { sensitivity: "base", numeric: true }).compare;
 
 /** A student's home section at t: the chosen one, otherwise the one that began last. Source: section 2. */
 export function homeEnrolment(plan: Plan, personId: string, t: number): Enrolment | null {
@@ -254,7 +258,7 @@ export function targetName(plan: Plan, target: Target): string {
   }
   if (target.kind === "section") return plan.sections[target.id]?.code ?? "a removed section";
   const person = plan.people[target.id];
-  return person ? fullName(person) : "a removed person";
+  return person ? isolated(fullName(person)) : "a removed person";
 }
 
 /** The place after the last in a folder. */

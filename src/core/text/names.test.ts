@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { expect, test } from "vitest";
-import { sayNames } from "./names.ts";
+import { isolated, sayNames } from "./names.ts";
 
 test("names stand as one would write them, and of many the first few and how many more", () => {
   expect([[], ["a"], ["a", "b"], ["a", "b", "c"], ["a", "b", "c", "d"]].map((names) => sayNames(names))).toEqual([
@@ -24,4 +24,9 @@ test("what is named and what is counted are all there are", () => {
       expect(named).toBeLessThanOrEqual(most);
     }),
   );
+});
+
+test("a name from right to left is kept apart from what stands beside it, and no other is touched", () => {
+  expect(sayNames(["Day 1", "العلي, ليلى"])).toBe("Day 1 and \u2068العلي, ليلى\u2069");
+  expect(["כהן, נועה", "Ng, Ada", ""].map(isolated)).toEqual(["\u2068כהן, נועה\u2069", "Ng, Ada", ""]);
 });

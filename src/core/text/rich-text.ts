@@ -58,3 +58,19 @@ export function notKept(html: string): string[] {
   }
   return [...found];
 }
+
+/** The words of an HTML text. */
+export const wordsIn = (html: string): string =>
+  html
+    .replace(/<[^>]*>/g, " ")
+    .replace(/&nbsp;/g, " ")
+    .replace(/&lt;/g, "<")
+    .replace(/&gt;/g, ">")
+    .replace(/&quot;/g, '"')
+    .replace(/&amp;/g, "&")
+    .replace(/ +/g, " ")
+    .trim();
+
+/** A text as it stands in HTML or XML, in an attribute too. */
+export const asMarkup = (text: string): string =>
+  text.replace(/&/g, "&amp;").replace(/</g, "&lt;").replace(/>/g, "&gt;").replace(/"/g, "&quot;");

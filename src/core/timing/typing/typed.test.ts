@@ -53,8 +53,8 @@ test.each<[string, Anchor]>([
 
 test.each([
   ["tue 5 oct", "5 Oct is a Monday, not a Tuesday."],
-  ["xyz 5 oct", '5 Oct is a Monday, not "xyz".'],
-  ["31 nov", "There is no 31 nov."],
+  ["xyz 5 oct", '"xyz" is no weekday.'],
+  ["31 nov", "There is no 31 November."],
   ["fri 25:00", "No clock shows that time."],
   ["soon", '"soon" is not understood.'],
   ["m6 perhaps", '"perhaps" is not understood.'],

@@ -3,10 +3,12 @@
  * moments written so that they read back the same. Source: semantics.md section 6.
  */
 
-import { addDays, dayAfter, isDay, mondayOf, sayDay, weekdayOf } from "../../clock/local-time.ts";
+import { addDays, dayAfter, isDay, mondayOf, sayDate, weekdayOf } from "../../clock/local-time.ts";
 import { type Anchor, type Course, type DateField, type ItemKind, Moment } from "../../plan/types.ts";
+import { sayNumber } from "../../text/locale.ts";
 import { isAnchor } from "../anchors.ts";
 import { type GivenValue, isMomentField } from "../resolving/resolve.ts";
+import { type LocalDate, readLocalDate } from "./local-dates.ts";
 
 export interface TypedContext {
   course: Pick<Course, "termStart" | "termEnd">;
@@ -46,7 +48,8 @@ const weekdays = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Satur
 /** 1 to 7 of a name or the beginning of one, from three letters; 0 where it is none. */
 const weekdayNamed = (name: string): number =>
   name.length < 3 ? 0 : weekdays.findIndex((one) => one.toLowerCase().startsWith(name)) + 1;
-const months = ["jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"];
+const monthNames = "January February March April May June July August September October November December".split(" ");
+const months = monthNames.map((name) => name.slice(0, 3).toLowerCase());
 const numbers = ["zero", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"];
 const examples = 'Type a date such as "fri 5pm", "5 oct 9:00", "+1w", "m6 start", or "none".';
 const wrong = (says: string): Typed => ({ wrong: says });
@@ -89,6 +92,8 @@ function readDay(text: string, context: TypedContext): string | null | { wrong: 
   if (text === "today") return today;
   if (text === "tomorrow") return dayAfter(today, 1);
   if (isDay(text)) return text;
+  const local = readLocalDate(text);
+  if (local && local.time === null) return dayNamed(local, context);
   const weekday = weekdayNamed(text);
   if (weekday > 0) return dayAfter(today, (weekday - weekdayOf(today) + 7) % 7);
   const inWeek = /^(?:week |wk |w)(\d{1,2}) ([a-z]{3,})$/.exec(text);
@@ -101,15 +106,23 @@ function readDay(text: string, context: TypedContext): string | null | { wrong: 
   const [, named, day, monthName = "", year] = dated;
   const month = months.indexOf(monthName.slice(0, 3)) + 1;
   if (month === 0) return null;
-  const full = year
-    ? `${year}-${String(month).padStart(2, "0")}-${String(day).padStart(2, "0")}`
-    : nearTerm(month, Number(day), course);
-  if (!full || !isDay(full)) return { wrong: `There is no ${day} ${monthName}.` };
-  if (named) {
-    const [is, says] = [weekdays[weekdayOf(full) - 1] as string, weekdays[weekdayNamed(named) - 1]];
-    if (is !== says) return { wrong: `${sayDay(full).slice(4)} is a ${is}, not ${says ? `a ${says}` : `"${named}"`}.` };
-  }
-  return full;
+  const weekdaySaid = named === undefined ? null : weekdayNamed(named);
+  if (weekdaySaid === 0) return { wrong: `"${named}" is no weekday.` };
+  return dayNamed({ day: Number(day), month, year: year ? Number(year) : null, weekday: weekdaySaid }, context);
+}
+
+/** The day that a text names; or what is wrong with it. */
+function dayNamed(
+  { day, month, year, weekday }: Omit<LocalDate, "time">,
+  { course }: TypedContext,
+): string | { wrong: string } {
+  const two = (number: number) => String(number).padStart(2, "0");
+  const full = year ? `${year}-${two(month)}-${two(day)}` : nearTerm(month, day, course);
+  if (!full || !isDay(full)) return { wrong: `There is no ${day} ${monthNames[month - 1]}.` };
+  const is = weekdayOf(full);
+  return weekday === null || weekday === is
+    ? full
+    : { wrong: `${sayDate(full)} is a ${weekdays[is - 1]}, not a ${weekdays[weekday - 1]}.` };
 }
 
 /** "+1w", "-2d", "+3 days": whole days. */
@@ -173,9 +186,15 @@ export function readMoment(typed: string, context: TypedContext): Typed {
   if (text === "none" || text === "no limit") return { value: "none" };
   const anchor = readAnchor(text, context);
   if (anchor) return "wrong" in anchor ? anchor : { value: anchor };
+  const kept = context.from?.slice(11) ?? context.usualTime;
+  // As it was typed: small letters are not the same in every language.
+  const local = readLocalDate(typed);
+  if (local) {
+    const day = dayNamed(local, context);
+    return typeof day === "string" ? { value: `${day}T${local.time ?? kept}` } : day;
+  }
   const split = splitTime(text);
   if (!split) return wrong("No clock shows that time.");
-  const kept = context.from?.slice(11) ?? context.usualTime;
   if (split.rest === "") return { value: `${context.from?.slice(0, 10) ?? context.today}T${split.time}` };
   const step = readStep(split.rest);
   if (step !== null) {
@@ -215,7 +234,7 @@ export function readField(
   return /^\d+$/.test(text) && number >= 1 && number <= most
     ? { value: number }
     : {
-        wrong: `${field === "attempts" ? "Attempts" : "Minutes"} are a whole number from 1 to ${most.toLocaleString("en-GB")}, or "none".`,
+        wrong: `${field === "attempts" ? "Attempts" : "Minutes"} are a whole number from 1 to ${sayNumber(most)}, or "none".`,
       };
 }
 
