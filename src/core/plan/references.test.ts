@@ -14,6 +14,11 @@ const leadNowhere = [
   "items.categoryId",
   "items.file.id",
   "items.combines.itemId",
+  // Questions and their choices lead to each other alone, within one item.
+  "items.quiz.parts.id",
+  "items.quiz.parts.questions.id",
+  "items.quiz.parts.questions.choices.id",
+  "items.quiz.parts.questions.right",
   "course.grading.categories.id",
 ];
 

@@ -10,6 +10,7 @@ import { z } from "zod";
 import { Id, MeetingDays, Moment, Title } from "./basics.ts";
 import { Between, type Course } from "./course.ts";
 import type { Group, Layer, NamedSet, Placement } from "./groups.ts";
+import { Quiz } from "./questions.ts";
 
 export { Anchor, Day, Id, MeetingSlot, Moment, Wall } from "./basics.ts";
 export * from "./course.ts";
@@ -81,6 +82,10 @@ export const Person = z.object({
 });
 
 export const Role = z.enum(["coordinator", "instructor", "support", "visitor", "student"]);
+/** Those who teach or help, the strongest first. */
+export const staffRoles = ["coordinator", "instructor", "support"] as const satisfies Role[];
+export type StaffRole = (typeof staffRoles)[number];
+export const isStaffRole = (role: Role): role is StaffRole => (staffRoles as readonly Role[]).includes(role);
 
 export const Enrolment = z.object({
   id: Id,
@@ -120,6 +125,8 @@ export const Item = z.object({
   split: z.object({ layerId: Id, between: Between }).nullable(),
   /** Split assignments and quizzes: whether only a lead of the group hands in. */
   leadHandsIn: z.boolean(),
+  /** Quizzes only: what is asked, how attempts count, and when answers are shown; null: nothing is asked yet. */
+  quiz: Quiz.nullable(),
   /** Files only: what was stored. Size in bytes. */
   file: z.object({ id: Id, name: z.string().min(1).max(200), type: z.string().max(100), size: z.number() }).nullable(),
   /** Folders only: the group whose page this is. */
@@ -145,6 +152,7 @@ export const blankItem: Omit<z.infer<typeof Item>, "id" | "parentId" | "position
   dates: {},
   split: null,
   leadHandsIn: false,
+  quiz: null,
   file: null,
   pageOf: null,
   owners: [],
