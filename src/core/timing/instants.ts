@@ -39,6 +39,14 @@ const datesOf = (plan: Plan, item: Item) => [
 const extensionsOf = (plan: Plan, item: Item): Set<number> =>
   new Set([0, ...allowancesFor(plan, item).map(({ extraDays }) => extraDays ?? 0)]);
 
+/** When an item may close for somebody: each closes, with every extension. */
+export function closingsOfItem(plan: Plan, item: Item, calendars: Calendar[]): number[] {
+  const { timeZone } = plan.course;
+  const walls = datesOf(plan, item).flatMap(({ closes }) => wallsOf(closes, calendars, timeZone));
+  const extensions = [...extensionsOf(plan, item)];
+  return walls.flatMap((wall) => extensions.map((days) => instantOf(addDays(wall, days), timeZone)));
+}
+
 /** The first instants at which what was not handed in may be missing: just after each due, and at each closes. */
 export function deadlinesOfItem(plan: Plan, item: Item, calendars: Calendar[]): number[] {
   const { timeZone } = plan.course;
@@ -47,20 +55,18 @@ export function deadlinesOfItem(plan: Plan, item: Item, calendars: Calendar[]): 
     wallsOf(given, calendars, timeZone).flatMap((wall) =>
       extensions.map((days) => instantOf(addDays(wall, days), timeZone)),
     );
-  return datesOf(plan, item).flatMap(({ due, closes }) => [...moved(due).map((at) => at + 1), ...moved(closes)]);
+  const dues = datesOf(plan, item).flatMap(({ due }) => moved(due).map((at) => at + 1));
+  return [...dues, ...closingsOfItem(plan, item, calendars)];
 }
 
 /** Instants at which an item may open or close for somebody: dates with every extension, and moments of conditions. */
 export function instantsOfItem(plan: Plan, item: Item, calendars: Calendar[]): number[] {
   const { timeZone } = plan.course;
   const found = new Set<number>();
-  const extensions = extensionsOf(plan, item);
-  for (const { opens, closes } of datesOf(plan, item)) {
+  for (const { opens } of datesOf(plan, item)) {
     for (const wall of wallsOf(opens, calendars, timeZone)) found.add(instantOf(wall, timeZone));
-    if (item.readableAfterClose) continue;
-    for (const wall of wallsOf(closes, calendars, timeZone))
-      for (const days of extensions) found.add(instantOf(addDays(wall, days), timeZone));
   }
+  if (!item.readableAfterClose) for (const at of closingsOfItem(plan, item, calendars)) found.add(at);
   for (const moment of [item.condition, ...item.variants.map(({ condition }) => condition)].flatMap(momentsIn)) {
     for (const calendar of isAnchor(moment) ? calendars : [null]) {
       const at =

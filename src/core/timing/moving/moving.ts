@@ -98,24 +98,32 @@ export function givenInGroup(reach: StudentsAt, item: Item, group: Group, field:
 export const freeDaysOf = (reach: StudentsAt, calendar: Calendar): Set<string> =>
   freeDays(reach.plan.course, reach.plan.sections[calendar.key]);
 
+/** By so many meetings: an anchor names another one; what is a plain time goes on by as many. */
+function movedByMeetings(
+  given: Moment,
+  before: string,
+  count: number,
+  { calendar, free, timeZone }: { calendar: Calendar; free: ReadonlySet<string>; timeZone: string },
+) {
+  if (isAnchor(given) && typeof given.meeting === "number") {
+    const next = { ...given, meeting: given.meeting + count };
+    const there = calendar.meetings.some(({ number }) => number === next.meeting);
+    const wall = there ? wallByCalendar(next, calendar, timeZone) : null;
+    return wall === null ? null : { given: next as Moment, wall };
+  }
+  const moved = meetingsOn(before, count, calendar, timeZone);
+  if (moved === null) return null;
+  const day = moved.slice(0, 10);
+  // What lands on a day without class goes on to the next one with.
+  const wall = free.has(day) ? `${classDaysOn(day, Math.sign(count), free)}T${moved.slice(11)}` : moved;
+  return { given: wall as Moment, wall };
+}
+
 /** A given moment moved; null where there is no meeting to move it to. */
 export function movedBy(given: Moment, step: Step, calendar: Calendar, free: ReadonlySet<string>, timeZone: string) {
   const before = wallByCalendar(given, calendar, timeZone);
   if (before === null || step.count === 0) return null;
-  if (step.unit === "meetings") {
-    if (isAnchor(given) && typeof given.meeting === "number") {
-      const next = { ...given, meeting: given.meeting + step.count };
-      const there = calendar.meetings.some(({ number }) => number === next.meeting);
-      const wall = there ? wallByCalendar(next, calendar, timeZone) : null;
-      return wall === null ? null : { given: next as Moment, wall };
-    }
-    const moved = meetingsOn(before, step.count, calendar, timeZone);
-    if (moved === null) return null;
-    const day = moved.slice(0, 10);
-    // What lands on a day without class goes on to the next one with.
-    const wall = free.has(day) ? `${classDaysOn(day, Math.sign(step.count), free)}T${moved.slice(11)}` : moved;
-    return { given: wall as Moment, wall };
-  }
+  if (step.unit === "meetings") return movedByMeetings(given, before, step.count, { calendar, free, timeZone });
   const day = classDaysOn(before.slice(0, 10), step.count, free);
   const wall = `${day}T${before.slice(11)}`;
   if (!isAnchor(given)) return { given: wall as Moment, wall };

@@ -56,16 +56,12 @@ function effectOf(
     move.students++;
     moves.set(key, move);
   }
-  const idle =
-    personIndexes.length > 0
-      ? null
-      : !isThere(plan, override.target)
-        ? "its target is gone"
-        : members.length === 0
-          ? "nobody is in it"
-          : decides
-            ? "the same without it"
-            : "superseded";
+  const whyIdle = () => {
+    if (!isThere(plan, override.target)) return "its target is gone";
+    if (members.length === 0) return "nobody is in it";
+    return decides ? "the same without it" : "superseded";
+  };
+  const idle = personIndexes.length > 0 ? null : whyIdle();
   return {
     field,
     value: override.dates[field] ?? null,
