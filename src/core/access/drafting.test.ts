@@ -2,46 +2,16 @@
 import { describe, expect, test } from "vitest";
 import { Command } from "../commands.ts";
 import { blankItem, type Item, type Plan, type StaffMay } from "../plan/types.ts";
-import { addItem, addLayer, addSection, addStudent, coursePlan, group, t0 } from "../tests/fixture.ts";
+import { group, t0 } from "../tests/fixture.ts";
+import { supportedCourse, supporter } from "../tests/supported-course.ts";
 import { isAllTheirs, whyNotDraft } from "./drafting.ts";
 import { scopeOf } from "./scope.ts";
 
-const me = "sam";
-function course(): Plan {
-  const plan = coursePlan();
-  for (const code of ["D1", "EV"]) addSection(plan, code);
-  addLayer(plan, "Access plans", ["Extra time", "Breaks"], { private: true, rule: "any number" });
-  addStudent(plan, "ada", ["D1"], ["Extra time"]);
-  addStudent(plan, "ben", ["D1"]);
-  addStudent(plan, "eve", ["EV"], ["Breaks"]);
-  plan.people[me] = { ...(plan.people.ada as Plan["people"][string]), id: me, sourcedId: me };
-  const row = { id: "staff", personId: me, since: 0, until: null, home: false, origin: "hand" as const };
-  plan.enrolments.staff = { ...row, sectionId: "D1", role: "support" };
-  plan.placements.staff = { id: "staff", groupId: "Extra time", personId: me, since: 0, until: null, held: true };
-  const mine = { owners: [me], audience: { to: [group("Extra time")], minus: [] } };
-  addItem(plan, "mine", mine);
-  addItem(plan, "mine for all", { owners: [me] });
-  addItem(plan, "theirs", { audience: { to: [group("Extra time")], minus: [] } });
-  addItem(plan, "folder", { kind: "folder", ...mine });
-  addItem(plan, "not mine in it", { parentId: "folder" });
-  addItem(plan, "of others", { kind: "folder", audience: { to: [group("Breaks")], minus: [] } });
-  plan.overrides.own = { id: "own", itemId: "theirs", target: { kind: "section", id: "D1" }, dates: { attempts: 2 } };
-  plan.overrides.other = {
-    id: "other",
-    itemId: "theirs",
-    target: { kind: "section", id: "EV" },
-    dates: { attempts: 2 },
-  };
-  const days = { minutesFactor: null, extraDays: 1, extraAttempts: null };
-  plan.allowances.own = { id: "own", target: group("Extra time"), ...days };
-  plan.allowances.other = { id: "other", target: group("Breaks"), ...days };
-  return plan;
-}
 function answerTo(fields: object, may: StaffMay[] = []) {
-  const plan = course();
+  const plan = supportedCourse();
   const drafter = {
-    personId: me,
-    scope: scopeOf(plan, me, t0),
+    personId: supporter,
+    scope: scopeOf(plan, supporter, t0),
     may,
     knows: (id: string) => plan.items[id] !== undefined && id !== "of others",
   };
@@ -57,7 +27,7 @@ const item = (fields: Partial<Item>) => ({
     position: 0,
     kind: "page",
     title: "New",
-    owners: [me],
+    owners: [supporter],
     audience: { to: [group("Extra time")], minus: [] },
     ...fields,
   },
@@ -160,19 +130,141 @@ describe("within a scope", () => {
     expect([remove("own"), remove("other"), remove("nothing")]).toEqual(["may", "scope.else", "scope.else"]);
   });
   test("what touches one student of others is not theirs to publish", () => {
-    const plan = course();
-    const scope = scopeOf(plan, me, t0);
+    const plan = supportedCourse();
+    const scope = scopeOf(plan, supporter, t0);
     expect(isAllTheirs(plan, plan, [{ personIds: ["ada"] }, { personIds: ["ben"] }], scope)).toBe(true);
     expect(isAllTheirs(plan, plan, [{ personIds: ["ada"] }, { personIds: ["ben", "eve"] }], scope)).toBe(false);
   });
   test("nor is what an item says that others read, though it moves nobody", () => {
-    const plan = course();
-    const scope = scopeOf(plan, me, t0);
+    const plan = supportedCourse();
+    const scope = scopeOf(plan, supporter, t0);
     const says = (itemId: string) => {
       const item = { ...(plan.items[itemId] as Item), body: "Other words" };
       return isAllTheirs(plan, { ...plan, items: { ...plan.items, [itemId]: item } }, [], scope);
     };
     expect([says("mine"), says("mine for all")]).toEqual([true, false]);
+  });
+});
+
+describe("every way of saying it is asked alike", () => {
+  const opened = { kind: "opened", itemId: "mine" };
+  const inGroup = (...ids: string[]) => ({ kind: "in", targets: ids.map(group) });
+  const all = (...of: object[]) => ({ kind: "allOf", of });
+  const variant = (target: string, condition: object | null = null) => ({ targets: [group(target)], condition });
+  const audience = (to: string[], minus: string[] = []) => ({ to: to.map(group), minus: minus.map(group) });
+  test.each([
+    ["for two groups, one of others", item({ audience: audience(["Extra time", "Breaks"]) }), "scope.else"],
+    [
+      "without two of its groups, one of others",
+      item({ audience: audience(["Extra time"], ["Extra time", "Breaks"]) }),
+      "scope.else",
+    ],
+    ["for a group of which all are theirs", item({ audience: audience(["Upper"]) }), "may"],
+    ["for a group that reaches beyond", item({ audience: audience(["Lower"]) }), "scope.else"],
+    [
+      "for a set that bears a student's id",
+      item({ audience: { to: [{ kind: "set", id: "ada" }], minus: [] } }),
+      "scope.else",
+    ],
+    ["after something was opened", item({ condition: opened } as never), "may"],
+    ["for those in their group", item({ condition: inGroup("Extra time") } as never), "may"],
+    ["for those in one of two groups", item({ condition: inGroup("Extra time", "Breaks") } as never), "scope.else"],
+    ["where both hold", item({ condition: all(inGroup("Extra time"), opened) } as never), "may"],
+    ["where both hold, one of others", item({ condition: all(opened, inGroup("Breaks")) } as never), "scope.else"],
+    ["otherwise for their group", item({ variants: [variant("Extra time", inGroup("Extra time"))] } as never), "may"],
+    ["otherwise for others", item({ variants: [variant("Extra time"), variant("Breaks")] } as never), "scope.else"],
+    [
+      "otherwise told apart by others",
+      item({ variants: [variant("Extra time", inGroup("Breaks"))] } as never),
+      "scope.else",
+    ],
+    ["in one's own name and another's", item({ owners: [supporter, "eve"] }), "scope.owner"],
+    ["made of copies", item({ combines: [{ itemId: "theirs", groupIds: ["Extra time"] }] } as never), "scope.kind"],
+    [
+      "split along a layer",
+      item({ split: { layerId: "Access plans", between: "sealed", locked: false } } as never),
+      "scope.kind",
+    ],
+    ["in a folder of one's own", item({ parentId: "folder" }), "may"],
+    ["in a folder for everyone", item({ parentId: "for all" }), "may"],
+    ["in a folder that is for theirs and for others", item({ parentId: "for both" }), "may"],
+    ["in a folder within one that is for others", item({ parentId: "within others" }), "scope.else"],
+    ["a condition of one's own", change("mine", { condition: inGroup("Extra time") }), "may"],
+    ["a condition that names others", change("mine", { condition: inGroup("Breaks") }), "scope.else"],
+    ["variants that name others", change("mine", { variants: [variant("Breaks")] }), "scope.else"],
+    ["the title of what is for more than was given", change("mine for all", { title: "Other" }), "may"],
+    ["several at once", { kind: "items.change", itemIds: ["mine", "folder"], fields: { body: "x" } }, "may"],
+    [
+      "several at once, one not theirs",
+      { kind: "items.change", itemIds: ["mine", "theirs"], fields: { body: "x" } },
+      "scope.owner",
+    ],
+    [
+      "several for more than was given",
+      { kind: "items.change", itemIds: ["mine", "mine for all"], fields: { condition: opened } },
+      "scope.else",
+    ],
+    ["moving somebody else's", { kind: "item.move", itemId: "theirs", parentId: null, position: 0 }, "scope.owner"],
+    ["moving one's own to the top", { kind: "item.move", itemId: "mine", parentId: null, position: 0 }, "may"],
+    [
+      "moving several",
+      { kind: "items.move", itemIds: ["mine", "mine for all"], parentId: "folder", before: null },
+      "may",
+    ],
+    [
+      "moving several, one not theirs",
+      { kind: "items.move", itemIds: ["mine", "theirs"], parentId: null, before: null },
+      "scope.owner",
+    ],
+    [
+      "moving several to where others are",
+      { kind: "items.move", itemIds: ["mine"], parentId: "of others", before: null },
+      "scope.else",
+    ],
+    ["removing several", { kind: "items.remove", itemIds: ["mine", "mine for all"] }, "may"],
+    [
+      "removing several with somebody else's beneath",
+      { kind: "items.remove", itemIds: ["mine", "folder"] },
+      "scope.owner",
+    ],
+    [
+      "dates for several, one not theirs to know of",
+      { ...override("section", "D1"), itemIds: ["theirs", "of others"] },
+      "item.gone",
+    ],
+  ])("%s", (_, command, answer) => {
+    expect(asked(command)).toBe(answer);
+  });
+  test("one student of several who is not theirs is one too many", () => {
+    expect(asked(members("Extra time", ["ben", "eve"]), ["change members"])).toBe("scope.else");
+  });
+  test("a refusal says whose it is, and what to do", () => {
+    const sentences = [
+      item({ audience: { to: "everyone", minus: [] } }),
+      change("theirs", { title: "Other" }),
+      members("Extra time", ["ben"]),
+      { kind: "allowance.remove", allowanceId: "own" },
+      { kind: "layer.remove", layerId: "Access plans" },
+    ].map((command) => answerTo(command)?.sentence);
+    expect(sentences).toEqual([
+      "That lies outside the sections and groups you were given. Ask the coordinator for it.",
+      "That is not yours to change: its owners and the coordinator may. Write to them.",
+      "Who is in this group is the coordinator's to change. Ask them for it.",
+      "Allowances are the coordinator's to set. Ask them for it, or give more time on one item.",
+      "Only the coordinator changes this. You may draft items of your own for those you were given, and dates for them.",
+    ]);
+  });
+  test("what is published alone: dates of their students, an item that comes and one that goes; not one for more", () => {
+    const plan = supportedCourse();
+    const scope = scopeOf(plan, supporter, t0);
+    const may = (after: Partial<Plan>) => isAllTheirs(plan, { ...plan, ...after }, [], scope);
+    const own = plan.overrides.own as Plan["overrides"][string];
+    expect(may({ overrides: { ...plan.overrides, own: { ...own, dates: { attempts: 5 } } } })).toBe(true);
+    const { mine, ...without } = plan.items;
+    expect(may({ items: without })).toBe(true);
+    expect(may({ items: { ...plan.items, new: { ...(mine as Item), id: "new" } } })).toBe(true);
+    const wider = { ...(mine as Item), audience: { to: "everyone" as const, minus: [] } };
+    expect(may({ items: { ...plan.items, mine: wider } })).toBe(false);
   });
 });
 

@@ -4,8 +4,9 @@ import { makeScenario } from "../../../demo/scenario.ts";
 import { sheetOf } from "../gradebook/sheet.ts";
 import { compareGroups } from "../gradebook/statistics.ts";
 import { lookup } from "../plan/lookup.ts";
-import type { Item, Plan } from "../plan/types.ts";
+import type { Item, Plan, Role } from "../plan/types.ts";
 import { reachAt } from "../reach/reach.ts";
+import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { planWithin } from "./plan-within.ts";
 import { progressWithin, type Scope, scopeOf } from "./scope.ts";
 
@@ -145,4 +146,55 @@ test("an item for a known and a hidden group is theirs whichever of the two they
     narrow.reach.students.map((id) => sheet.cell(of.items[item?.id ?? ""] as never, id)?.state);
   expect(states(narrow, within)).toEqual(states(all, changed));
   expect(new Set(states(narrow, within)).size).toBeGreaterThan(1);
+});
+
+describe("what is given, in a small course", () => {
+  function small(): Plan {
+    const plan = coursePlan();
+    for (const code of ["D1", "EV"]) addSection(plan, code);
+    addLayer(plan, "Teams", ["Upper", "Lower", "Empty"]);
+    addStudent(plan, "ada", ["D1"], ["Upper"]);
+    addStudent(plan, "ben", ["D1"], ["Lower"]);
+    addStudent(plan, "eve", ["EV"], ["Lower"]);
+    return plan;
+  }
+  const asStaff = (role: Role, sectionId: string | null, fields: object = {}) => {
+    const plan = small();
+    const row = { id: "given", personId: "tess", sectionId, role, since: 0, until: null, origin: "hand", home: false };
+    plan.enrolments.given = { ...row, ...fields } as Plan["enrolments"][string];
+    return scopeOf(plan, "tess", t0);
+  };
+  test("instructors and support are given the section that their enrolment names, while it holds; nobody else is", () => {
+    for (const role of ["instructor", "support"] as const) {
+      const { sectionIds, personIds, groupIds, own } = asStaff(role, "D1");
+      expect([[...sectionIds], [...personIds].sort(), [...groupIds], [...own]]).toEqual([
+        ["D1"],
+        ["ada", "ben"],
+        [],
+        ["Upper"],
+      ]);
+    }
+    for (const [role, sectionId, fields] of [
+      ["coordinator", "D1", {}],
+      ["visitor", "D1", {}],
+      ["instructor", null, {}],
+      ["instructor", "D1", { until: t0 }],
+      ["instructor", "D1", { since: t0 + 1 }],
+    ] as const) {
+      const { sectionIds, personIds, own } = asStaff(role, sectionId, fields);
+      expect([sectionIds.size, personIds.size, own.size]).toEqual([0, 0, 0]);
+    }
+  });
+  test("a group that was given is theirs as a whole, whoever is in it, and also where nobody is", () => {
+    const plan = small();
+    for (const groupId of ["Lower", "Empty"])
+      plan.placements[groupId] = { id: groupId, groupId, personId: "tess", since: 0, until: null, held: true };
+    const { sectionIds, personIds, groupIds, own } = scopeOf(plan, "tess", t0);
+    expect([sectionIds.size, [...personIds].sort(), [...groupIds].sort(), [...own].sort()]).toEqual([
+      0,
+      ["ben", "eve"],
+      ["Empty", "Lower"],
+      ["Empty", "Lower"],
+    ]);
+  });
 });

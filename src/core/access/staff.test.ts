@@ -2,7 +2,7 @@
 import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
 import { isRefusal } from "../plan/command.ts";
-import { type Plan, Role } from "../plan/types.ts";
+import { type Enrolment, type Plan, Role } from "../plan/types.ts";
 import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { membershipOf } from "./roles.ts";
 import { scopeOf } from "./scope.ts";
@@ -86,9 +86,112 @@ describe("the staff", () => {
   });
 });
 
+describe("what somebody is given, row by row", () => {
+  const two: Given = { role: "support", sectionIds: ["D1", "EV"], groupIds: ["Extra time", "Breaks"], may: [] };
+  const rows = (plan: Plan) => {
+    const id = idOf(plan, "sam");
+    const own = <Row extends { personId: string }>(table: Record<string, Row>) =>
+      Object.values(table).filter(({ personId }) => personId === id);
+    return { enrolments: own(plan.enrolments), placements: own(plan.placements) };
+  };
+  test("each section and group is a row of its own, from that moment on, by hand and by nobody's rule", () => {
+    const { enrolments, placements } = rows(done(inviteStaff(course(), v7(), card("sam"), two, t0)));
+    expect(
+      enrolments.map(({ sectionId, role, since, until, origin, home }) => [
+        sectionId,
+        role,
+        since,
+        until,
+        origin,
+        home,
+      ]),
+    ).toEqual([
+      ["D1", "support", t0, null, "hand", false],
+      ["EV", "support", t0, null, "hand", false],
+    ]);
+    expect(placements.map(({ groupId, held, since, until }) => [groupId, held, since, until])).toEqual([
+      ["Extra time", true, t0, null],
+      ["Breaks", true, t0, null],
+    ]);
+    expect(new Set([...enrolments, ...placements].map(({ id }) => id)).size).toBe(4);
+  });
+  test("what stays is not touched, what goes ends, what comes begins: by section, by group and by role", () => {
+    const invited = done(inviteStaff(course(), v7(), card("sam"), two, t0));
+    const fewer: Given = { ...two, sectionIds: ["EV"], groupIds: ["Breaks"] };
+    const later = t0 + hour;
+    const plan = done(changeStaff(invited, v7(), idOf(invited, "sam"), fewer, later));
+    expect(rows(plan).enrolments.map(({ sectionId, since, until }) => [sectionId, since, until])).toEqual([
+      ["D1", t0, later],
+      ["EV", t0, null],
+    ]);
+    expect(rows(plan).placements.map(({ groupId, since, until }) => [groupId, since, until])).toEqual([
+      ["Extra time", t0, later],
+      ["Breaks", t0, null],
+    ]);
+    const teaching = done(changeStaff(plan, v7(), idOf(plan, "sam"), { ...fewer, role: "instructor" }, later + hour));
+    const open = rows(teaching).enrolments.filter(({ until }) => until === null);
+    expect(open.map(({ sectionId, role, since }) => [sectionId, role, since])).toEqual([
+      ["EV", "instructor", later + hour],
+    ]);
+  });
+  test("without a section they are on the staff of the course, by name, with the most that any row says", () => {
+    const none: Given = { role: "support", sectionIds: [], groupIds: [], may: [] };
+    const invited = done(inviteStaff(course(), v7(), card("abe"), none, t0));
+    expect(told(invited, t0).map(([who]) => who)).toEqual(["abe", "co"]);
+    const row = Object.values(invited.enrolments).find(({ personId }) => personId === idOf(invited, "abe"));
+    expect(row?.sectionId).toBeNull();
+    const more = { ...(row as Enrolment), id: "more", role: "instructor" as const, sectionId: "EV" };
+    const both = { ...invited, enrolments: { ...invited.enrolments, more } };
+    expect(told(both, t0)[0]?.slice(0, 3)).toEqual(["abe", "instructor", ["EV"]]);
+  });
+  test("a coordinator stays one where nobody else is, however many others are on the staff; a second one frees the first", () => {
+    const withSam = done(inviteStaff(course(), v7(), card("sam"), given, t0));
+    const co = idOf(withSam, "co");
+    const coordinates: Given = { role: "coordinator", sectionIds: [], groupIds: [], may: [] };
+    expect(changeStaff(withSam, v7(), co, given, t0)).toEqual({
+      refused: true,
+      code: "staff.last",
+      sentence: "co, Test is the only coordinator. Make somebody else one first.",
+    });
+    expect(code(changeStaff(withSam, v7(), co, coordinates, t0))).toBe("done");
+    const second = done(changeStaff(withSam, v7(), idOf(withSam, "sam"), coordinates, t0));
+    expect(code(changeStaff(second, v7(), co, given, t0))).toBe("done");
+    expect(code(withdrawStaff(second, co, t0))).toBe("done");
+  });
+  test("a refusal says what is the matter, and what to do", () => {
+    const plan = done(inviteStaff(course(), v7(), card("sam"), given, t0));
+    const ada = { ...card("x"), sourcedId: plan.people.ada?.sourcedId ?? "" };
+    const out = done(withdrawStaff(plan, idOf(plan, "sam"), t0));
+    const sentences = [
+      inviteStaff(plan, v7(), card("sam"), given, t0),
+      inviteStaff(plan, v7(), ada, given, t0),
+      inviteStaff(plan, v7(), card("sue"), { ...given, sectionIds: ["gone"] }, t0),
+      inviteStaff(plan, v7(), card("sue"), { ...given, groupIds: ["gone"] }, t0),
+      changeStaff(out, v7(), idOf(out, "sam"), given, t0),
+      withdrawStaff(out, idOf(out, "sam"), t0),
+    ].map((next) => (isRefusal(next) ? next.sentence : "done"));
+    expect(sentences).toEqual([
+      "sam, Test is on the staff already. Change what they were given instead.",
+      "x, Test is a student of this course, and cannot be on its staff too.",
+      "One of these sections is no longer there. Choose again.",
+      "One of these groups is no longer there. Choose again.",
+      "They are not on the staff any more. Invite them again.",
+      "They are not on the staff any more.",
+    ]);
+    const taken = { ...card("new"), username: "ada" };
+    const named = {
+      ...plan,
+      people: { ...plan.people, ada: { ...(plan.people.ada as Plan["people"][string]), username: "ada" } },
+    };
+    expect(code(inviteStaff(named, v7(), taken, given, t0))).toBe("person.login");
+  });
+});
+
 test("coordinator and instructors mark; support marks where the coordinator lets them, and nobody else does", () => {
   const plan = coursePlan();
   const allowed = { ...plan, course: { ...plan.course, staffMay: { sam: ["mark" as const] } } };
   expect(Role.options.filter((role) => mayMark(allowed, "ina", role))).toEqual(["coordinator", "instructor"]);
   expect(mayMark(allowed, "sam", "support")).toBe(true);
+  expect(mayMark(allowed, "ina", "support")).toBe(false);
+  expect((["student", "visitor"] as const).some((role) => mayMark(allowed, "sam", role))).toBe(false);
 });

@@ -1,14 +1,22 @@
 /** Staff of a course: who is given which sections and groups, invited, changed and withdrawn at once. Source: semantics.md section 9. */
+
 import { type PersonCard, withPerson } from "../intake/commands.ts";
 import { openPlacements } from "../placement/commands.ts";
 import { derivedId, put, type Refusal, refuse } from "../plan/command.ts";
 import { compareNames, fullName, holdsAt, isStudentAt, lookup } from "../plan/lookup.ts";
 import { withCourse } from "../plan/tables.ts";
-import type { Enrolment, Person, Placement, Plan, Role, StaffMay } from "../plan/types.ts";
-
-export const staffRoles = ["coordinator", "instructor", "support"] as const satisfies Role[];
-export type StaffRole = (typeof staffRoles)[number];
-const isStaffRole = (role: Role): role is StaffRole => (staffRoles as readonly Role[]).includes(role);
+import {
+  type Enrolment,
+  isStaffRole,
+  type Person,
+  type Placement,
+  type Plan,
+  type Role,
+  type StaffMay,
+  type StaffRole,
+  staffRoles,
+} from "../plan/types.ts";
+import { isolated } from "../text/names.ts";
 
 /** What somebody is given; a coordinator sees all of the course, whatever stands here. */
 export interface Given {
@@ -58,7 +66,7 @@ export const coordinatorsAt = (plan: Plan, t: number): Person[] =>
 function isLast(plan: Plan, personId: string, t: number): Refusal | null {
   const [only, another] = coordinatorsAt(plan, t);
   return only?.id === personId && !another
-    ? refuse("staff.last", `${fullName(only)} is the only coordinator. Make somebody else one first.`)
+    ? refuse("staff.last", `${isolated(fullName(only))} is the only coordinator. Make somebody else one first.`)
     : null;
 }
 
@@ -113,10 +121,16 @@ export function inviteStaff(plan: Plan, id: string, card: PersonCard, given: Giv
   const added = withPerson(plan, id, card);
   if ("refused" in added) return added;
   if (openStaff(added.plan, added.personId, now).length > 0)
-    return refuse("staff.there", `${fullName(card)} is on the staff already. Change what they were given instead.`);
+    return refuse(
+      "staff.there",
+      `${isolated(fullName(card))} is on the staff already. Change what they were given instead.`,
+    );
   // Nobody is put over others whose fellow student they are.
   if (isStudentAt(added.plan, added.personId, now))
-    return refuse("staff.student", `${fullName(card)} is a student of this course, and cannot be on its staff too.`);
+    return refuse(
+      "staff.student",
+      `${isolated(fullName(card))} is a student of this course, and cannot be on its staff too.`,
+    );
   return give(added.plan, id, added.personId, given, now);
 }
 
