@@ -7,6 +7,7 @@ import { fullName, holdsAt, lookup } from "../plan/lookup.ts";
 import { withCourse } from "../plan/tables.ts";
 import { type Enrolment, Id, NoClassDay, Person, type Plan, Role, Section } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
+import { isolated } from "../text/names.ts";
 
 /** Somebody as the institution's directory lists them, or as they are typed. */
 export const PersonCard = Person.omit({ id: true, attributes: true });
@@ -20,7 +21,7 @@ function loginTaken(plan: Plan, card: PersonCard): string | null {
     const holder = Object.values(plan.people).find(
       (person) => person.sourcedId !== card.sourcedId && person[field] !== null && fold(person[field]) === fold(value),
     );
-    if (holder) return `${value} belongs to ${fullName(holder)} (${holder.sourcedId}) already.`;
+    if (holder) return `${value} belongs to ${isolated(fullName(holder))} (${holder.sourcedId}) already.`;
   }
   return null;
 }
@@ -34,7 +35,8 @@ export function withPerson(
   const known = Object.values(plan.people).find(({ sourcedId }) => sourcedId === card.sourcedId);
   if (known) return { plan, personId: known.id };
   const taken = loginTaken(plan, card);
-  if (taken) return refuse("person.login", `${fullName(card)} cannot be added: ${taken} Correct it and try again.`);
+  if (taken)
+    return refuse("person.login", `${isolated(fullName(card))} cannot be added: ${taken} Correct it and try again.`);
   const id = derivedId(commandId, "person", card.sourcedId);
   return { plan: put(plan, "people", [{ id, ...card, attributes: {} }]), personId: id };
 }

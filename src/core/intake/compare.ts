@@ -1,8 +1,10 @@
 /** A list held against the course, a section or a group, changing nothing. Source: semantics.md section 2. */
+
 import type { TextTable } from "../formats/text.ts";
 import { compareNames, fullName, holdsAt, lookup } from "../plan/lookup.ts";
 import type { Person, Plan } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
+import { isolated } from "../text/names.ts";
 import type { ColumnMatch } from "./columns.ts";
 import { splitName } from "./rows.ts";
 
@@ -103,10 +105,13 @@ export function compareList(
       const here = hit?.filter(({ id }) => members.has(id)) ?? [];
       const person = hit?.length === 1 ? hit[0] : here.length === 1 ? here[0] : null;
       if (hit && !person) {
-        const who = hit.map((one) => `${fullName(one)} (${one.sourcedId})`).join(" or ");
+        const who = hit.map((one) => `${isolated(fullName(one))} (${one.sourcedId})`).join(" or ");
         result.unclear.push({ listed, why: `could be ${who}` });
       } else if (person && seen.has(person.id)) {
-        result.unclear.push({ listed, why: `names ${fullName(person)} again, as line ${seen.get(person.id)} does` });
+        result.unclear.push({
+          listed,
+          why: `names ${isolated(fullName(person))} again, as line ${seen.get(person.id)} does`,
+        });
       } else if (person && members.has(person.id)) {
         seen.set(person.id, line);
         result.both.push({ person, listed });

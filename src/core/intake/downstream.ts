@@ -44,23 +44,17 @@ export function downstream(before: Plan, after: Plan, t: number): Downstream {
     if (held && !holds) of(groupId).loses.push(personId);
   }
   const students = [...touched].filter((personId) => homeEnrolment(after, personId, t) !== null);
-  const { layers, placementsOfPerson, enrolmentsOfPerson } = lookup(after);
+  const { layers, enrolmentsOfPerson } = lookup(after);
   const isPlaced = (plan: Plan, personId: string, layerId: string) =>
     (lookup(plan).placementsOfPerson.get(personId) ?? []).some(
       (row) => holdsAt(row, t) && plan.groups[row.groupId]?.layerId === layerId,
     );
+  const isNewlyWithout = (personId: string, layerId: string) =>
+    !isPlaced(after, personId, layerId) &&
+    (homeEnrolment(before, personId, t) === null || isPlaced(before, personId, layerId));
   const unplaced = layers
     .filter(({ rule }) => rule === "exactly one")
-    .map(({ id }) => ({
-      layerId: id,
-      personIds: students.filter(
-        (personId) =>
-          !(placementsOfPerson.get(personId) ?? []).some(
-            (row) => holdsAt(row, t) && after.groups[row.groupId]?.layerId === id,
-          ) &&
-          (homeEnrolment(before, personId, t) === null || isPlaced(before, personId, id)),
-      ),
-    }))
+    .map(({ id }) => ({ layerId: id, personIds: students.filter((personId) => isNewlyWithout(personId, id)) }))
     .filter(({ personIds }) => personIds.length > 0);
   const doubleEnrolled = students.filter((personId) => {
     const open = (enrolmentsOfPerson.get(personId) ?? []).filter(

@@ -6,6 +6,8 @@ import type { RosterIdentity } from "./known.ts";
 import type { RosterRow } from "./rows.ts";
 import { type Judging, rowKey } from "./verdict.ts";
 
+type OpenRow = ReturnType<Judging["openRows"]>[number];
+
 /** Line numbers as they are said: of many the first, and how many more. */
 function sayLines(lines: readonly number[]): string {
   const first = lines.slice(0, 6).join(", ");
@@ -25,13 +27,18 @@ export function judgeRepeats(judging: Judging, known: RosterIdentity, chosen: Re
     for (const { at } of open) judging.settle(at, "duplicate", says, true);
     return;
   }
+  judgeFirsts(judging, open, conflicting ? (choice ?? null) : null);
+}
+
+/** Of the lines of each section the first stands: the chosen one, where lines disagree, before all others. */
+function judgeFirsts(judging: Judging, open: OpenRow[], choice: OpenRow | null): void {
   const first = new Map<string, RosterRow>();
-  for (const entry of conflicting && choice ? [choice, ...open.filter((other) => other !== choice)] : open) {
+  for (const entry of choice ? [choice, ...open.filter((other) => other !== choice)] : open) {
     const { at, row } = entry;
     const code = fold(row.sectionCode);
     const stands = first.get(code);
     if (stands) judging.settle(at, "duplicate", `the same as line ${stands.line}`);
-    else if (conflicting && choice && entry !== choice && disagree(row, choice.row))
+    else if (choice && entry !== choice && disagree(row, choice.row))
       judging.settle(at, "duplicate", `line ${choice.row.line} was chosen instead`);
     else first.set(code, row);
   }

@@ -210,26 +210,29 @@ export function rosterRows(
   const reading: Reading = { file: table.name, cells, lines: table.lines, at, sectionCode, attributes };
   const titleOf = (column: number) => header[column] || `column ${column + 1}`;
   const isOverlong = cells.longest > shortestLimit;
+  const beyond = (number: number): boolean =>
+    cells
+      .row(number)
+      .slice(header.length)
+      .some((cell) => cell !== "");
+  /** Why a row cannot be taken as it is; null where it can. */
+  const problemOf = (row: TableRow, number: number, given: string, isRole: boolean): string | null => {
+    const { email } = row;
+    const width = cells.width(number);
+    if (cells.isEmpty(number, at.id)) return `${titleOf(at.id)}: no id`;
+    if (email !== "" && !isEmail(email)) return `${titleOf(at.email)}: "${email}" is not an e-mail address`;
+    if (!isRole) return `${titleOf(at.role)}: "${given}" is not a role that a roster can give`;
+    if (sectionCode === "" && cells.isEmpty(number, at.section))
+      return `${titleOf(Math.max(0, at.section))}: no section`;
+    if (width > header.length && beyond(number))
+      return `column ${header.length + 1}: ${width} cells under ${header.length} titles; is a quote missing?`;
+    return isOverlong ? tooLong(row, at, titleOf) : null;
+  };
   return table.lines.map((_, number) => {
     const given = at.role < 0 ? "" : cells.cell(number, at.role);
     const role = readRole(given);
     const row = new TableRow(reading, number, role ?? "student", null);
-    const { email } = row;
-    const width = cells.width(number);
-    if (cells.isEmpty(number, at.id)) row.problem = `${titleOf(at.id)}: no id`;
-    else if (email !== "" && !isEmail(email)) row.problem = `${titleOf(at.email)}: "${email}" is not an e-mail address`;
-    else if (role === null) row.problem = `${titleOf(at.role)}: "${given}" is not a role that a roster can give`;
-    else if (sectionCode === "" && cells.isEmpty(number, at.section))
-      row.problem = `${titleOf(Math.max(0, at.section))}: no section`;
-    else if (
-      width > header.length &&
-      cells
-        .row(number)
-        .slice(header.length)
-        .some((cell) => cell !== "")
-    )
-      row.problem = `column ${header.length + 1}: ${width} cells under ${header.length} titles; is a quote missing?`;
-    else if (isOverlong) row.problem = tooLong(row, at, titleOf);
+    row.problem = problemOf(row, number, given, role !== null);
     return row;
   });
 }

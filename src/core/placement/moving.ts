@@ -2,7 +2,7 @@
 
 import { fullName, isStudentAt } from "../plan/lookup.ts";
 import type { Group, Layer, Plan } from "../plan/types.ts";
-import { sayNames } from "../text/names.ts";
+import { isolated, sayNames } from "../text/names.ts";
 import { ruleFor } from "./following.ts";
 import { studentsOf } from "./membership.ts";
 
@@ -21,7 +21,7 @@ export interface MoveEffect {
 
 const name = (plan: Plan, id: string) => {
   const person = plan.people[id];
-  return person ? fullName(person) : "somebody";
+  return person ? isolated(fullName(person)) : "somebody";
 };
 
 /** `copies`: they stay where they are as well. `groupId` null: out of all groups of the layer. */

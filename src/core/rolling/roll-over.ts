@@ -3,6 +3,7 @@
  * onto a new term; people and what they did stay behind. What could not be carried is listed. Source: semantics.md
  * sections 1 and 6 to 8.
  */
+import { asUnreleased } from "../plan/questions.ts";
 import {
   type Course,
   emptyPlan,
@@ -130,6 +131,7 @@ function carriedItem(carrying: Carrying, item: Item): Item {
     pageOf: carrying.group(item.pageOf),
     owners: [],
     combines: [],
+    quiz: asUnreleased(item.quiz),
   };
 }
 

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { lookup } from "../plan/lookup.ts";
+import { blankQuiz } from "../plan/questions.ts";
 import { type Plan, tableNames } from "../plan/types.ts";
 import {
   addItem,
@@ -94,6 +95,11 @@ describe("a new course out of an old plan", () => {
       '"before" due on Sun 31 Jan, outside the new term: look at it.',
       '"after" due on Sat 8 May, outside the new term: look at it.',
     ]);
+  });
+  test("marks and right answers that staff had shown are not shown to the next term", () => {
+    const plan = course();
+    addItem(plan, "quiz", { kind: "quiz", quiz: { ...blankQuiz, shows: "when released", released: true } });
+    expect(named(rollOver(plan, term).plan, "quiz")?.quiz).toMatchObject({ shows: "when released", released: false });
   });
   test("whatever named single people is listed, and names nobody in their place", () => {
     const plan = course();

@@ -1,8 +1,10 @@
 /** Groups and memberships as a file: out, in again, and judged row by row before anything is drafted. Source: semantics.md section 3. */
+
 import { cellsOf, type TextTable } from "../../formats/text.ts";
 import { compareNames, fullName, holdsAt, isEnrolledAt, lookup } from "../../plan/lookup.ts";
 import type { Group, Layer, Person, Plan } from "../../plan/types.ts";
 import { fold } from "../../text/caseless.ts";
+import { isolated } from "../../text/names.ts";
 import { groupsAt, placementsIn } from "../membership.ts";
 
 export const groupFileHeader = ["Layer", "Group", "Label", "Student id", "Family name", "Given name", "Lead"];
@@ -213,7 +215,7 @@ function judgePerson(judging: Judging, row: FileRow, where: RowGroup): Verdict {
   const again = mine.find((one) => one.group === fold(named.name));
   if (again) return ["duplicate", `the same as line ${again.line}`];
   if (mine.length > 0 && (layer?.rule ?? "at most one") !== "any number")
-    return ["unreadable", `${fullName(person)} is in ${mine[0]?.group} on line ${mine[0]?.line} already`];
+    return ["unreadable", `${isolated(fullName(person))} is in ${mine[0]?.group} on line ${mine[0]?.line} already`];
   listed.set(key(named.layer, person.id), [...mine, { group: fold(named.name), line: row.line }]);
   if (saysLeads) {
     named.leads ??= [];

@@ -1,6 +1,7 @@
 /** What forming says in words: wishes, and where they are not quite met. Source: semantics.md section 3. */
 
 import type { HardWish, SoftWish } from "../../plan/forming.ts";
+import { sayDecimal } from "../../text/locale.ts";
 import { sayNames } from "../../text/names.ts";
 import { type Formed, instancesOf } from "./form.ts";
 import { type FormingInput, numberIn } from "./input.ts";
@@ -45,7 +46,7 @@ export function traits(input: FormingInput, people: readonly string[]): string[]
     if (wish.kind === "spread number" || (wish.kind === "gather" && numbers.length >= people.length * 0.9))
       return numbers.length === 0
         ? []
-        : [`${wish.column} ${mean.toFixed(1)}${wish.kind === "gather" ? `, ${least} to ${most}` : ""}`];
+        : [`${wish.column} ${sayDecimal(mean, 1)}${wish.kind === "gather" ? `, ${least} to ${most}` : ""}`];
     const said = [...counts].sort(([a], [b]) => (a < b ? -1 : 1)).map(([value, count]) => `${value} × ${count}`);
     return [`${wish.column} ${said.join(", ")}`];
   });
@@ -75,7 +76,7 @@ export function broken(
         const own = traitsOf(group.people.map(text));
         if (wish.kind === "spread number")
           return own.numbers.length > 0 && Math.abs(own.mean - all.mean) > (all.most - all.least) / 20
-            ? [`${title}: ${own.mean.toFixed(1)} where ${all.mean.toFixed(1)} is the mean`]
+            ? [`${title}: ${sayDecimal(own.mean, 1)} where ${sayDecimal(all.mean, 1)} is the mean`]
             : [];
         if (wish.kind === "spread category")
           return [...all.counts]
@@ -84,7 +85,7 @@ export function broken(
               const fair = (group.people.length * count) / people.length;
               const there = own.counts.get(kind) ?? 0;
               return Math.abs(there - fair) >= 1
-                ? [`${title}: ${there} of ${kind}, ${fair.toFixed(1)} would be even`]
+                ? [`${title}: ${there} of ${kind}, ${sayDecimal(fair, 1)} would be even`]
                 : [];
             });
         if (ordered)
