@@ -1,4 +1,5 @@
 /** Any file that a registrar may send, as tables: delimited text, a workbook, a roster archive, or a zip of those texts. */
+import { sayNumber } from "../text/locale.ts";
 import { isArchive, openArchive } from "./archive.ts";
 import { looksLikeOneRoster, type ReadOn, readOneRoster } from "./oneroster/read.ts";
 
@@ -43,10 +44,7 @@ export async function readFile({ name, content }: SourceFile, options: ReadOptio
   if (isUnreadable(read)) return read;
   const rows = read.kind === "sheets" ? 0 : read.tables.reduce((sum, table) => sum + table.lines.length, 0);
   if (rows > rowLimit)
-    return refused(
-      name,
-      `${name} holds ${rows.toLocaleString("en-GB")} rows; 200,000 can be taken in at once. Split the file.`,
-    );
+    return refused(name, `${name} holds ${sayNumber(rows)} rows; 200,000 can be taken in at once. Split the file.`);
   return read;
 }
 

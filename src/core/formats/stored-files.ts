@@ -1,4 +1,5 @@
 /** Files that may be stored and how they are served: by their name's ending, never by what the sender says. */
+import { sayDecimal, sayNumber } from "../text/locale.ts";
 
 export const mostBytes = 50 * 1024 * 1024;
 
@@ -71,5 +72,5 @@ export const plainName = (name: string): string =>
 /** "12 KB", "1.4 MB". */
 export const sayBytes = (bytes: number): string =>
   bytes < 1024 * 1024
-    ? `${Math.max(1, Math.ceil(bytes / 1024)).toLocaleString("en-GB")} KB`
-    : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+    ? `${sayNumber(Math.max(1, Math.ceil(bytes / 1024)))} KB`
+    : `${sayDecimal(bytes / 1024 / 1024, 1)} MB`;

@@ -1,5 +1,7 @@
 /** Bytes of a delimited file in, rows of cells out. Encodings, quotes and embedded newlines are taken as they come. */
+
 import Papa, { type ParseResult } from "papaparse";
+import { sayNumber } from "../text/locale.ts";
 import { type Cells, type CutCells, cutCells, ListedCells, withoutGuard } from "./cells.ts";
 import { decode } from "./encoding.ts";
 import { headerAt, saysAbove, withoutInvisible, withoutSeparatorLine, withoutTextMark } from "./leading.ts";
@@ -192,7 +194,7 @@ function whyNotMeant(table: TextTable): string | null {
   const { name, header, lines } = table;
   if (header.length > mostColumns) return saysTooWide(name, header.length);
   if (cellsOf(table).longest > mostLetters)
-    return `${name} has a cell of more than ${mostLetters.toLocaleString("en-GB")} letters. Is a quotation mark missing? Look at the file, and drop it again.`;
+    return `${name} has a cell of more than ${sayNumber(mostLetters)} letters. Is a quotation mark missing? Look at the file, and drop it again.`;
   const wide = header.length < 2 ? null : farWider(table);
   return wide
     ? `${name}, line ${lines[wide.row]}: ${wide.width} cells stand under a header of ${header.length}. Are two lines joined there? Divide them, or take out what stands beyond the header, and drop the file again.`

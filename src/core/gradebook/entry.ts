@@ -1,6 +1,8 @@
 /** Marks as they are typed, pasted or read from a file, judged before anything changes. Source: semantics.md section 7. */
+
 import type { Mark } from "../plan/progress.ts";
 import type { Item } from "../plan/types.ts";
+import { decimalSign, sayPoints } from "../text/locale.ts";
 import { type DecimalSign, decimalSignOf, readNumber } from "../text/numbers.ts";
 import type { Sheet } from "./sheet.ts";
 
@@ -15,7 +17,8 @@ export const ownMark = (mark: Mark | undefined): Given =>
   mark && mark.shared === undefined ? { points: mark.points, excused: mark.excused } : null;
 
 /** "14.5", "x", or nothing. */
-export const sayMark = (mark: Given): string => (mark?.excused ? "x" : mark?.points == null ? "" : String(mark.points));
+export const sayMark = (mark: Given): string =>
+  mark?.excused ? "x" : mark?.points == null ? "" : sayPoints(mark.points);
 
 const mostPoints = 1_000_000;
 
@@ -24,6 +27,14 @@ interface MarkReading {
   possible?: number | null;
   /** The decimal sign of the file, where it is known. */
   decimal?: DecimalSign | null;
+  /** Whether the reader types it: a comma before three digits is then what it is in their locale. */
+  isTyped?: boolean;
+}
+
+/** What a comma before three digits means is asked of whoever types it: they know how they write numbers. */
+function numberIn(text: string, { decimal = null, isTyped = false }: MarkReading): number | "either" | null {
+  const read = readNumber(text, decimal);
+  return read === "either" && isTyped && decimalSign() === "," ? readNumber(text, ",") : read;
 }
 
 /**
@@ -32,14 +43,14 @@ interface MarkReading {
  */
 export function readMark(
   text: string,
-  { possible = null, decimal = null }: MarkReading = {},
+  { possible = null, decimal = null, isTyped = false }: MarkReading = {},
 ): { mark: Given } | { wrong: string } | null {
   const typed = text.trim().toLowerCase();
   if (typed === "") return null;
   if (typed === "none") return { mark: null };
   if (/^(x|excused|exempt)$/.test(typed)) return { mark: { points: null, excused: true } };
   const percent = /^(.*\d.*?)\s*%$/.exec(typed)?.[1];
-  const number = readNumber(percent ?? typed, decimal);
+  const number = numberIn(percent ?? typed, { decimal, isTyped });
   if (number === "either")
     return {
       wrong: `"${text.trim()}" may be ${typed.replace(",", ".")} or ${typed.replace(",", "")}. Write it without the comma.`,
@@ -59,7 +70,7 @@ export function readMark(
 export const exceeds = (item: Item, mark: Given): boolean =>
   mark?.points != null && item.points !== null && mark.points > item.points;
 export const sayExceeds = (item: Item, mark: Given): string =>
-  `${mark?.points} is more than the ${item.points} points that there are`;
+  `${sayMark(mark)} is more than the ${sayPoints(item.points ?? 0)} points that there are`;
 
 export const verdicts = [
   "changed",
@@ -92,6 +103,8 @@ interface JudgeOptions {
   where: string;
   /** The decimal sign of the file, where it is known. */
   decimal?: DecimalSign | null;
+  /** Whether the reader types it: a comma before three digits is then what it is in their locale. */
+  isTyped?: boolean;
 }
 
 /** One text for a cell, judged; an empty one leaves the mark as it is. */

@@ -3,9 +3,9 @@
 import { progressLookup } from "../plan/progress.ts";
 import type { Item, Plan } from "../plan/types.ts";
 import { groupsThen } from "../reach/group-work.ts";
-import type { StudentPage } from "../reach/student-page.ts";
+import { isShown, type StudentPage } from "../reach/student-page.ts";
 import { hasBit } from "../sets/bits.ts";
-import { type CellState, cellsOf, columnsOf } from "./cells.ts";
+import { type Cell, type CellState, cellsOf, columnsOf } from "./cells.ts";
 import { type Total, totalOf } from "./totals.ts";
 
 export interface StudentMark {
@@ -45,10 +45,17 @@ export function commentHolders({ reach, personId }: StudentPage, item: Item): st
 /** States that something the student did, or could have done, led to: such a column was theirs to see. */
 export const told = new Set<CellState>(["excused", "marked", "handed in", "missing"]);
 
-export function studentMarks({ reach, index, personId }: StudentPage): StudentMarks {
+/** A cell as the student reads it: while marks are not shown, what was marked is handed in. */
+function shownCell(page: StudentPage, item: Item, cell: Cell | null): Cell | null {
+  if (cell?.state !== "marked" || isShown(page, item)) return cell;
+  return { ...cell, state: "handed in", mark: undefined };
+}
+
+export function studentMarks(page: StudentPage): StudentMarks {
+  const { reach, index, personId } = page;
   const cells = cellsOf(reach);
   const shown = columnsOf(reach.plan).flatMap((item) => {
-    const cell = cells.cell(item, personId);
+    const cell = shownCell(page, item, cells.cell(item, personId));
     if (!cell || cell.state === "not theirs") return [];
     const isOpen = hasBit(reach.sees(item), index);
     return isOpen || told.has(cell.state) ? [{ item, cell, isOpen }] : [];

@@ -2,9 +2,11 @@
  * Totals: categories with weights, the lowest dropped, missing as nothing or as zero, a scale of words; each step kept,
  * so that a total can be opened. Source: semantics.md section 7.
  */
+
 import type { Category, Grading } from "../plan/grading.ts";
 import { compareFractions, dividedBy, type Fraction, fractionOf, plus, times } from "../plan/percent.ts";
 import type { Item, Plan } from "../plan/types.ts";
+import { sayDecimal, sayPoints } from "../text/locale.ts";
 import { type Cell, type CellState, type Cells, columnsOf } from "./cells.ts";
 
 export interface TotalCell {
@@ -50,7 +52,11 @@ export function countsFor(
 /** What a cell earns, and why. */
 function earnedBy(cell: Cell, item: Item, grading: Grading): Pick<TotalCell, "points" | "why"> {
   const counts = countsFor(cell.state, grading);
-  if (counts === "points") return { points: cell.mark?.points ?? 0, why: `${cell.mark?.points} of ${item.points}` };
+  if (counts === "points")
+    return {
+      points: cell.mark?.points ?? 0,
+      why: `${sayPoints(cell.mark?.points ?? 0)} of ${sayPoints(item.points ?? 0)}`,
+    };
   if (counts === "zero") return { points: 0, why: "missing counts as zero" };
   if (cell.state === "missing") return { points: null, why: "missing does not count" };
   return { points: null, why: cell.state === "handed in" ? "handed in, not marked yet" : cell.state };
@@ -182,4 +188,4 @@ export function totalsOf(plan: Plan, cells: Cells): (personId: string) => Total 
 
 /** "78.4 %", with the word of the scale where there is one; "no total" where no cell counts. */
 export const sayTotal = ({ percent, word }: Pick<Total, "percent" | "word">): string =>
-  percent === null ? "no total" : `${(Math.round(percent * 10) / 10).toFixed(1)} %${word ? `, ${word}` : ""}`;
+  percent === null ? "no total" : `${sayDecimal(Math.round(percent * 10) / 10, 1)} %${word ? `, ${word}` : ""}`;

@@ -1,7 +1,7 @@
 /** A message: to whom it goes, each person once, and what each of them reads. Source: semantics.md sections 8 and 9. */
 import { z } from "zod";
 import { holdsAt, isEnrolledAt, isStudentAt, lookup, studentsAt } from "../plan/lookup.ts";
-import { Id, type Plan, Target } from "../plan/types.ts";
+import { Id, isStaffRole, type Plan, Target } from "../plan/types.ts";
 import { shorten } from "../text/shorten.ts";
 import { membershipsAt } from "../timing/resolving/resolve.ts";
 
@@ -42,8 +42,6 @@ export interface Recipient {
   address: string | null;
 }
 
-const staffRoles = new Set(["coordinator", "instructor", "support"]);
-
 /** Who gets a message at t, each person and each address once, students first. */
 export function recipientsOf(
   plan: Plan,
@@ -70,8 +68,7 @@ export function recipientsOf(
   });
   const isStaffOf = (personId: string) =>
     (enrolmentsOfPerson.get(personId) ?? []).some(
-      (row) =>
-        holdsAt(row, t) && staffRoles.has(row.role) && row.sectionId !== null && named.section.has(row.sectionId),
+      (row) => holdsAt(row, t) && isStaffRole(row.role) && row.sectionId !== null && named.section.has(row.sectionId),
     ) || placedIn(personId).some((id) => named.group.has(id));
   const staff = Object.keys(plan.people).filter(
     (personId) =>

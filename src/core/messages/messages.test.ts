@@ -13,7 +13,7 @@ import {
   t0,
 } from "../tests/fixture.ts";
 import { blankMessage, type Message, mailOf, recipientsOf } from "./message.ts";
-import { fillPlaceholders, offeredPlaceholders, placeholderMistakes } from "./placeholders.ts";
+import { fillPlaceholders, offeredDatePlaceholders, offeredPlaceholders, placeholderMistakes } from "./placeholders.ts";
 import { staffToWriteTo } from "./to-staff.ts";
 
 function course(): Plan {
@@ -77,6 +77,29 @@ test("each reads their own group, code and date, and nobody the date of a thing 
   expect(read("ben")).toMatch(/: Heron, no code, no date, no date;/);
   expect(read("cas")).toMatch(/: no group yet, no code, no date/);
   expect(fillPlaceholders(plan, "Nothing {to fill}", t0)("ada")).toBe("Nothing {to fill}");
+});
+test("limits are each one's own: extra time is in their minutes, and what is not for them has none", () => {
+  const plan = course();
+  addItem(plan, "quiz", {
+    kind: "quiz",
+    title: "Quiz 1",
+    audience: forOnly(group("Otter"), group("Heron")),
+    dates: { minutes: 25, attempts: 2 },
+  });
+  plan.allowances.more = {
+    id: "more",
+    target: group("Otter"),
+    minutesFactor: "1.5",
+    extraDays: null,
+    extraAttempts: 1,
+  };
+  const read = fillPlaceholders(plan, "{minutes of quiz 1} minutes, {attempts of Quiz 1} attempts", t0);
+  expect(read("ada")).toBe("38 minutes, 3 attempts");
+  expect(read("ben")).toBe("25 minutes, 2 attempts");
+  expect(read("cas")).toBe("no limit minutes, no limit attempts");
+  expect(offeredDatePlaceholders(plan).map(({ id }) => id)).toEqual(
+    expect.arrayContaining(["minutes of Quiz 1", "attempts of Quiz 1"]),
+  );
 });
 test("what stands for nothing is told with its place", () => {
   expect(placeholderMistakes(course(), "Dear {nam}, see {group of Boats} and {due of Lab 9}")).toEqual([

@@ -1,14 +1,17 @@
 /**
  * What a message says to each: `{name}`, `{given name}`, `{course}`, `{now}`, `{group of LAYER}`, `{code of LAYER}`,
- * `{due of ITEM}`, `{opens of ITEM}`, `{closes of ITEM}`. A date is told only to whom the item is meant for.
+ * `{due of ITEM}`, `{opens of ITEM}`, `{closes of ITEM}`, `{minutes of ITEM}`, `{attempts of ITEM}`. Dates and limits are told
+ * only to those whom the item is meant for.
  */
 
 import { sayInstant } from "../clock/local-time.ts";
-import { compareText, lookup } from "../plan/lookup.ts";
+import { compareText, lookup, plainName } from "../plan/lookup.ts";
 import { noProgress } from "../plan/progress.ts";
 import type { Layer, Plan } from "../plan/types.ts";
 import { type Reach, reachAt } from "../reach/reach.ts";
 import { hasBit } from "../sets/bits.ts";
+import { sayNumber } from "../text/locale.ts";
+import { isolated } from "../text/names.ts";
 import { type MomentField, resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
 import { fieldTitle } from "../timing/typing/dates-file.ts";
 
@@ -26,18 +29,35 @@ export interface PlaceholderMistake {
 const plain: Record<string, Placeholder["fill"]> = {
   name: ({ plan }, personId) => {
     const person = plan.people[personId];
-    return person ? `${person.givenName} ${person.familyName}`.trim() : "";
+    return person ? isolated(plainName(person)) : "";
   },
-  "given name": ({ plan }, personId) => plan.people[personId]?.givenName ?? "",
+  "given name": ({ plan }, personId) => isolated(plan.people[personId]?.givenName ?? ""),
   course: ({ plan }) => `${plan.course.code} ${plan.course.title}`,
   now: ({ plan, t }) => sayInstant(t, plan.course.timeZone),
 };
 const dateWords: MomentField[] = ["opens", "due", "closes"];
+const limitWords = ["minutes", "attempts"] as const;
 
 function groupsIn({ plan, indexOf, memberships }: Reach, personId: string, layer: Layer) {
   const place = indexOf.get(personId);
   const mine = place === undefined ? null : memberships(place).groupIds;
   return (lookup(plan).groupsOfLayer.get(layer.id) ?? []).filter(({ id }) => mine?.has(id));
+}
+
+/** What a date or limit of an item is for each; nobody learns of a thing that is not for them. */
+function theirOwn(itemId: string, field: MomentField | (typeof limitWords)[number]): Placeholder["fill"] {
+  const isDate = field !== "minutes" && field !== "attempts";
+  const nothing = isDate ? "no date" : "no limit";
+  return (reach, personId) => {
+    const place = reach.indexOf.get(personId);
+    const item = reach.plan.items[itemId];
+    if (place === undefined || !item || !hasBit(reach.meant(item), place)) return nothing;
+    const dates = resolveDates(reach.plan, item, reach.memberships(place));
+    const at = isDate ? resolvedInstant(reach.plan, dates, field) : null;
+    if (at !== null) return sayInstant(at, reach.plan.course.timeZone);
+    const { value } = dates[field];
+    return !isDate && typeof value === "number" ? sayNumber(value) : nothing;
+  };
 }
 
 /** The blank that a name stands for, or why there is none. */
@@ -57,18 +77,10 @@ function placeholderOf(plan: Plan, name: string): Placeholder["fill"] | string {
         .filter(Boolean)
         .join(", ") || (kind === "group" ? "no group yet" : "no code");
   }
-  const field = dateWords.find((one) => one === kind);
+  const field = [...dateWords, ...limitWords].find((one) => one === kind);
   if (field) {
     const item = Object.values(plan.items).find(({ title }) => title.toLowerCase() === wanted);
-    if (!item) return `There is no item called "${of}".`;
-    return (reach, personId) => {
-      const place = reach.indexOf.get(personId);
-      const current = reach.plan.items[item.id];
-      // Nobody learns the date of a thing that is not for them.
-      if (place === undefined || !current || !hasBit(reach.meant(current), place)) return "no date";
-      const at = resolvedInstant(reach.plan, resolveDates(reach.plan, current, reach.memberships(place)), field);
-      return at === null ? "no date" : sayInstant(at, reach.plan.course.timeZone);
-    };
+    return item ? theirOwn(item.id, field) : `There is no item called "${of}".`;
   }
   return `"{${name}}" stands for nothing. Use {name}, {group of ${lookup(plan).layers[0]?.name ?? "a layer"}}, {due of an item}.`;
 }
@@ -104,8 +116,8 @@ export const offeredPlaceholders = (plan: Plan): string[] => [
 ];
 
 /** The due first: it is what one writes of most. */
-const offeredFields: MomentField[] = ["due", "opens", "closes"];
-/** Dates of items that may be put into a text: of what has them for everybody or for some, by title. */
+const offeredFields = ["due", "opens", "closes", ...limitWords] as const;
+/** Dates and limits of items that may be put into a text: of what has them for everybody or for some, by title. */
 export function offeredDatePlaceholders(plan: Plan): { id: string; name: string; what: string }[] {
   const { overridesOfItem } = lookup(plan);
   const found = Object.values(plan.items).flatMap(({ id, title, kind, dates }) => {

@@ -2,10 +2,12 @@
  * Calendars as lists of entries: what a student sees with its date, what all of a group see, everything for staff; and
  * the class meetings they go by. Nothing in a student's or group's that they may not see. Source: semantics.md 4, 6, 9.
  */
+
 import { sayInstant } from "../clock/local-time.ts";
 import { lookup, outlineOrder } from "../plan/lookup.ts";
 import type { Group, Item, Plan } from "../plan/types.ts";
 import { isEmpty, isSubset, listBits } from "../sets/bits.ts";
+import { sayPoints } from "../text/locale.ts";
 import { type Calendar, calendarOfRow } from "../timing/anchors.ts";
 import type { StudentsAt } from "../timing/resolving/memberships.ts";
 import { type Memberships, resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
@@ -45,7 +47,7 @@ function entryOf({ course }: Plan, item: Item, { opens, due, closes }: ItemMomen
     item.kind === "event"
       ? []
       : [
-          ...(item.points === null ? [] : [`${item.points} points`]),
+          ...(item.points === null ? [] : [`${sayPoints(item.points)} points`]),
           ...said("Opens", opens),
           ...said("Closes", closes),
         ];

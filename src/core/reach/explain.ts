@@ -5,6 +5,7 @@ import { once } from "../memo.ts";
 import { foldersAbove, fullName, lookup, targetName } from "../plan/lookup.ts";
 import type { Audience, Item, Plan } from "../plan/types.ts";
 import { hasBit } from "../sets/bits.ts";
+import { isolated } from "../text/names.ts";
 import { resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
 import { conditionFor, judge, type Reason, stillNeeded } from "./conditions.ts";
 import { futureOf } from "./future.ts";
@@ -168,5 +169,5 @@ function entranceWords(reach: Reach, item: Item, index: number): string {
 
 export const nameOf = (plan: Plan, personId: string): string => {
   const person = plan.people[personId];
-  return person ? fullName(person) : "somebody who was removed";
+  return person ? isolated(fullName(person)) : "somebody who was removed";
 };

@@ -4,7 +4,7 @@
  * hand-in that was marked, without one as of when it was given; a person's own mark beats it, whenever given.
  * Source: semantics.md sections 4 (split items) and 7.
  */
-import { holdsAt, lookup } from "../plan/lookup.ts";
+import { holdsAt, lookup, plainName } from "../plan/lookup.ts";
 import type { GroupMark, HandIn, Mark } from "../plan/progress.ts";
 import { sourceOf } from "../plan/tables.ts";
 import type { Item, Plan } from "../plan/types.ts";
@@ -30,6 +30,18 @@ export function groupsThen(plan: Plan, layerId: string, personId: string, t: num
   for (const row of lookup(plan).placementsOfPerson.get(personId) ?? [])
     if (holdsAt(row, t) && plan.groups[row.groupId]?.layerId === layerId) found.add(row.groupId);
   return [...found];
+}
+
+/** Why a student may not hand in what groups hand in together; null where they may. */
+export function whyNotForGroup(plan: Plan, item: Item, personId: string, t: number): string | null {
+  const groupIds = groupsThen(plan, item.split?.layerId ?? "", personId, t);
+  if (groupIds.length === 0) return "A group hands this in together, and you are in none of its groups yet.";
+  if (!item.leadHandsIn) return null;
+  const leads = groupIds.flatMap((id) => plan.groups[id]?.leads ?? []);
+  // A group without a lead would have nobody to hand in.
+  if (leads.length === 0 || leads.includes(personId)) return null;
+  const names = leads.flatMap((id) => plan.people[id] ?? []).map(plainName);
+  return `The lead of your group hands this in for all of you: ${names.join(" or ")}.`;
 }
 
 /** The hand-in that a shared mark given at `at` is for: the group's latest until then. Null where there is none. */
@@ -60,16 +72,11 @@ interface Kept extends Shared {
 }
 const kept = new WeakMap<HandIn[] | Mark[] | Item, Kept>();
 
-/** What an item's rows come to for each person, with what their groups did and were given. */
-export function sharedIn(plan: Plan, item: Item, handIns: HandIn[], marks: Mark[], groupMarks: GroupMark[]): Shared {
-  const of = [sourceOf(plan, "placements"), plan.enrolments, plan.groups, handIns, marks, groupMarks];
-  const ready = kept.get(item);
-  if (ready?.of.every((one, at) => one === of[at])) return ready;
-  const layerId = item.split?.layerId ?? "";
+/** Each hand-in once for everybody who was in its group then. */
+function handInsOfAll(plan: Plan, layerId: string, handIns: HandIn[]): HandIn[] {
   const all: HandIn[] = [...handIns];
   const there = new Set(handIns.map(({ id, personId }) => `${id}/${personId}`));
   for (const row of handIns) {
-    if (!isGroupWork(item)) break;
     const others = new Set(
       groupsThen(plan, layerId, row.personId, row.at).flatMap((groupId) => membersThen(plan, groupId, row.at)),
     );
@@ -77,12 +84,22 @@ export function sharedIn(plan: Plan, item: Item, handIns: HandIn[], marks: Mark[
     for (const personId of others)
       if (!there.has(`${row.id}/${personId}`)) all.push({ ...row, personId, by: row.by ?? row.personId });
   }
+  return all;
+}
+
+/** What an item's rows come to for each person, with what their groups did and were given. */
+export function sharedIn(plan: Plan, item: Item, handIns: HandIn[], marks: Mark[], groupMarks: GroupMark[]): Shared {
+  const of = [sourceOf(plan, "placements"), plan.enrolments, plan.groups, handIns, marks, groupMarks];
+  const ready = kept.get(item);
+  if (ready?.of.every((one, at) => one === of[at])) return ready;
+  const layerId = item.split?.layerId ?? "";
+  const all = isGroupWork(item) ? handInsOfAll(plan, layerId, handIns) : handIns;
   const own = new Set(marks.map(({ personId }) => personId));
   const given = new Map<string, Mark>();
   for (const { groupId, points, excused, at } of [...groupMarks].sort((a, b) => a.at - b.at))
     for (const personId of sharers(plan, item, groupId, handIns, at))
       if (!own.has(personId)) given.set(personId, { personId, itemId: item.id, points, excused, at, shared: groupId });
-  const made = { of, handIns: all, marks: given.size === 0 ? marks : [...marks, ...given.values()] };
+  const made = { of, handIns: [...all], marks: given.size === 0 ? marks : [...marks, ...given.values()] };
   kept.set(item, made);
   return made;
 }

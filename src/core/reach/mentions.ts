@@ -11,12 +11,14 @@ export interface Mentions {
   byTarget: Map<string, Set<string>>;
   /** Ids of items by the item that a condition of theirs asks about. */
   byItem: Map<string, Set<string>>;
+  /** Ids of items of which a condition asks whether they were handed in. */
+  askedHandIns: Set<string>;
   /** Ids of items with a condition or a date on a meeting anchor. */
   anchored: Set<string>;
 }
 
 const mentionsOf = once((items: Plan["items"]): Mentions => {
-  const made: Mentions = { byTarget: new Map(), byItem: new Map(), anchored: new Set() };
+  const made: Mentions = { byTarget: new Map(), byItem: new Map(), askedHandIns: new Set(), anchored: new Set() };
   const add = (map: Map<string, Set<string>>, key: string, itemId: string) => {
     const set = map.get(key);
     if (set) set.add(itemId);
@@ -26,6 +28,7 @@ const mentionsOf = once((items: Plan["items"]): Mentions => {
     for (const target of targetsOf(item)) add(made.byTarget, targetKey(target), item.id);
     for (const asked of itemsAskedBy(item)) add(made.byItem, asked, item.id);
     const parts = conditionsOf(item).flatMap(partsOf);
+    for (const part of parts) if (part.kind === "handedIn") made.askedHandIns.add(part.itemId);
     if (parts.some((part) => "moment" in part && isAnchor(part.moment)) || Object.values(item.dates).some(isAnchor))
       made.anchored.add(item.id);
   }

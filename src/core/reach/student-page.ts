@@ -5,13 +5,15 @@
 
 import { sayInstant } from "../clock/local-time.ts";
 import { studentsOf } from "../placement/membership.ts";
-import { compareNames, lookup, outlineOrder, plainName, studentsAt } from "../plan/lookup.ts";
+import { compareNames, lookup, outlineOrder, studentsAt } from "../plan/lookup.ts";
 import { type Progress, progressLookup } from "../plan/progress.ts";
 import type { Group, Item, ItemKind, Person, Plan } from "../plan/types.ts";
 import { hasBit } from "../sets/bits.ts";
+import { wordsIn } from "../text/rich-text.ts";
+import { answersShown } from "../timing/answers-shown.ts";
 import { type ResolvedDates, resolveDates, resolvedInstant, toldOrigin } from "../timing/resolving/resolve.ts";
 import { visibilityOf } from "./explain.ts";
-import { groupsThen, isGroupWork } from "./group-work.ts";
+import { groupsThen, isGroupWork, whyNotForGroup } from "./group-work.ts";
 import { isWork, type Reach, reachAt } from "./reach.ts";
 
 export interface ToldDate {
@@ -109,13 +111,17 @@ export function studentOutline(page: StudentPage): StudentEntry[] {
   const { plan } = page.reach;
   const { children, entrancesInFolder } = lookup(plan);
   const entries: StudentEntry[] = [];
-  const walk = (folderId: string | null, depth: number, path: string[]) => {
+  /** What stands in a folder, in order: its own items, and those that have an entrance there. */
+  const itemsIn = (folderId: string | null): (Item | undefined)[] => {
     const linked = (entrancesInFolder.get(folderId) ?? []).map(({ itemId, position }) => ({
       item: plan.items[itemId],
       position,
     }));
     const own = (children.get(folderId) ?? []).map((item) => ({ item, position: item.position }));
-    for (const { item } of [...own, ...linked].sort((a, b) => a.position - b.position)) {
+    return [...own, ...linked].sort((a, b) => a.position - b.position).map(({ item }) => item);
+  };
+  const walk = (folderId: string | null, depth: number, path: string[]) => {
+    for (const item of itemsIn(folderId)) {
       const shown = item && !path.includes(item.id) ? studentEntry(page, item, depth) : null;
       if (!item || !shown) continue;
       entries.push(shown);
@@ -177,9 +183,13 @@ export function studentItem(page: StudentPage, itemId: string): StudentItem | nu
     read: readKinds.has(item.kind) && !page.visits ? hasRead(page, item) : null,
     file: item.kind === "file" ? item.file : null,
     threads: threadsOf(page, item),
-    mark: mark && mark.at <= t ? { points: mark.points, excused: mark.excused } : null,
+    mark: mark && mark.at <= t && isShown(page, item) ? { points: mark.points, excused: mark.excused } : null,
   };
 }
+
+/** Whether marks of an item are the student's to read already. */
+export const isShown = ({ reach, index }: StudentPage, item: Item): boolean =>
+  item.quiz === null || answersShown(reach.plan, item, reach.memberships(index), reach.t).shown;
 
 function handInState(
   { reach, index, personId }: StudentPage,
@@ -207,18 +217,6 @@ const togetherIn = ({ reach, personId }: StudentPage, item: Item): string[] =>
         (id) => reach.plan.groups[id]?.label ?? [],
       )
     : [];
-
-/** Why a student may not hand in what groups hand in together; null where they may. */
-function whyNotForGroup(plan: Plan, item: Item, personId: string, t: number): string | null {
-  const groupIds = groupsThen(plan, item.split?.layerId ?? "", personId, t);
-  if (groupIds.length === 0) return "A group hands this in together, and you are in none of its groups yet.";
-  if (!item.leadHandsIn) return null;
-  const leads = groupIds.flatMap((id) => plan.groups[id]?.leads ?? []);
-  // A group without a lead would have nobody to hand in.
-  if (leads.length === 0 || leads.includes(personId)) return null;
-  const names = leads.flatMap((id) => plan.people[id] ?? []).map(plainName);
-  return `The lead of your group hands this in for all of you: ${names.join(" or ")}.`;
-}
 
 const readKinds = new Set<ItemKind>(["page", "file", "link"]);
 function hasRead({ reach, personId }: StudentPage, item: Item): boolean {
@@ -269,20 +267,13 @@ export function studentClassList({ reach, index, personId, visits }: StudentPage
   return [...ids].sort((a, b) => compareNames(plan.people[a] as Person, plan.people[b] as Person));
 }
 
-/** The words of an HTML text. */
-const textOf = (html: string): string =>
-  html
-    .replace(/<[^>]*>/g, " ")
-    .replace(/&nbsp;/g, " ")
-    .replace(/&amp;/g, "&");
-
 /** What holds every one of the words in its title, or, where it is open, in its text. */
 export function studentSearch(page: StudentPage, words: string): StudentEntry[] {
   const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
   if (wanted.length === 0) return [];
   return outlineOrder(page.reach.plan)
     .filter(({ item }) => {
-      const text = `${item.title} ${textOf(item.body)} ${item.file?.name ?? ""}`.toLowerCase();
+      const text = `${item.title} ${wordsIn(item.body)} ${item.file?.name ?? ""}`.toLowerCase();
       return wanted.every((word) => text.includes(word));
     })
     .map(({ item }) => studentEntry(page, item))

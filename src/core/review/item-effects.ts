@@ -5,12 +5,18 @@ import { same } from "../plan/difference.ts";
 import { lookup } from "../plan/lookup.ts";
 import { progressByItem } from "../plan/progress.ts";
 import { conditionsOf, itemsAskedBy, partsOf } from "../plan/references.ts";
-import type { Item, Plan } from "../plan/types.ts";
+import type { DateField, Item, Plan } from "../plan/types.ts";
 import { isWork } from "../reach/reach.ts";
 import { type StudentItem, type StudentPage, studentEntry, studentItem } from "../reach/student-page.ts";
 import { and, andNot, type Bits, emptyBits, isEmpty, listBits, or } from "../sets/bits.ts";
 import { isAnchor } from "../timing/anchors.ts";
-import { dateFields, isMomentField, type ResolvedDates, resolveDates } from "../timing/resolving/resolve.ts";
+import {
+  dateFields,
+  type GivenValue,
+  isMomentField,
+  type ResolvedDates,
+  resolveDates,
+} from "../timing/resolving/resolve.ts";
 import { type Add, type EffectKind, plain } from "./effect.ts";
 import type { Impact } from "./impact.ts";
 import { ItemSight, type Sight, targetsFor } from "./item-sight.ts";
@@ -86,6 +92,10 @@ const kindOf: Partial<Record<keyof StudentItem, EffectKind>> = {
   needs: "told",
 };
 
+/** What is told of a field: of a moment that is taken away as little as of one that was never set. */
+const asTold = (field: DateField, value: GivenValue | null): GivenValue | null =>
+  value === "none" && isMomentField(field) ? null : value;
+
 /** Dates, words, threads and the rest of an item for some students who have it on both sides, alike among themselves. */
 function compareDetails(world: World, item: Item, moment: number, alike: Bits, isAlike: boolean, add: Add): void {
   const [first] = listBits(alike) as [number];
@@ -99,7 +109,7 @@ function compareDetails(world: World, item: Item, moment: number, alike: Bits, i
   let isDated = false;
   for (const field of dateFields) {
     const [from, to] = [was.dates[field].value, is.dates[field].value];
-    if (from === to) continue;
+    if (asTold(field, from) === asTold(field, to)) continue;
     isDated = true;
     add({ ...effect, kind: "date", field, from, to }, alike);
     if (field === "due") addPressing(world, effect, to, alike, add);

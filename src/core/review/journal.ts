@@ -7,9 +7,11 @@ export const journalKinds = [
   "intake",
   "placement",
   "marks",
+  "attempts",
   "message",
   "members",
   "staff",
+  "sections",
 ] as const;
 export type JournalKind = (typeof journalKinds)[number];
 

@@ -52,18 +52,21 @@ function readsAlike(was: Says, a: number, is: Says, b: number): boolean {
   );
 }
 
+/** The columns that a draft may touch, by the moments at which they are asked. */
+function columnsAt(world: World, impact: Impact): Map<number, Set<string>> {
+  const columns = new Map<number, Set<string>>();
+  const touched = sides.flatMap((side) => columnsOf(world.plans[side]).filter(({ id }) => impact.items.has(id)));
+  for (const item of touched)
+    for (const moment of world.momentsOf(item))
+      if (world.counts(moment)) columns.set(moment, (columns.get(moment) ?? new Set()).add(item.id));
+  return columns;
+}
+
 /** Of some students those whose marks page says something otherwise of a column, at one of its moments. */
 export function compareCells(world: World, impact: Impact, among: Bits): Bits {
   const changed = emptyBits(world.students.length);
   if (isEmpty(among)) return changed;
-  const columns = new Map<number, Set<string>>();
-  for (const side of sides)
-    for (const item of columnsOf(world.plans[side])) {
-      if (!impact.items.has(item.id)) continue;
-      for (const moment of world.momentsOf(item))
-        if (world.counts(moment)) columns.set(moment, (columns.get(moment) ?? new Set()).add(item.id));
-    }
-  for (const [moment, itemIds] of columns) {
+  for (const [moment, itemIds] of columnsAt(world, impact)) {
     const [before, after] = sides.map((side) => sheetOf(world.reach(side, moment))) as [Sheet, Sheet];
     for (const itemId of itemIds) {
       const was = saysOf(before, world.plans.before.items[itemId]);

@@ -46,6 +46,8 @@ const changes: Partial<Item>[] = [
   { dates: { due: "2026-12-01T17:00" } },
   { dates: { opens: "2026-12-01T17:00" } },
   { dates: { attempts: 2 } },
+  // What was never set is taken away: nobody reads anything else.
+  { dates: { closes: "none" } },
   { split: { layerId: "Banks", between: "sealed" } },
   { condition: null },
 ];

@@ -1,4 +1,5 @@
 /** A sheet of a workbook, whichever file it came from, as a table with what is to be said of it. */
+import { sayNumber } from "../../text/locale.ts";
 import { withoutGuard } from "../cells.ts";
 import { headerAt, saysAbove } from "../leading.ts";
 import { isBlank, mostColumns, mostLetters, type TextTable } from "../text.ts";
@@ -16,14 +17,13 @@ export interface SheetCells {
 
 /** More rows than any roster or list of marks has: such a sheet is another one than was meant. */
 export const mostRows = 200_000;
-const number = (count: number): string => count.toLocaleString("en-GB");
 
 /** A workbook of which a sheet has more than can be read. Its message goes on after "The file has". */
 export class TooLarge extends Error {}
 export const tooWide = (columns: number): TooLarge =>
-  new TooLarge(`${number(columns)} columns; ${mostColumns} can be read`);
+  new TooLarge(`${sayNumber(columns)} columns; ${mostColumns} can be read`);
 export const tooLong = (rows: number): TooLarge =>
-  new TooLarge(`${number(rows)} rows; ${number(mostRows)} can be read`);
+  new TooLarge(`${sayNumber(rows)} rows; ${sayNumber(mostRows)} can be read`);
 
 /** Throws where a sheet has more than can be read. */
 export function holdToLimits({ rows }: SheetCells): void {
@@ -31,7 +31,7 @@ export function holdToLimits({ rows }: SheetCells): void {
   for (const { cells, line } of rows) {
     if (cells.length > mostColumns) throw tooWide(cells.length);
     if (cells.some((cell) => cell.length > mostLetters))
-      throw new TooLarge(`a cell of more than ${number(mostLetters)} letters, in row ${line}`);
+      throw new TooLarge(`a cell of more than ${sayNumber(mostLetters)} letters, in row ${line}`);
   }
 }
 

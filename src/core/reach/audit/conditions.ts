@@ -133,6 +133,10 @@ export function pathOf(item: Item, part: Condition): string | null {
   return null;
 }
 
+const verdictWords = {
+  never: { holds: "can never hold", whatever: "whatever they do" },
+  always: { holds: "always holds", whatever: "from its first day" },
+};
 /** Each part of a condition that can hold for nobody it is asked of, or holds for everybody at any time. */
 export function branches(reach: Reach, { parts }: Sweep): Finding[] {
   const { plan } = reach;
@@ -140,16 +144,16 @@ export function branches(reach: Reach, { parts }: Sweep): Finding[] {
     const { item, condition, asked, mayEver, mayNotEver } = part;
     if (isEmpty(asked) || !isPublished(plan, item)) return [];
     const kind = !overlap(mayEver, asked) ? "never" : !overlap(mayNotEver, asked) ? "always" : null;
-    if (!kind) return [];
-    const path = pathOf(item, condition);
-    if (path === null) return [];
+    const path = kind && pathOf(item, condition);
+    if (!kind || path === null) return [];
+    const { holds, whatever } = verdictWords[kind];
     const says = sayPart(plan, condition);
     return finding(plan, {
       key: `${kind}/${item.id}/${path}`,
       kind,
       item,
-      says: `In ${item.title}, "${says}" ${kind === "never" ? "can never hold" : "always holds"}.`,
-      why: `Asked of ${studentsSay(countBits(asked))}, over the whole term, ${kind === "never" ? "whatever they do" : "from its first day"}.`,
+      says: `In ${item.title}, "${says}" ${holds}.`,
+      why: `Asked of ${studentsSay(countBits(asked))}, over the whole term, ${whatever}.`,
       about: condition,
     });
   });

@@ -1,10 +1,13 @@
 /** What the audit finds: with whom it touches, why, from when, and whether somebody let it stand. Source: semantics.md 4. */
+
 import type { Acceptance, Item, Plan } from "../../plan/types.ts";
+import { sayNumber } from "../../text/locale.ts";
 
 /** What is left to put right in Timing. */
 export const timingKinds = [
   "dates",
   "no date",
+  "too little time",
   "moved earlier",
   "before meeting",
   "no-class day",
@@ -54,6 +57,7 @@ export const kindWords: Record<FindingKind, { name: string; is: string }> = {
   neighbours: { name: "For everyone?", is: "An item for everyone among neighbours that are all narrowed." },
   dates: { name: "Out of order", is: "Opens, due and closes contradict each other for somebody." },
   "no date": { name: "No date", is: "A date given as a class meeting that somebody's section does not have." },
+  "too little time": { name: "Too little time", is: "An attempt that closes before somebody's minutes are over." },
   "moved earlier": { name: "Moved earlier", is: "The draft moves a due to an earlier moment for somebody." },
   "before meeting": { name: "Before the meeting", is: "Due by a meeting, but before the one before it begins." },
   "no-class day": { name: "No-class day", is: "Due on a day on which somebody has no class." },
@@ -151,5 +155,4 @@ export function finding(plan: Plan, { item, about, ...found }: Found): Finding {
   };
 }
 
-export const studentsSay = (count: number): string =>
-  `${count.toLocaleString("en-GB")} ${count === 1 ? "student" : "students"}`;
+export const studentsSay = (count: number): string => `${sayNumber(count)} ${count === 1 ? "student" : "students"}`;

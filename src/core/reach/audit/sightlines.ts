@@ -3,6 +3,7 @@
  * the same groups are asked about once. Cost: signatures × surfaces × students / 32; at most linear in students as long
  * as signatures are bounded, as they are where surfaces follow groups. Source: semantics.md section 4, who sees whom.
  */
+
 import { lookup } from "../../plan/lookup.ts";
 import type { Group, Plan } from "../../plan/types.ts";
 import {
@@ -17,6 +18,7 @@ import {
   or,
   setBit,
 } from "../../sets/bits.ts";
+import { sayNumber } from "../../text/locale.ts";
 import type { Reach } from "../reach.ts";
 import { type Finding, finding } from "./finding.ts";
 import { type Surface, surfacesOf } from "./surfaces.ts";
@@ -247,8 +249,6 @@ export function sightlines(reach: Reach, layerId: string): Sightlines {
 
 type Cell = { pairs: number; possible: number };
 
-const number = (count: number) => count.toLocaleString("en-GB");
-
 /** A finding for each surface on which students of different groups meet. */
 export function sightlineFindings(reach: Reach, lines: Sightlines): Finding[] {
   const { plan } = reach;
@@ -260,10 +260,10 @@ export function sightlineFindings(reach: Reach, lines: Sightlines): Finding[] {
       kind: "sightline",
       ...(item ? { item } : {}),
       subject: surface.says,
-      says: `${number(pairs)} ${pairs === 1 ? "pair" : "pairs"} from different groups of ${layer} see each other on ${surface.says}.`,
+      says: `${sayNumber(pairs)} ${pairs === 1 ? "pair" : "pairs"} from different groups of ${layer} see each other on ${surface.says}.`,
       why:
         alone > 0
-          ? `${number(alone)} of them see each other nowhere else.`
+          ? `${sayNumber(alone)} of them see each other nowhere else.`
           : "All of them see each other elsewhere too.",
       // Who meets is what was accepted, not how many: late arrivals in the same groups change nothing in it.
       about: item ? [item.audience, item.split, item.parentId] : [plan.course.classList, surface.key],

@@ -6,7 +6,6 @@
 
 import { once } from "../../memo.ts";
 import { noProgress } from "../../plan/progress.ts";
-import { conditionsOf, partsOf } from "../../plan/references.ts";
 import type { Condition, Item, Plan } from "../../plan/types.ts";
 import { algebraOf, type Bits, isEmpty, isSubset } from "../../sets/bits.ts";
 import { verdictsOf } from "../judging.ts";
@@ -43,13 +42,6 @@ export interface Sweep {
   parts: Part[];
 }
 
-/** Whether a condition of an item asks that another be handed in. */
-const asksHandIn = (item: Item | undefined, itemId: string): boolean =>
-  item !== undefined &&
-  conditionsOf(item)
-    .flatMap(partsOf)
-    .some((part) => part.kind === "handedIn" && part.itemId === itemId);
-
 /** The whole term of a plan; computed when it is first asked for. */
 export const sweep = once(compute);
 
@@ -69,10 +61,8 @@ function compute(plan: Plan): Sweep {
     parts: [],
   };
   const conditional = items.filter((item) => item.condition || item.variants.some(({ condition }) => condition));
-  const { byItem } = mentionsIn(plan);
-  const handedIn = items.filter(({ id }) =>
-    [...(byItem.get(id) ?? [])].some((asking) => asksHandIn(plan.items[asking], id)),
-  );
+  const { byItem, askedHandIns } = mentionsIn(plan);
+  const handedIn = items.filter(({ id }) => askedHandIns.has(id));
   const parts = new Map<string, Map<Condition, Part>>();
   let asked: { step: Step; answers: Answers } | null = null;
 

@@ -111,3 +111,20 @@ test("while somebody could leak is told as spans: from the moment they could, un
     [at("2026-10-05T08:00:00Z"), at("2026-10-12T08:00:00Z")],
   ]);
 });
+
+test("what had closed before somebody came to be meant is never handed in, though it can be read ever after", () => {
+  const plan = course();
+  addItem(plan, "task", {
+    kind: "assignment",
+    audience: { to: [group("South")], minus: [] },
+    dates: { closes: "2026-10-12T09:00" },
+  });
+  addItem(plan, "after", { condition: { kind: "handedIn", itemId: "task" } });
+  place(plan, "ada", "South", "2026-10-10T09:00:00Z");
+  place(plan, "ben", "South", "2026-10-13T09:00:00Z");
+  const found = sweep(plan);
+  const could = (itemId: string, personId: string) =>
+    hasBit(found.ever.get(itemId) as Uint32Array, found.indexOf.get(personId) as number);
+  expect([could("task", "ada"), could("task", "ben")]).toEqual([true, true]);
+  expect([could("after", "ada"), could("after", "ben")]).toEqual([true, false]);
+});

@@ -6,8 +6,9 @@
 import type { Plan } from "../../plan/types.ts";
 import { type Bits, copyBits, emptyBits } from "../../sets/bits.ts";
 import { calendarsIn } from "../../timing/anchors.ts";
-import { instantsOf, termOf } from "../../timing/instants.ts";
+import { closingsOfItem, instantsOf, termOf } from "../../timing/instants.ts";
 import type { MembershipSets } from "../membership-sets.ts";
+import { mentionsIn } from "../mentions.ts";
 
 export interface Step {
   t: number;
@@ -61,10 +62,23 @@ function happenings(plan: Plan, indexOf: Map<string, number>): Happening[][] {
   return found;
 }
 
+/**
+ * The moments of the clock within the term, ascending, its beginning first. What can be read after it closed is seen
+ * as before, but is no longer taken: where a condition asks for a hand-in, that moment counts too.
+ */
+function clockOf(plan: Plan): number[] {
+  const { from, until } = termOf(plan);
+  const calendars = calendarsIn(plan);
+  const asked = [...mentionsIn(plan).askedHandIns].flatMap((id) => plan.items[id] ?? []);
+  const closings = asked.flatMap((item) => closingsOfItem(plan, item, calendars));
+  const inTerm = [...instantsOf(plan, calendars), ...closings].filter((at) => at > from && at < until);
+  return [from, ...[...new Set(inTerm)].sort((a, b) => a - b)];
+}
+
 /** The steps of the term in order. Rosters of steps are not changed afterwards. */
 export function* stepsOf(plan: Plan, students: readonly string[]): Generator<Step> {
-  const { from, until } = termOf(plan);
-  const clock = [from, ...instantsOf(plan, calendarsIn(plan)).filter((at) => at > from && at < until)];
+  const { until } = termOf(plan);
+  const clock = clockOf(plan);
   const indexOf = new Map(students.map((personId, index) => [personId, index]));
   const left = happenings(plan, indexOf);
   const next = new Int32Array(students.length);

@@ -1,6 +1,7 @@
 /** What an item must be to stand in the outline, and what lies beneath a folder. Source: semantics.md section 4. */
 import { type Refusal, refuse } from "../../plan/command.ts";
 import { lookup } from "../../plan/lookup.ts";
+import { type Quiz, quizFault } from "../../plan/questions.ts";
 import type { Item, ItemKind, Plan, Target } from "../../plan/types.ts";
 
 const missing = (plan: Plan, { kind, id }: Target): boolean =>
@@ -27,7 +28,13 @@ export function checkItem(plan: Plan, item: Item): Refusal | null {
   if (item.pageOf && !plan.groups[item.pageOf]) {
     return refuse("group.gone", `The group whose page ${item.title} is, is no longer there.`);
   }
-  return split ? checkSplit(plan, item, split) : null;
+  return (item.quiz ? checkQuiz(item, item.quiz) : null) ?? (split ? checkSplit(plan, item, split) : null);
+}
+
+function checkQuiz({ kind, title }: Item, quiz: Quiz): Refusal | null {
+  if (kind !== "quiz") return refuse("quiz.kind", `${title} is no quiz, so it asks no questions.`);
+  const fault = quizFault(quiz);
+  return fault ? refuse("quiz.questions", `${title} cannot be so: ${fault} Nothing was changed.`) : null;
 }
 
 function checkSplit(plan: Plan, item: Item, split: NonNullable<Item["split"]>): Refusal | null {

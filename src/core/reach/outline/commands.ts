@@ -3,7 +3,9 @@
 import { z } from "zod";
 import { defineCommand, drop, put, type Refusal, refuse } from "../../plan/command.ts";
 import { lastPosition, lookup } from "../../plan/lookup.ts";
+import { type Quiz, questionsOf } from "../../plan/questions.ts";
 import { Entrance, Id, Item, type Plan } from "../../plan/types.ts";
+import { plural } from "../../text/plural.ts";
 import { cut } from "../../text/shorten.ts";
 import { sayAudience } from "../explain.ts";
 import { beneath, checkItem, gone, splitKinds, titleOf, titlesOf } from "./check.ts";
@@ -30,6 +32,18 @@ function sayShared(plan: Plan, names: string, { condition, variants, split }: z.
   return split
     ? `Split ${names} along ${plan.layers[split.layerId]?.name ?? "a removed layer"}, ${split.between}`
     : `${names} no longer split`;
+}
+
+/** What changes of questions: how many there are, or what is said of them. */
+function sayQuiz(name: string, before: Quiz | null, after: Quiz | null): string {
+  const count = (quiz: Quiz | null) => (quiz ? questionsOf(quiz).length : 0);
+  const [was, is] = [count(before), count(after)];
+  if (was !== is) return `${name} asks ${plural(is, "question")}${was > 0 ? ` (${was} before)` : ""}`;
+  if (before && after && before.released !== after.released)
+    return after.released
+      ? `Marks and right answers of ${name} are shown`
+      : `Marks and right answers of ${name} are not shown`;
+  return `Questions of ${name}`;
 }
 
 /** Moves items into a folder, each a step after the one before. */
@@ -101,6 +115,7 @@ export const outlineCommands = [
         if (fields.published !== undefined) return fields.published ? `Publish ${name}` : `Unpublish ${name}`;
         if (fields.seals !== undefined)
           return `${name} ${fields.seals ? "seals its contents" : "does not seal its contents"}`;
+        if (fields.quiz !== undefined) return sayQuiz(name, plan.items[itemId]?.quiz ?? null, fields.quiz);
         if (fields.title && fields.title !== name) return `Rename ${name} to ${fields.title}`;
         return sayShared(plan, name, fields);
       },

@@ -1,6 +1,7 @@
 /** Copies of items with all beneath them. Source: semantics.md section 4. */
 import { derivedId, put } from "../../plan/command.ts";
 import { lookup } from "../../plan/lookup.ts";
+import { asUnreleased } from "../../plan/questions.ts";
 import { mapReferences } from "../../plan/references.ts";
 import type { Item, Plan } from "../../plan/types.ts";
 import { beneath } from "./check.ts";
@@ -35,6 +36,7 @@ export function copyItems(
       ...copy,
       id: copyOf.get(itemId) as string,
       combines: [],
+      quiz: asUnreleased(copy.quiz),
       ...(home ?? { parentId: copyOf.get(item.parentId ?? "") ?? parentId }),
     };
     return home ? change(placed) : placed;

@@ -4,6 +4,7 @@ import { apply, Command, type NewCommand } from "../../commands.ts";
 import { isRefusal } from "../../plan/command.ts";
 import { lookup } from "../../plan/lookup.ts";
 import { noProgress, type Progress, progressLookup } from "../../plan/progress.ts";
+import { blankQuiz } from "../../plan/questions.ts";
 import type { Plan } from "../../plan/types.ts";
 import { listBits } from "../../sets/bits.ts";
 import {
@@ -106,13 +107,14 @@ describe("many items at once", () => {
   test("are copied with what lies beneath, dates and all; conditions among them ask of the copies", () => {
     const plan = course();
     addItem(plan, "folder", { kind: "folder" });
-    addItem(plan, "quiz", { kind: "quiz", parentId: "folder", points: 10 });
+    addItem(plan, "quiz", { kind: "quiz", parentId: "folder", points: 10, quiz: { ...blankQuiz, released: true } });
     addItem(plan, "page", { parentId: "folder", condition: { kind: "atLeast", itemId: "quiz", percent: 50 } });
     plan.overrides.o = { id: "o", itemId: "quiz", target: group("North"), dates: { due: "2026-12-01T09:00" } };
     const next = done(plan, { kind: "items.copy", itemIds: ["folder"], parentId: null });
     const copy = Object.values(next.items).find(({ title }) => title === "folder, copy");
     const [quiz, page] = lookup(next).children.get(copy?.id ?? "") ?? [];
     expect([quiz?.title, page?.title]).toEqual(["quiz", "page"]);
+    expect(quiz?.quiz?.released).toBe(false);
     expect(page?.condition).toEqual({ kind: "atLeast", itemId: quiz?.id, percent: 50 });
     expect(lookup(next).overridesOfItem.get(quiz?.id ?? "")?.[0]?.dates).toEqual({ due: "2026-12-01T09:00" });
     expect(plan.items.page?.condition).toMatchObject({ itemId: "quiz" });

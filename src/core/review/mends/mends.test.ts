@@ -56,6 +56,23 @@ describe("leaks", () => {
     change(plan, "outer", { audience: forOnly(group("North")) });
     expect(offered(plan, "leak")).toContain("Seal every folder above it");
   });
+  test("what would have a leak begin sooner is not offered, though it would have come", () => {
+    const plan = course();
+    plan.course.indexes = { discussions: true, files: false, calendar: false, work: false };
+    addItem(plan, "folder", { kind: "folder", seals: false, audience: { to: "everyone", minus: [group("Upper")] } });
+    addItem(plan, "talk", { kind: "discussion", parentId: "folder", audience: forOnly(group("South")) });
+    const dates = { opens: "2026-12-16T06:00" };
+    plan.overrides.later = { id: "later", itemId: "talk", target: group("Upper"), dates };
+    expect(found(plan, "leak").personIds).toEqual(["cas"]);
+    expect(offered(plan, "vain override")).toEqual([]);
+    // Where it leaks now as it is, the override may go.
+    expect(
+      offered(
+        { ...plan, overrides: { later: { ...plan.overrides.later, dates: { due: "2026-12-16T06:00" } } } },
+        "vain override",
+      ),
+    ).toEqual(["Remove the override"]);
+  });
   test("an item of some within a folder of some is narrowed by whom the folder leaves out", () => {
     const plan = course();
     addItem(plan, "door", { kind: "folder", seals: false, audience: { to: "everyone", minus: [group("South")] } });

@@ -2,6 +2,7 @@
  * Mends: changes that remove a finding, each tried on the plan before it is offered. What is offered removes its finding
  * and adds no leak. Source: semantics.md section 4.
  */
+
 import { apply, type Command, type NewCommand } from "../../commands.ts";
 import { derivedId, isRefusal } from "../../plan/command.ts";
 import { same } from "../../plan/difference.ts";
@@ -10,7 +11,8 @@ import type { Item, Plan } from "../../plan/types.ts";
 import { findingsOf } from "../../reach/audit/audit.ts";
 import { type Finding, type FindingKind, studentsSay } from "../../reach/audit/finding.ts";
 import { type Reach, reachAt } from "../../reach/reach.ts";
-import { andNot, countBits, countShared, isEmpty } from "../../sets/bits.ts";
+import { andNot, countBits, countShared, isEmpty, isSubset } from "../../sets/bits.ts";
+import { sayNumber } from "../../text/locale.ts";
 import { ofLeftOut, ofNeighbours, ofOneGroup } from "./asking.ts";
 import { type Candidate, type Case, change, type ItemCase } from "./candidate.ts";
 import { ofBranch, ofCircle, ofNoWindow } from "./conditions.ts";
@@ -53,6 +55,7 @@ const ofItems: Record<
   "before meeting": none,
   "same day": none,
   "unequal time": none,
+  "too little time": none,
 };
 
 function candidatesFor(one: Case): Candidate[] {
@@ -80,22 +83,23 @@ export function tryCommands(plan: Plan, commands: NewCommand[], now: number): Pl
 /** What a mend does to people at the moment of the reach, in a sentence. */
 function effectOf(before: Reach, after: Reach, item: Item | null): string {
   const parts: string[] = [];
-  let [others, gained] = [0, 0];
-  for (const one of Object.values(before.plan.items)) {
+  const moves = Object.values(before.plan.items).flatMap((one) => {
     const next = after.plan.items[one.id];
-    if (!next) continue;
-    const lost = andNot(before.sees(one), after.sees(next));
-    gained += countBits(andNot(after.sees(next), before.sees(one)));
-    if (isEmpty(lost)) continue;
+    return next
+      ? [{ next, lost: andNot(before.sees(one), after.sees(next)), won: andNot(after.sees(next), before.sees(one)) }]
+      : [];
+  });
+  const losing = moves.filter(({ lost }) => !isEmpty(lost));
+  for (const { next, lost } of losing.filter((one) => one.next.id === item?.id)) {
     const meant = countShared(lost, after.meant(next));
-    if (one.id === item?.id) {
-      parts.push(`${studentsSay(countBits(lost))} cease to reach it`);
-      parts.push(meant > 0 ? `${studentsSay(meant)} of them it is meant for` : "nobody it is meant for loses it");
-    } else others++;
+    parts.push(`${studentsSay(countBits(lost))} cease to reach it`);
+    parts.push(meant > 0 ? `${studentsSay(meant)} of them it is meant for` : "nobody it is meant for loses it");
   }
+  const others = losing.filter(({ next }) => next.id !== item?.id).length;
+  const gained = moves.reduce((sum, { won }) => sum + countBits(won), 0);
   if (others > 0)
     parts.push(`${others} other ${others === 1 ? "item ceases" : "items cease"} to be reached by somebody`);
-  if (gained > 0) parts.push(`${gained.toLocaleString("en-GB")} new crossings of a student and an item`);
+  if (gained > 0) parts.push(`${sayNumber(gained)} new crossings of a student and an item`);
   return parts.length > 0 ? `${parts.join("; ")}.` : "At this moment nobody's reach changes.";
 }
 
@@ -116,10 +120,19 @@ export function mendsOf(plan: Plan, progress: Progress, t: number, finding: Find
     const findings = findingsOf(after, kinds, layerId ?? undefined);
     if (findings.some(({ key }) => key === finding.key)) continue;
     const leaksAfter = leaking(findings);
-    if ([...leaksAfter].some((pair) => !leaksBefore.has(pair))) continue;
+    if ([...leaksAfter].some((pair) => !leaksBefore.has(pair)) || leaksSooner(reach, after)) continue;
     found.push({ says, commands, effect: effectOf(reach, after, item) });
   }
   return found;
+}
+
+/** Whether somebody reaches at this moment what is not meant for them and did not before, though they would have later. */
+function leaksSooner(before: Reach, after: Reach): boolean {
+  const { items } = before.plan;
+  return Object.values(after.plan.items).some((item) => {
+    const was = items[item.id];
+    return !isSubset(after.leak(item), was ? before.leak(was) : after.sets.nobody);
+  });
 }
 
 /** Who leaks where, now or to come. */

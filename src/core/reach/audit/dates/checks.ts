@@ -6,7 +6,7 @@ import type { Finding, FindingKind } from "../finding.ts";
 import { type Dated, datedOf } from "./dated.ts";
 import { inVain, movedEarlier } from "./draft.ts";
 import { comparedGroups, type Dues, noteDues, sameDay, unequalTime } from "./groups.ts";
-import { dueBeforeMeeting, dueOnFreeDay, outOfOrder, undated } from "./moments.ts";
+import { dueBeforeMeeting, dueOnFreeDay, outOfOrder, tooLittleTime, undated } from "./moments.ts";
 
 /** `published`: the plan as people have it, where the one that is asked about is a draft. */
 export function dateFindings(
@@ -23,6 +23,7 @@ export function dateFindings(
   const looks: [FindingKind, (dated: Dated, item: Item) => Finding[]][] = [
     ["dates", outOfOrder],
     ["no date", undated],
+    ["too little time", tooLittleTime],
     ["moved earlier", (_, item) => (before ? movedEarlier(dated, item, before) : [])],
     ["before meeting", dueBeforeMeeting],
     ["no-class day", dueOnFreeDay],

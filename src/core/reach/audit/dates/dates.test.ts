@@ -49,6 +49,29 @@ describe("dates that cannot be meant", () => {
     expect(says(plan, "no date")).toEqual([["lab: no date for due, for 2 students.", ["ben", "cas"]]]);
     expect(mends(plan, "no date")).toEqual(["Where there is no such meeting, Mon 5 Oct, 09:00"]);
   });
+  test("minutes that do not fit between opens and closes are told, extra time among them; what fits exactly is not", () => {
+    const plan = course();
+    const dates = { opens: "2026-11-10T09:00", closes: "2026-11-10T09:30", minutes: 30 };
+    addItem(plan, "quiz", { kind: "quiz", dates });
+    addItem(plan, "event", { kind: "event", dates: { ...dates, minutes: 60 } });
+    expect(says(plan, "too little time")).toEqual([]);
+    plan.allowances.more = {
+      id: "more",
+      target: group("Evening"),
+      minutesFactor: "1.5",
+      extraDays: null,
+      extraAttempts: null,
+    };
+    const extra = { ...plan, allowances: { ...plan.allowances } };
+    expect(says(extra, "too little time")).toEqual([
+      ["quiz: 45 minutes are theirs, and it is open for 30, for 2 students.", ["ben", "cas"]],
+    ]);
+    // Days more to close in are room enough; what never closes is, too.
+    const days = { ...plan.allowances.more, extraDays: 1 };
+    expect(says({ ...plan, allowances: { more: days } }, "too little time")).toEqual([]);
+    const open = { ...plan.items.quiz, dates: { ...dates, closes: "none" as const } };
+    expect(says({ ...extra, items: { quiz: open } as Plan["items"] }, "too little time")).toEqual([]);
+  });
   test("a date that an override alone sets, by a meeting that is not there, is none either", () => {
     const plan = course();
     addItem(plan, "lab");

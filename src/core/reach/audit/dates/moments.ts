@@ -75,6 +75,25 @@ export function outOfOrder(dated: Dated, item: Item): Finding[] {
   );
 }
 
+/**
+ * Students whose minutes for an attempt do not fit between its opens and closes: it ends when it closes, so that nobody of
+ * them has all of their time, however early they begin. Extra time is in their minutes.
+ */
+export function tooLittleTime(dated: Dated, item: Item): Finding[] {
+  if (item.kind !== "quiz" && item.kind !== "assignment") return [];
+  const { table } = dated;
+  const [opens, closes, minutes] = (["opens", "closes", "minutes"] as const).map((field) => table.column(item, field));
+  const short = sorted(table.reach.meant(item), (index) => {
+    const theirs = minutes?.[index] as number;
+    const window = Math.floor(((closes?.[index] as number) - (opens?.[index] as number)) / 60_000);
+    if (!Number.isFinite(theirs) || !Number.isFinite(window) || window < 0 || window >= theirs) return null;
+    return `${theirs} minutes are theirs, and it is open for ${window}`;
+  });
+  const why =
+    "An attempt ends when it closes, whatever is left of its minutes: extra time is lost. Let it close later.";
+  return [...short].map(([says, indexes]) => about(dated, item, "too little time", says, indexes, why));
+}
+
 /** Students whose date, of the item or of an override for them, is anchored to a meeting that is not there. */
 export function undated(dated: Dated, item: Item): Finding[] {
   const { table } = dated;

@@ -1,6 +1,7 @@
 /** One resource of a Common Cartridge (1EdTech, 1.0 to 1.3, and its assignment extension) as what an item holds. */
 
 import { fileTrouble, plainName } from "../../../formats/stored-files.ts";
+import { sayNumber } from "../../../text/locale.ts";
 import { notKept } from "../../../text/rich-text.ts";
 import { folderOf, pathOf } from "./paths.ts";
 import { attributeOf, childOf, decodeMarkup, listOf, type Node, parseXml, textOf } from "./xml.ts";
@@ -94,7 +95,7 @@ export function readResource(type: string, path: string, title: string, archive:
     const item = { ...blank(title), path, ...heldBy(type.toLowerCase(), path, bytes, html) };
     if (item.kind === "link" && item.body === "") return "its address is missing";
     if (item.body.length > longestBody)
-      return `its text has ${item.body.length.toLocaleString("en-GB")} characters; 100,000 is the most`;
+      return `its text has ${sayNumber(item.body.length)} characters; 100,000 is the most`;
     return { item, missing: [...missing], lost: item.kind === "link" ? [] : notKept(item.body) };
   } catch (error) {
     return error instanceof Refused ? error.message : `its file ${path} cannot be read`;

@@ -5,6 +5,7 @@
 import { XMLBuilder } from "fast-xml-parser";
 import { strToU8, zipSync } from "fflate";
 import { lookup, outlineOrder } from "../../../plan/lookup.ts";
+import { questionsOf } from "../../../plan/questions.ts";
 import type { Item, Plan } from "../../../plan/types.ts";
 
 type Node = Record<string, unknown>;
@@ -36,6 +37,10 @@ export function leftUnsaid(plan: Plan): string[] {
     ...count("Release conditions", ({ condition, variants }) => condition !== null || variants.length > 0),
     ...count("How groups are kept apart", ({ split }) => split !== null),
     ...count("That it is a quiz or an event; it goes out as a page", ({ kind }) => kind === "quiz" || kind === "event"),
+    ...count(
+      "Questions; they go out from the card of a quiz",
+      ({ quiz }) => quiz !== null && questionsOf(quiz).length > 0,
+    ),
     ...count("Points of what is no assignment", ({ kind, points }) => points !== null && kind !== "assignment"),
     ...count("That it is not published", ({ published }) => !published),
   ];
