@@ -1,16 +1,18 @@
 /** The published plan of a course, kept in memory as long as the revision in the database is the same. */
 import type { PoolConnection } from "mysql2/promise";
-import { difference } from "../../core/plan/difference.ts";
+import { difference, type RowChange } from "../../core/plan/difference.ts";
 import { wholePlan } from "../../core/plan/tables.ts";
 import type { Course, Plan } from "../../core/plan/types.ts";
 import { compressJson } from "./compressed-json.ts";
-import { rows, run, transaction } from "./database.ts";
+import { insertMany, rows, run, transaction } from "./database.ts";
 import { type Entry, keepRevision, writeJournal } from "./journal.ts";
+import { onceAtATime } from "./once-at-a-time.ts";
 import { readPlan, type StoredPlan, writeDifference } from "./plan-rows.ts";
 
 // A copy of what the database holds, checked against its revision at every use: a second process misses nothing.
 const copies = new Map<string, StoredPlan>();
 const keepAtMost = 20;
+const reading = onceAtATime<StoredPlan | null>();
 
 /** The published plan and its revision, or null. */
 export async function course(courseId: string): Promise<StoredPlan | null> {
@@ -18,9 +20,11 @@ export async function course(courseId: string): Promise<StoredPlan | null> {
   if (!found) return null;
   const copy = copies.get(courseId);
   if (copy?.revision === found.revision) return copy;
-  const stored = await transaction((connection) => readPlan(courseId, connection));
-  if (stored) keep(courseId, stored);
-  return stored;
+  return reading(`${courseId}/${found.revision}`, async () => {
+    const stored = await transaction((connection) => readPlan(courseId, connection));
+    if (stored) keep(courseId, stored);
+    return stored;
+  });
 }
 
 /** After a step was committed: the plan it led to need not be read back. */
@@ -69,6 +73,7 @@ export async function moveCourse(
       return bytes;
     }),
   ]);
+  await keepFormerPeople(courseId, changes, connection);
   const revision = from.revision + 1;
   await run("UPDATE courses SET revision = ? WHERE id = ?", [revision, courseId], connection);
   await keepRevision(courseId, revision, entry.at, packed, connection);
@@ -76,17 +81,29 @@ export async function moveCourse(
   return revision;
 }
 
+/** Notes who is in the plan no more, or under another id: the history of the course names them still. */
+async function keepFormerPeople(courseId: string, changes: RowChange[], connection: PoolConnection): Promise<void> {
+  const gone = changes.filter(
+    ({ table, before, after }) => table === "people" && before && before.sourcedId !== after?.sourcedId,
+  );
+  const columns = ["course_id", "person_id", "sourced_id"];
+  const values = gone.map(({ id, before }) => [courseId, id, String(before?.sourcedId)]);
+  await insertMany("former_people", columns, values, connection, "ON DUPLICATE KEY UPDATE person_id = person_id");
+}
+
 /** A course that somebody is in, and as whom. */
 export interface CourseOf {
-  course: Pick<Course, "id" | "code" | "title" | "term">;
+  course: Pick<Course, "id" | "code" | "title" | "term" | "termStart" | "termEnd">;
   role: string;
   personId: string;
+  /** Its coordinators can read it, and nobody else is in it. */
+  isArchived: boolean;
 }
 
 /** Courses in which somebody has an open enrolment, with the strongest role. */
 export async function coursesOf(sourcedId: string, t: number): Promise<CourseOf[]> {
-  const found = await rows<CourseOf["course"] & Pick<CourseOf, "role" | "personId">>(
-    `SELECT c.id, c.code, c.title, c.term, e.role, p.id AS personId FROM people p
+  const found = await rows<CourseOf["course"] & Pick<CourseOf, "role" | "personId"> & { archived: number }>(
+    `SELECT c.id, c.code, c.title, c.term, c.term_start AS termStart, c.term_end AS termEnd, e.role, p.id AS personId, c.archived_at IS NOT NULL AS archived FROM people p
      JOIN enrolments e ON e.person_id = p.id AND e.since <= ? AND (e.until IS NULL OR e.until > ?)
      JOIN courses c ON c.id = p.course_id WHERE p.sourced_id = ? ORDER BY c.code, c.title`,
     [t, t, sourcedId],
@@ -97,5 +114,19 @@ export async function coursesOf(sourcedId: string, t: number): Promise<CourseOf[
     const other = best.get(row.id);
     if (!other || strength.indexOf(row.role) < strength.indexOf(other.role)) best.set(row.id, row);
   }
-  return [...best.values()].map(({ role, personId, ...course }) => ({ course, role, personId }));
+  return [...best.values()].map(({ role, personId, archived, ...course }) => ({
+    ...{ course, role, personId },
+    isArchived: Boolean(archived),
+  }));
+}
+
+/** Whether somebody is on the staff of any course. */
+export async function isStaff(sourcedId: string, at: number): Promise<boolean> {
+  const [found] = await rows(
+    `SELECT 1 FROM people p JOIN enrolments e ON e.person_id = p.id
+     WHERE p.sourced_id = ? AND e.role IN ('coordinator', 'instructor', 'support') AND e.since <= ?
+       AND (e.until IS NULL OR e.until > ?) LIMIT 1`,
+    [sourcedId, at, at],
+  );
+  return found !== undefined;
 }

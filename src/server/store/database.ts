@@ -75,6 +75,9 @@ export async function rows<Row>(sql: string, values: Value[] = [], runner: Runne
   return (await execute<RowDataPacket[]>(sql, values, runner)) as unknown as Row[];
 }
 
+/** Words as they stand in a LIKE: what has a meaning there means itself. */
+export const likeWords = (words: string): string => words.replace(/[\\%_]/g, "\\$&");
+
 /** The question marks of a list of values in a statement: `IN (${parameters(ids)})`. */
 export const parameters = (list: string[]) => list.map(() => "?").join(", ");
 

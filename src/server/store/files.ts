@@ -42,6 +42,18 @@ async function countStored(
   return null;
 }
 
+/** Files go, with their bytes, which are counted to their course and their owner no more. */
+export async function deleteStored(
+  files: { id: string; size: number; courseId: string; accountId: string }[],
+  connection: PoolConnection,
+): Promise<void> {
+  for (const { id, size, courseId, accountId } of files) {
+    await run("DELETE FROM files WHERE id = ?", [id], connection);
+    const count = "UPDATE stored_bytes SET bytes = GREATEST(0, bytes - ?) WHERE holder IN (?, ?)";
+    await run(count, [size, courseId, accountId], connection);
+  }
+}
+
 /** Stores a file that arrived, or gives the sentence that says why not. Its bytes stay in the database: no process holds them. */
 export async function storeArrived(
   courseId: string,

@@ -10,7 +10,7 @@ import { rowWords } from "../../core/review/row-words.ts";
 import { planBefore, revertible } from "../../core/rolling/revert.ts";
 import { cut } from "../../core/text/shorten.ts";
 import { expandJson } from "./compressed-json.ts";
-import { fromJson, insertMany, rows, run } from "./database.ts";
+import { fromJson, insertMany, likeWords, rows, run } from "./database.ts";
 
 /** What is written of one doing: lines of the same kind by one account at one moment. */
 export interface Entry {
@@ -95,7 +95,6 @@ export interface JournalQuestion {
   before: string | null;
 }
 const pageSize = 100;
-const escaped = (words: string) => words.replace(/[\\%_]/g, "\\$&");
 
 /** Lines of the journal, the latest first; people and items that the words name are looked for by what they are. */
 export async function readJournal(
@@ -123,7 +122,7 @@ export async function readJournal(
         .filter(({ title }) => title.toLowerCase().includes(wanted))
         .map(({ id }) => id),
     ].slice(0, 40);
-    const like = `%${escaped(wanted)}%`;
+    const like = `%${likeWords(wanted)}%`;
     tests.push(`(j.says LIKE ? OR a.display_name LIKE ?${named.map(() => " OR j.detail LIKE ?").join("")})`);
     values.push(like, like, ...named.map((id) => `%${id}%`));
   }

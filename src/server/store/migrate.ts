@@ -17,6 +17,12 @@ export async function migrate(folder: string, say: (line: string) => void): Prom
       (await rows<{ name: string }>("SELECT name FROM migrations", [], connection)).map(({ name }) => name),
     );
     const files = (await readdir(folder)).filter((name) => /^\d{4}_.*\.sql$/.test(name)).sort();
+    const unknown = [...done].filter((name) => !files.includes(name)).sort();
+    // Tables of a newer version may hold what this one would lose: it does not touch them.
+    if (unknown.length > 0)
+      throw new Error(
+        `The database is of a newer version (it has had ${unknown.join(", ")}). Start that version, or restore a backup of this one.`,
+      );
     for (const name of files) {
       if (done.has(name)) continue;
       const sql = (await readFile(join(folder, name), "utf8")).replace(/^--.*$/gm, "");
@@ -24,8 +30,8 @@ export async function migrate(folder: string, say: (line: string) => void): Prom
       await run("INSERT INTO migrations (name) VALUES (?)", [name], connection);
       say(`Migrated ${name}`);
     }
-    await connection.query("SELECT RELEASE_LOCK('amber_migrations')");
   } finally {
+    await connection.query("SELECT RELEASE_LOCK('amber_migrations')").catch(() => undefined);
     connection.release();
   }
 }

@@ -59,7 +59,7 @@ const columns: Record<TableName | "course", [string, Codec][]> = {
   items: [
     ...plain("id", "parentId", "position", "kind", "title", "body", "points", "pageOf", "categoryId"),
     ...flag("published", "seals", "announced", "readableAfterClose", "leadHandsIn"),
-    ...json("audience", "condition", "variants", "dates", "split", "file", "owners", "combines"),
+    ...json("audience", "condition", "variants", "dates", "split", "quiz", "file", "owners", "combines"),
   ],
   entrances: plain("id", "itemId", "folderId", "position"),
   overrides: [...plain("id", "itemId"), ...json("target", "dates")],
@@ -167,13 +167,19 @@ export async function readPlan(courseId: string, connection: PoolConnection): Pr
   return { revision: found.revision as number, plan };
 }
 
-/** A new course row, with nothing in it. */
+/** A new course row, with nothing in it. Every course is made here. */
 export async function insertCourse(course: Course, connection: PoolConnection): Promise<void> {
   const names = columns.course.map(([name]) => snake(name));
   await insertMany(
     "courses",
     names,
     [columns.course.map(([name, codec]) => write(course[name as keyof Course], codec))],
+    connection,
+  );
+  // Nothing was asked of it yet: the audit does, within seconds.
+  await run(
+    "INSERT INTO course_findings (course_id, revision, at, students, leaks, stranded, others) VALUES (?, -1, 0, -1, 0, 0, 0)",
+    [course.id],
     connection,
   );
 }

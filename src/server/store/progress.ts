@@ -5,20 +5,31 @@ import type { GroupMark, HandIn, Mark, Opening, Progress } from "../../core/plan
 import type { Plan } from "../../core/plan/types.ts";
 import { isGroupWork } from "../../core/reach/group-work.ts";
 import { parameters, rows, run, transaction } from "./database.ts";
+import { onceAtATime } from "./once-at-a-time.ts";
 
-const copies = new Map<string, { revision: number; progress: Progress }>();
+interface StoredProgress {
+  revision: number;
+  progress: Progress;
+}
+const copies = new Map<string, StoredProgress>();
+const reading = onceAtATime<StoredProgress>();
 
 const flags = <Row extends { excused: boolean }>(marks: Row[]): Row[] =>
   marks.map((mark) => ({ ...mark, excused: Boolean(mark.excused) }));
 
 /** All progress of a course, kept while its revision in the database stays the same. */
-export async function courseProgress(courseId: string): Promise<{ revision: number; progress: Progress }> {
+export async function courseProgress(courseId: string): Promise<StoredProgress> {
   const [found] = await rows<{ progress_revision: number }>("SELECT progress_revision FROM courses WHERE id = ?", [
     courseId,
   ]);
   const revision = found?.progress_revision ?? 0;
   const copy = copies.get(courseId);
-  if (copy?.revision === revision) return copy;
+  return copy?.revision === revision
+    ? copy
+    : reading(`${courseId}/${revision}`, () => readProgress(courseId, revision));
+}
+
+async function readProgress(courseId: string, revision: number): Promise<StoredProgress> {
   const [marks, handIns, openings, groupMarks] = await Promise.all([
     rows<Mark>("SELECT person_id AS personId, item_id AS itemId, points, excused, at FROM marks WHERE course_id = ?", [
       courseId,
