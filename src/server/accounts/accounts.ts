@@ -1,21 +1,24 @@
-/** Sign-in by username and password, sessions in the database, and the slowing of repeated failures. */
+/** Accounts and their sessions, which are kept in the database. */
 
 import { randomBytes } from "node:crypto";
-import { hash, verify } from "@node-rs/argon2";
+import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
+import { hourChoices, type LocaleSetting, locales, plainLocale } from "../../core/text/locale.ts";
 import { loginOf } from "../../core/text/logins.ts";
 import { cut } from "../../core/text/shorten.ts";
 import { config } from "../config.ts";
 import { rows, run } from "../store/database.ts";
 import { digest } from "./digest.ts";
-import { noteEvent } from "./security-events.ts";
-import { countTry, forgetTries } from "./sign-in-tries.ts";
 
 export interface Account {
   id: string;
   username: string;
   sourcedId: string;
   displayName: string;
+  /** Whether they run the application: terms, courses, people. */
+  administers: boolean;
+  /** In whose way dates and numbers are written for them: their own choice, or the institution's. */
+  locale: LocaleSetting;
 }
 
 /** A display name, "Family, Given", with the given name first. */
@@ -30,6 +33,18 @@ export function sessionCookie() {
   const options = { httpOnly: true, sameSite: "lax", secure, path: "/", maxAge: sessionLasts / 1000 } as const;
   return { name: `${secure ? "__Host-" : ""}amber_session`, options };
 }
+/** The cookie of whoever has shown a password, and is asked for a second factor. */
+export function halfCookie() {
+  const { secure } = sessionCookie().options;
+  const options = { httpOnly: true, sameSite: "lax", secure, path: "/sign-in", maxAge: 600 } as const;
+  return { name: "amber_half", options };
+}
+/** The cookie that binds what was begun at an identity provider to the browser that began it. */
+export function flowCookie() {
+  const { secure } = sessionCookie().options;
+  const options = { httpOnly: true, sameSite: "lax", secure, path: "/sign-in", maxAge: 900 } as const;
+  return { name: "amber_sign_in", options };
+}
 const sessionLasts = 12 * 3600_000;
 /** A session that nobody uses ends sooner. */
 const idleLasts = 4 * 3600_000;
@@ -38,21 +53,18 @@ const notedEvery = 5 * 60_000;
 /** Signed in at more places than these, somebody is signed out where they were longest ago. */
 const mostSessions = 20;
 
-/** argon2id with the parameters that OWASP names for interactive sign-in. */
-export const hashPassword = (password: string): Promise<string> =>
-  hash(password, { memoryCost: 19_456, timeCost: 2, parallelism: 1 });
-
-// Verified when the username is unknown, so that the answer takes as long as for a known one.
-let decoy: Promise<string> | null = null;
-
-export type SignIn = { token: string } | { wrong: true } | { wait: number };
-
-async function openSession(accountId: string, agent: string, at: number): Promise<string> {
+/** Signs somebody in who has shown that they are who they say; gives the token of the session. `provider`: where they did. */
+export async function openSession(
+  accountId: string,
+  agent: string,
+  at: number,
+  provider: string | null = null,
+): Promise<string> {
   await run("DELETE FROM sessions WHERE expires_at < ? OR (used_at > 0 AND used_at < ?)", [at, at - idleLasts]);
   const token = randomBytes(32).toString("base64url");
   await run(
-    "INSERT INTO sessions (token_hash, id, account_id, expires_at, begun_at, used_at, agent) VALUES (?, ?, ?, ?, ?, ?, ?)",
-    [digest(token), v7(), accountId, at + sessionLasts, at, at, cut(agent, 400)],
+    "INSERT INTO sessions (token_hash, id, account_id, expires_at, begun_at, used_at, agent, provider) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+    [digest(token), v7(), accountId, at + sessionLasts, at, at, cut(agent, 400), provider],
   );
   await run(
     `DELETE FROM sessions WHERE account_id = ? AND id NOT IN
@@ -62,67 +74,75 @@ async function openSession(accountId: string, agent: string, at: number): Promis
   return token;
 }
 
-/** Where somebody tries to sign in from, and when. */
-interface From {
-  at?: number;
-  /** The browser, as it says. */
-  agent?: string;
-  /** The network address. */
-  address?: string;
+/** The columns and tables by which an account `a` says in whose way it wants dates and numbers written. */
+export const localeColumns = "COALESCE(st.locale, i.locale) AS locale, COALESCE(st.hours, i.hours) AS hours";
+export const localeTables = "LEFT JOIN account_settings st ON st.account_id = a.id LEFT JOIN institution i ON TRUE";
+export interface LocaleFound {
+  locale: string | null;
+  hours: string | null;
 }
+/** A locale that is offered no more, or none at all, is the plain one. */
+export const localeIn = ({ locale, hours }: LocaleFound): LocaleSetting => ({
+  locale: locales.find((one) => one === locale) ?? plainLocale.locale,
+  hours: hourChoices.find((one) => one === hours) ?? plainLocale.hours,
+});
 
-/** Checks a password and opens a session. A login that holds invisible signs is nobody's, and counts as its address's try. */
-export async function signIn(
-  username: string,
-  password: string,
-  { at = Date.now(), agent = "", address = "" }: From = {},
-): Promise<SignIn> {
-  const login = loginOf(username) ?? "";
-  const { wait } = await countTry(login, address, at);
-  if (wait > 0) {
-    await noteEvent({ kind: "sign-in slowed", address });
-    return { wait };
-  }
-  const [account] = await rows<{ id: string; password_hash: string }>(
-    "SELECT id, password_hash FROM accounts WHERE login = ?",
-    [login],
-  );
-  decoy ??= hashPassword(randomBytes(16).toString("hex"));
-  const right = await verify(account?.password_hash ?? (await decoy), password);
-  if (!account || !right) {
-    await noteEvent({ kind: "sign-in failed", accountId: account?.id, address });
-    return { wrong: true };
-  }
-  await forgetTries(login, address, at);
-  await noteEvent({ kind: "signed in", accountId: account.id, address });
-  return { token: await openSession(account.id, agent, at) };
+interface Found extends LocaleFound {
+  administers: number;
+  usedAt: number;
 }
-
 export async function accountOf(token: string | undefined): Promise<Account | null> {
   if (!token) return null;
   const at = Date.now();
-  const [found] = await rows<Account & { usedAt: number }>(
-    `SELECT a.id, a.username, a.sourced_id AS sourcedId, a.display_name AS displayName, s.used_at AS usedAt
-     FROM sessions s JOIN accounts a ON a.id = s.account_id
+  const [found] = await rows<Omit<Account, "administers" | "locale"> & Found>(
+    `SELECT a.id, a.username, a.sourced_id AS sourcedId, a.display_name AS displayName, a.administers,
+       s.used_at AS usedAt, ${localeColumns}
+     FROM sessions s JOIN accounts a ON a.id = s.account_id AND a.disabled_at IS NULL ${localeTables}
      WHERE s.token_hash = ? AND s.expires_at > ? AND (s.used_at = 0 OR s.used_at > ?)`,
     [digest(token), at, at - idleLasts],
   );
   if (!found) return null;
-  const { usedAt, ...account } = found;
+  const { usedAt, administers, locale, hours, ...account } = found;
   if (usedAt < at - notedEvery) await run("UPDATE sessions SET used_at = ? WHERE token_hash = ?", [at, digest(token)]);
-  return account;
+  return { ...account, administers: administers === 1, locale: localeIn({ locale, hours }) };
 }
 
-export const signOut = (token: string): Promise<number> =>
-  run("DELETE FROM sessions WHERE token_hash = ?", [digest(token)]);
+/** Ends a session; gives the identity provider that somebody signed in at, or null. */
+export async function signOut(token: string): Promise<string | null> {
+  const [found] = await rows<{ provider: string | null }>("SELECT provider FROM sessions WHERE token_hash = ?", [
+    digest(token),
+  ]);
+  await run("DELETE FROM sessions WHERE token_hash = ?", [digest(token)]);
+  return found?.provider ?? null;
+}
 
-/** Throws where the username holds signs that nobody sees or types. */
-export async function createAccount(account: Omit<Account, "id">, passwordHash: string): Promise<void> {
-  const login = loginOf(account.username);
-  if (login === null) throw new Error(`The username "${account.username}" holds signs that are not seen.`);
+/** What an account is made of. */
+export interface NewAccount {
+  username: string;
+  /** The registrar's id: the account is whoever bears it in a course. */
+  sourcedId: string;
+  /** "Family, Given". */
+  displayName: string;
+  email?: string | null;
+  /** Null: there is none yet. */
+  passwordHash: string | null;
+  administers?: boolean;
+}
+
+/**
+ * Makes an account, or changes the name of the one that has this login or registrar's id; gives its id. Throws where the
+ * username holds signs that nobody sees or types.
+ */
+export async function createAccount(account: NewAccount, runner?: PoolConnection): Promise<string> {
+  const { username, sourcedId, displayName, email = null, passwordHash, administers = false } = account;
+  const login = loginOf(username);
+  if (login === null) throw new Error(`The username "${username}" holds signs that are not seen.`);
   await run(
-    `INSERT INTO accounts (id, username, login, sourced_id, display_name, password_hash) VALUES (?, ?, ?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE display_name = VALUES(display_name)`,
-    [v7(), account.username, login, account.sourcedId, account.displayName, passwordHash],
+    `INSERT INTO accounts (id, username, login, sourced_id, display_name, email, password_hash, administers)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?) ON DUPLICATE KEY UPDATE display_name = VALUES(display_name)`,
+    [v7(), username, login, sourcedId, displayName, email, passwordHash, administers],
+    runner,
   );
+  const [made] = await rows<{ id: string }>("SELECT id FROM accounts WHERE login = ?", [login], runner);
+  return made?.id ?? "";
 }

@@ -11,12 +11,15 @@ export interface AccountSettings {
   receipts: boolean;
   /** How they like to be spoken of; empty where they say nothing. */
   pronouns: string;
+  /** In whose way dates and numbers are written for them; null: as the institution has it. */
+  locale: string | null;
+  hours: string | null;
 }
-const usual: AccountSettings = { mails: true, receipts: false, pronouns: "" };
+const usual: AccountSettings = { mails: true, receipts: false, pronouns: "", locale: null, hours: null };
 
 export async function settingsOf(accountId: string): Promise<AccountSettings> {
-  const [found] = await rows<{ mails: number; receipts: number; pronouns: string }>(
-    "SELECT mails, receipts, pronouns FROM account_settings WHERE account_id = ?",
+  const [found] = await rows<Omit<AccountSettings, "mails" | "receipts"> & { mails: number; receipts: number }>(
+    "SELECT mails, receipts, pronouns, locale, hours FROM account_settings WHERE account_id = ?",
     [accountId],
   );
   return found ? { ...found, mails: found.mails === 1, receipts: found.receipts === 1 } : usual;
@@ -24,12 +27,16 @@ export async function settingsOf(accountId: string): Promise<AccountSettings> {
 
 /** Keeps some settings of somebody; the others stay as they are. */
 export async function keepSettings(accountId: string, changed: Partial<AccountSettings>): Promise<void> {
-  const { mails, receipts, pronouns } = { ...(await settingsOf(accountId)), ...changed };
+  const { mails, receipts, pronouns, locale, hours } = { ...(await settingsOf(accountId)), ...changed };
   await run(
-    `INSERT INTO account_settings (account_id, mails, receipts, pronouns) VALUES (?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE mails = VALUES(mails), receipts = VALUES(receipts), pronouns = VALUES(pronouns)`,
-    [accountId, mails, receipts, pronouns],
+    `REPLACE INTO account_settings (account_id, mails, receipts, pronouns, locale, hours) VALUES (?, ?, ?, ?, ?, ?)`,
+    [accountId, mails, receipts, pronouns, locale, hours],
   );
+}
+
+export async function usernameOf(accountId: string): Promise<string> {
+  const [found] = await rows<{ username: string }>("SELECT username FROM accounts WHERE id = ?", [accountId]);
+  return found?.username ?? "";
 }
 
 /** What people of a course say of themselves, by the person's id; nobody who says nothing. */

@@ -4,7 +4,9 @@ import { v4 } from "uuid";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { closeDatabase, rows } from "../store/database.ts";
 import { migrate } from "../store/migrate.ts";
-import { createAccount, hashPassword, signIn } from "./accounts.ts";
+import { createAccount } from "./accounts.ts";
+import { signIn } from "./entering.ts";
+import { hashPassword } from "./passwords.ts";
 import { forgetEvents, noteEvent } from "./security-events.ts";
 
 const hour = 3_600_000;
@@ -39,7 +41,12 @@ test("what somebody does again within the hour is one row, also at the same time
 
 test("a sign-in that failed is kept with the account and the address, and without what was typed", async () => {
   const username = `noted-${v4()}`;
-  await createAccount({ username, sourcedId: v4(), displayName: "Adeyemi, Bola" }, await hashPassword("right"));
+  await createAccount({
+    username,
+    sourcedId: v4(),
+    displayName: "Adeyemi, Bola",
+    passwordHash: await hashPassword("right"),
+  });
   const address = `192.0.2.${v4().slice(0, 8)}`;
   await signIn(username, "wr0ng-s3cret", { address });
   await signIn(`nobody-${username}`, "wr0ng-s3cret", { address });

@@ -14,6 +14,11 @@ export type SecurityKind =
   | "sign-in slowed"
   | "signed out"
   | "sessions ended"
+  | "password changed"
+  | "account changed"
+  | "set up"
+  | "entered a course"
+  | "course deleted"
   | "refused"
   | "failed";
 

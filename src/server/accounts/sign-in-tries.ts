@@ -51,7 +51,9 @@ export async function countTry(login: string, address: string, at: number): Prom
         connection,
       );
       const { tries, lastAt } = found ?? { tries: 0, lastAt: at };
-      const wait = lastAt + key.wait(tries) - at;
+      const after = key.wait(tries);
+      // Who began sooner may come to the row later: that alone is no reason to wait.
+      const wait = after > 0 ? lastAt + after - at : 0;
       if (wait > 0) return { wait: Math.ceil(wait / 1000) };
       counted.push({ key, tries: Math.max(0, tries - Math.max(0, at - lastAt) / key.forgottenAfter) });
     }

@@ -4,8 +4,8 @@ import { config } from "../config.ts";
 /** Whether a request only reads: then nothing is changed by it, whatever becomes of it. */
 export const onlyReads = ({ method }: Request): boolean => method === "GET" || method === "HEAD";
 
-/** This machine's own names: whoever asks by them asks for nobody else. */
-const isLoopback = (host: string): boolean => /^(localhost|127(\.\d{1,3}){3}|\[::1\])(:\d{1,5})?$/i.test(host);
+/** This machine's own names: whoever asks by them asks for nobody else, and what is sent to them leaves it not. */
+export const isLoopback = (host: string): boolean => /^(localhost|127(\.\d{1,3}){3}|\[::1\])(:\d{1,5})?$/i.test(host);
 
 const publicAddress = (): URL | null => {
   const own = config().AMBER_ADDRESS;
@@ -26,6 +26,9 @@ export function isOurOrigin(request: Request): boolean {
   const host = request.headers.get("host") ?? "";
   return isLoopback(host) ? from.host === host : from.origin === publicAddress()?.origin;
 }
+
+/** An address of ours for letters; only its path where no public address is set. */
+export const addressInLetters = (path: string): string => `${config().AMBER_ADDRESS?.replace(/\/+$/, "") ?? ""}${path}`;
 
 /** Where this application stands, as its readers reach it: what addresses in files and feeds begin with. */
 export function originOf(request: Request): string {

@@ -6,6 +6,7 @@ import { WorkGivenUp } from "../threads/pool.ts";
 import { onlyReads } from "./address.ts";
 import { BodyRefused } from "./counted-body.ts";
 import { failure } from "./problem.ts";
+import { requestId } from "./this-request.ts";
 
 const titles = { 408: "Too slow", 413: "Too large", 429: "Too many at once", 503: "Busy" };
 
@@ -48,9 +49,9 @@ export function failureOf(request: Request, error: unknown): Response {
   }
   log.error({ error: error instanceof Error ? error.stack : String(error), path: pathname }, "request failed");
   if (isDatabaseAway(error)) {
-    const detail = `The database does not answer just now. ${sayChange(request)} Try again in a few seconds.`;
+    const detail = `The database does not answer just now. ${sayChange(request)} Try again in a few seconds. The number of this request: ${requestId() ?? "none"}.`;
     return later(failure(request, 503, "Not available just now", detail));
   }
-  const detail = `${sayChange(request)} If it fails again, tell whoever runs this server.`;
+  const detail = `${sayChange(request)} If it fails again, tell whoever runs this server, with this number: ${requestId() ?? "none"}.`;
   return failure(request, 500, "Something failed here", detail);
 }

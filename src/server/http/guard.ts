@@ -38,10 +38,11 @@ export const notFound = (isApi: boolean): Response =>
       );
 
 /** What no request of ours looks like, whoever asks; null where there is nothing against it. */
-function whyNotOurs(request: Request): Response | null {
+function whyNotOurs(request: Request, pattern: string): Response | null {
   if (!isReadablePath(request))
     return failure(request, 400, "Not an address", "This address holds signs that no address of ours has.");
-  if (!isOurHost(request))
+  // Whatever watches the application asks for its health by the machine's own name.
+  if (!isOurHost(request) && !pattern.startsWith("/health/") && pattern !== "/metrics")
     return failure(request, 421, "Not this server", "This server does not answer for the name that was asked for.");
   if (onlyReads(request) || isOurOrigin(request)) return null;
   return failure(
@@ -95,7 +96,7 @@ const namesIds = (params: Asking["params"]): boolean =>
 export async function authorize({ request, url, pattern, params, token }: Asking): Promise<AccessDecision> {
   const isApi = url.pathname.startsWith("/api/");
   const what = `${request.method} ${pattern}`;
-  const refusal = whyNotOurs(request);
+  const refusal = whyNotOurs(request, pattern);
   if (refusal) {
     void noteEvent({ kind: "refused", what });
     return { refusal };
@@ -118,6 +119,11 @@ export async function authorize({ request, url, pattern, params, token }: Asking
   if (!route || !namesIds(params)) return { refusal: notFound(isApi) };
   const { takes } = route;
   if (route.who === "account") return { account, access: null, takes };
+  if (route.who === "administrator") {
+    if (account.administers) return { account, access: null, takes };
+    void noteEvent({ kind: "refused", accountId: account.id, what });
+    return { refusal: notFound(isApi) };
+  }
 
   const courseId = params.course;
   const stored = courseId ? await course(courseId) : null;

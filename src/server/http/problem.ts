@@ -38,6 +38,15 @@ export function problemPage(status: number, title: string, detail: string): Resp
   return new Response(page, { status, headers: { "content-type": "text/html; charset=utf-8" } });
 }
 
+/** A page that leads on by itself, to an address that may be another site's. */
+export function pageLeadingTo(address: string, title: string, says: string): Response {
+  const page = `<!doctype html><html lang="en-GB"><head><meta charset="utf-8"><title>${escaped(title)} - Amber Weave</title>
+<meta name="viewport" content="width=device-width"><meta http-equiv="refresh" content="0;url=${escaped(address)}">
+<link rel="stylesheet" href="/plain.css"></head>
+<body><main><h1>${escaped(title)}</h1><p><a href="${escaped(address)}">${escaped(says)}</a></p></main></body></html>`;
+  return new Response(page, { status: 200, headers: { "content-type": "text/html; charset=utf-8" } });
+}
+
 /** What went wrong, as whoever asked reads it: a page in a browser, problem details in the API and for scripts. */
 export function failure(request: Request, status: number, title: string, detail: string): Response {
   const isApi = new URL(request.url).pathname.startsWith("/api/");
