@@ -1,12 +1,16 @@
 import { defineMiddleware } from "astro:middleware";
 import type { APIContext, MiddlewareNext } from "astro";
 import { noteEvent } from "./server/accounts/security-events.ts";
+import { config } from "./server/config.ts";
+import { onlyReads } from "./server/http/address.ts";
 import { type CountedBody, countBody } from "./server/http/counted-body.ts";
 import { failureOf, whyNoRoom } from "./server/http/failures.ts";
 import { authorize, tokenOf } from "./server/http/guard.ts";
 import { secured } from "./server/http/security.ts";
+import { answerIn, idFor, withRequestId } from "./server/http/this-request.ts";
 import { startScheduler } from "./server/jobs/scheduler.ts";
 import { log } from "./server/log.ts";
+import { countAnswer } from "./server/metrics.ts";
 import { keepPage } from "./server/student/kept-pages.ts";
 
 startScheduler();
@@ -22,6 +26,8 @@ async function answer(context: APIContext, next: MiddlewareNext): Promise<Respon
     const { account, access, takes } = decision;
     locals.hasSession = account !== null;
     if (account) locals.account = account;
+    // What a call changes is written down for others to read: as it is written for all.
+    if (account && (onlyReads(request) || !url.pathname.startsWith("/api/"))) answerIn(account.locale);
     if (access) locals.access = access;
     const full = await whyNoRoom(request);
     if (full) return full;
@@ -38,7 +44,12 @@ async function answer(context: APIContext, next: MiddlewareNext): Promise<Respon
   }
 }
 
-export const onRequest = defineMiddleware(async (context, next) => {
+export const onRequest = defineMiddleware((context, next) => {
+  const id = idFor(context.request, config().AMBER_PROXIES);
+  return withRequestId(id, () => answered(context, next, id));
+});
+
+async function answered(context: APIContext, next: MiddlewareNext, id: string): Promise<Response> {
   const { request, url } = context;
   const started = Date.now();
   const response = await answer(context, next);
@@ -50,16 +61,20 @@ export const onRequest = defineMiddleware(async (context, next) => {
       courseId: context.locals.access?.courseId,
       what: `${request.method} ${context.routePattern}`,
     });
+  const ms = Date.now() - started;
+  countAnswer(request.method, context.routePattern, response.status, ms);
   log.info(
     {
       method: request.method,
       // Who has the address of a calendar reads it: the log does not keep it.
       path: url.pathname.startsWith("/calendar/") ? "/calendar/…" : url.pathname,
       status: response.status,
-      ms: Date.now() - started,
+      ms,
     },
     "request",
   );
   // False under npm run dev alone.
-  return secured(response, { isBuilt: import.meta.env.PROD });
-});
+  const ours = secured(response, { isBuilt: import.meta.env.PROD });
+  ours.headers.set("x-request-id", id);
+  return ours;
+}

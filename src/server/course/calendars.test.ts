@@ -20,7 +20,12 @@ beforeAll(async () => {
   desk = await openDesk();
   for (const username of ["coordinator", "student.day", "student.evening"]) {
     const person = Object.values(desk.plan.people).find((one) => one.username === username);
-    await createAccount({ username, sourcedId: person?.sourcedId ?? "", displayName: username }, "no password");
+    await createAccount({
+      username,
+      sourcedId: person?.sourcedId ?? "",
+      displayName: username,
+      passwordHash: "no password",
+    });
     const [account] = await rows<{ id: string }>("SELECT id FROM accounts WHERE username = ?", [username]);
     accounts[username] = account?.id ?? "";
   }

@@ -14,7 +14,7 @@ import { digest } from "../accounts/digest.ts";
 import { now } from "../clock.ts";
 import { attachment } from "../http/attachment.ts";
 import { tagged } from "../http/problem.ts";
-import { course } from "../store/courses.ts";
+import { type CourseOf, course } from "../store/courses.ts";
 import { rows, run } from "../store/database.ts";
 import { courseProgress, studentProgress } from "../store/progress.ts";
 import type { ShownCourse } from "../student/shown-course.ts";
@@ -59,15 +59,40 @@ export async function calendarFile(
   whose: Whose,
   { origin, alarmMinutes = null }: FileOptions,
 ): Promise<string | null> {
+  const written = await writtenEntries(courseId, whose, origin);
+  if (!written) return null;
+  const { plan, entries } = written;
+  return writeCalendar(nameOf(plan, whose), entries, { timeZone: plan.course.timeZone, alarmMinutes });
+}
+
+/** What somebody has to do in all the courses in which they are a student, as one calendar; empty where they are in none. */
+export async function wholeCalendarFile(
+  courses: readonly CourseOf[],
+  { origin, alarmMinutes = null }: FileOptions,
+): Promise<string> {
+  const own = courses.filter(({ role }) => role === "student");
+  const found = await Promise.all(
+    own.map(({ course, personId }) => writtenEntries(course.id, { kind: "student", id: personId }, origin)),
+  );
+  const there = found.filter((one) => one !== null);
+  // An entry says which course it is of: there it stands among others.
+  const entries = there.flatMap(({ plan, entries: theirs }) =>
+    theirs.map((entry) => ({ ...entry, title: `${plan.course.code}: ${entry.title}` })),
+  );
+  return writeCalendar("Your courses", entries, { timeZone: there[0]?.plan.course.timeZone ?? "UTC", alarmMinutes });
+}
+
+async function writtenEntries(
+  courseId: string,
+  whose: Whose,
+  origin: string | null,
+): Promise<{ plan: Plan; entries: CalendarEntry[] } | null> {
   const stored = await course(courseId);
   const entries = stored && (await entriesOf(courseId, stored.plan, whose));
   if (!stored || !entries) return null;
   const calendar = whose.kind === "staff" ? "staff" : `${whose.kind}/${whose.id}`;
   const { counted, withdrawn } = await counting(courseId, calendar, entries);
-  return writeCalendar(nameOf(stored.plan, whose), [...entries.map(written), ...withdrawn.map(cancelled)], {
-    timeZone: stored.plan.course.timeZone,
-    alarmMinutes,
-  });
+  return { plan: stored.plan, entries: [...entries.map(written), ...withdrawn.map(cancelled)] };
 
   function written({ itemId, ...entry }: Entry, at: number): CalendarEntry {
     const { sequence, changedAt, uid } = counted[at] as Counted;

@@ -8,8 +8,9 @@ import { noProgress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { reachAt } from "../../core/reach/reach.ts";
 import { hasBit } from "../../core/sets/bits.ts";
+import { type LocaleSetting, plainLocale, withLocale } from "../../core/text/locale.ts";
 import { cut } from "../../core/text/shorten.ts";
-import { givenFirst } from "../accounts/accounts.ts";
+import { givenFirst, type LocaleFound, localeColumns, localeIn, localeTables } from "../accounts/accounts.ts";
 import { insertMany, rows, run, transaction } from "../store/database.ts";
 import { writeJournal } from "../store/journal.ts";
 
@@ -40,6 +41,18 @@ const ways = {
 } satisfies Record<string, Way>;
 /** Whom a message is from, and how it goes out. */
 export type From = keyof typeof ways;
+
+/** In whose way each reader of a course wants dates and numbers written, as far as they have an account. */
+async function localesOfReaders(courseId: string, connection: PoolConnection): Promise<(id: string) => LocaleSetting> {
+  const found = await rows<LocaleFound & { personId: string }>(
+    `SELECT p.id AS personId, ${localeColumns} FROM people p JOIN accounts a ON a.sourced_id = p.sourced_id ${localeTables}
+     WHERE p.course_id = ?`,
+    [courseId],
+    connection,
+  );
+  const known = new Map(found.map(({ personId, ...locale }) => [personId, localeIn(locale)]));
+  return (personId) => known.get(personId) ?? plainLocale;
+}
 
 /** Who wants notices in the course alone, and no mail. */
 async function withoutMail(courseId: string, connection: PoolConnection): Promise<Set<string>> {
@@ -86,6 +99,7 @@ async function insertDeliveries(
   const textOf = (text: string) => (fillsIn ? fillPlaceholders(plan, text, at) : () => text);
   const [subject, body] = [textOf(message.subject), textOf(message.body)];
   const sees = seesWhatItIsAbout(plan, message.itemId, at);
+  const localeOf = fillsIn ? await localesOfReaders(plan.course.id, connection) : () => plainLocale;
   const columns = ["id", "course_id", "message_id", "person_id", "address", "reply_to", "subject", "body", "at"];
   await insertMany(
     "deliveries",
@@ -97,8 +111,8 @@ async function insertDeliveries(
       personId,
       address,
       replyTo,
-      cut(subject(personId), 400),
-      body(personId),
+      withLocale(localeOf(personId), () => cut(subject(personId), 400)),
+      withLocale(localeOf(personId), () => body(personId)),
       at,
       address ? "waiting" : "none",
       0,

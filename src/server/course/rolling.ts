@@ -5,12 +5,13 @@ import { difference } from "../../core/plan/difference.ts";
 import { emptyPlan, type Person, type Plan } from "../../core/plan/types.ts";
 import { type NewTerm, rollOver } from "../../core/rolling/roll-over.ts";
 import { now } from "../clock.ts";
-import { rows, run, transaction } from "../store/database.ts";
+import { rows, transaction } from "../store/database.ts";
 import { writeJournal } from "../store/journal.ts";
 import { insertCourse, writeDifference } from "../store/plan-rows.ts";
+import { copyFile } from "../store/work-copy.ts";
 
 /** Bytes of the files that items of the old course hold; a file that is not there any more leaves its item without. */
-async function copyFiles(
+export async function copyFiles(
   courseId: string,
   from: Plan,
   to: Plan,
@@ -25,24 +26,12 @@ async function copyFiles(
     const id = idOf(file.id);
     const known = done.get(id);
     if (known === true) continue;
-    const copied = await run(
-      `INSERT INTO files (id, course_id, name, type, size, stored_by, at)
-       SELECT ?, ?, name, type, size, stored_by, at FROM files WHERE id = ? AND course_id = ?`,
-      [id, to.course.id, file.id, courseId],
-      connection,
-    );
-    done.set(id, copied > 0);
-    if (copied === 0) {
-      missing.push(`The file of "${title}" was not found: choose one again.`);
-      const item = to.items[idOf(itemId)];
-      if (item) item.file = null;
-      continue;
-    }
-    await run(
-      "INSERT INTO file_parts (file_id, part, bytes) SELECT ?, part, bytes FROM file_parts WHERE file_id = ?",
-      [id, file.id],
-      connection,
-    );
+    const isThere = await copyFile(courseId, file.id, to.course.id, id, connection);
+    done.set(id, isThere);
+    if (isThere) continue;
+    missing.push(`The file of "${title}" was not found: choose one again.`);
+    const item = to.items[idOf(itemId)];
+    if (item) item.file = null;
   }
   return missing;
 }

@@ -26,7 +26,7 @@ beforeAll(async () => {
   ({ plan } = makeScenario(Date.now(), v4()));
   await transaction((connection) => storePlan(plan, connection));
   const sourcedId = `groups-${v4()}`;
-  await createAccount({ username: sourcedId, sourcedId, displayName: "Groups" }, "none");
+  await createAccount({ username: sourcedId, sourcedId, displayName: "Groups", passwordHash: "none" });
   const [account] = await rows<{ id: string }>("SELECT id FROM accounts WHERE sourced_id = ?", [sourcedId]);
   accountId = account?.id ?? "";
 });

@@ -39,7 +39,7 @@ beforeAll(async () => {
   const person = Object.values(desk.plan.people).find(({ username }) => username === "support.access");
   supportId = person?.id ?? "";
   const sourcedId = person?.sourcedId ?? "";
-  await createAccount({ username: sourcedId, sourcedId, displayName: "Support" }, "none");
+  await createAccount({ username: sourcedId, sourcedId, displayName: "Support", passwordHash: "none" });
   const [account] = await rows<{ id: string }>("SELECT id FROM accounts WHERE sourced_id = ?", [sourcedId]);
   support = account?.id ?? "";
   await liveStep(courseId, coordinator, "staff", (plan, at) => {

@@ -1,5 +1,6 @@
 /** Rosters drawn from the registrar: on a press or nightly, waiting for review or applied within limits. */
 
+import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import type { FeedSettings, Pull } from "../../api/intake.ts";
 import { dayAfter, instantOf, sayInstant, wallOf } from "../../core/clock/local-time.ts";
@@ -51,6 +52,7 @@ export async function setFeed(
   feed: FeedSettings,
   timeZone: string,
   at: number,
+  runner?: PoolConnection,
 ): Promise<void> {
   const nextAt = feed.nightlyAt ? nextNight(feed.nightlyAt, timeZone, at) : null;
   await run(
@@ -68,6 +70,7 @@ export async function setFeed(
       feed.joiningPercent,
       accountId,
     ],
+    runner,
   );
 }
 

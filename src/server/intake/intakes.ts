@@ -40,58 +40,65 @@ export type IntakeAnswer =
     }
   | { applied: false; revision: number };
 
-export function applyIntake(courseId: string, accountId: string, request: IntakeRequest): Promise<IntakeAnswer> {
-  return transaction(async (connection): Promise<IntakeAnswer> => {
-    const stored = await lockCourse(courseId, connection);
-    if (!stored) return { applied: false, revision: 0 };
-    const [done] = await rows<{ revision: number; counts: string }>(
-      "SELECT revision, counts FROM intakes WHERE id = ? AND course_id = ?",
-      [request.intakeId, courseId],
-      connection,
-    );
-    if (done) {
-      const { missing, written, ...counts } = fromJson<PastIntake["counts"]>(done.counts);
-      return { applied: true, revision: done.revision, counts, missing, written };
-    }
-    // What was looked at must be what is applied.
-    if (stored.revision !== request.revision) return { applied: false, revision: stored.revision };
-    const at = now();
-    const reconciled = reconcile(stored.plan, heldToLimits(request.rows), { ...request.options, now: at });
-    const { samePeople } = request.options;
-    const next = takeIn(stored.plan, reconciled, request.intakeId, at, request.sectionLayer, samePeople);
-    const changes = difference(stored.plan, next);
-    const written = changes.length;
-    const counts = { ...reconciled.counts, missing: reconciled.missing.length, written };
-    const answer = {
-      applied: true as const,
-      counts: reconciled.counts,
-      missing: reconciled.missing.length,
-      written,
-    };
-    if (written === 0) return { ...answer, revision: stored.revision };
-    const entry: Entry = {
+export const applyIntake = (courseId: string, accountId: string, request: IntakeRequest): Promise<IntakeAnswer> =>
+  transaction((connection) => applyIntakeWithin(courseId, accountId, request, connection));
+
+/** The same as a part of a transaction that does more. */
+export async function applyIntakeWithin(
+  courseId: string,
+  accountId: string,
+  request: IntakeRequest,
+  connection: PoolConnection,
+): Promise<IntakeAnswer> {
+  const stored = await lockCourse(courseId, connection);
+  if (!stored) return { applied: false, revision: 0 };
+  const [done] = await rows<{ revision: number; counts: string }>(
+    "SELECT revision, counts FROM intakes WHERE id = ? AND course_id = ?",
+    [request.intakeId, courseId],
+    connection,
+  );
+  if (done) {
+    const { missing, written, ...counts } = fromJson<PastIntake["counts"]>(done.counts);
+    return { applied: true, revision: done.revision, counts, missing, written };
+  }
+  // What was looked at must be what is applied.
+  if (stored.revision !== request.revision) return { applied: false, revision: stored.revision };
+  const at = now();
+  const reconciled = reconcile(stored.plan, heldToLimits(request.rows), { ...request.options, now: at });
+  const { samePeople } = request.options;
+  const next = takeIn(stored.plan, reconciled, request.intakeId, at, request.sectionLayer, samePeople);
+  const changes = difference(stored.plan, next);
+  const written = changes.length;
+  const counts = { ...reconciled.counts, missing: reconciled.missing.length, written };
+  const answer = {
+    applied: true as const,
+    counts: reconciled.counts,
+    missing: reconciled.missing.length,
+    written,
+  };
+  if (written === 0) return { ...answer, revision: stored.revision };
+  const entry: Entry = {
+    accountId,
+    at,
+    kind: "intake",
+    lines: [{ says: `Intake of ${request.files.join(", ")}`, detail: counts }],
+  };
+  const revision = await moveCourse(courseId, stored, next, entry, connection);
+  await run(
+    "INSERT INTO intakes (id, course_id, account_id, revision, at, files, counts, looked_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+    [
+      request.intakeId,
+      courseId,
       accountId,
+      revision,
       at,
-      kind: "intake",
-      lines: [{ says: `Intake of ${request.files.join(", ")}`, detail: counts }],
-    };
-    const revision = await moveCourse(courseId, stored, next, entry, connection);
-    await run(
-      "INSERT INTO intakes (id, course_id, account_id, revision, at, files, counts, looked_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-      [
-        request.intakeId,
-        courseId,
-        accountId,
-        revision,
-        at,
-        JSON.stringify(request.files),
-        JSON.stringify(counts),
-        await compressJson(lookedAt(reconciled)),
-      ],
-      connection,
-    );
-    return { ...answer, revision };
-  });
+      JSON.stringify(request.files),
+      JSON.stringify(counts),
+      await compressJson(lookedAt(reconciled)),
+    ],
+    connection,
+  );
+  return { ...answer, revision };
 }
 
 const lookedAt = ({ rows: judged, missing }: Reconciled): LookedAt => ({
@@ -158,7 +165,7 @@ export function undoIntake(courseId: string, accountId: string, intakeId: string
 const workTables = { marks: "a mark", hand_ins: "a hand-in", posts: "a post", openings: "an opened item" };
 
 /** What people whom an intake brought have done since, in words. */
-async function workOf(courseId: string, born: RowChange[], connection: PoolConnection): Promise<string[]> {
+export async function workOf(courseId: string, born: RowChange[], connection: PoolConnection): Promise<string[]> {
   const found: string[] = [];
   const names = new Map(born.map(({ id, after }) => [id, fullName(after as unknown as Person)]));
   const ids = [...names.keys()];

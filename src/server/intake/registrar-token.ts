@@ -4,9 +4,15 @@
  */
 import { allowInsecureRequests, ClientSecretBasic, Configuration, clientCredentialsGrant } from "openid-client";
 import { config } from "../config.ts";
+import { isLoopback } from "../http/address.ts";
 
 /** Why a roster could not be drawn, for the coordinator. */
-export class FeedTrouble extends Error {}
+export class FeedTrouble extends Error {
+  /** What is wrong, with what to do about it where no roster is taken in. */
+  saying(next: string): string {
+    return `${this.message.split(" Nothing was taken in")[0]} ${next}`;
+  }
+}
 
 const scopes = {
   "1.1": "https://purl.imsglobal.org/spec/or/v1p1/scope/roster-core.readonly",
@@ -40,7 +46,7 @@ export async function registrarToken(): Promise<string> {
   );
   client.timeout = settings.AMBER_REGISTRAR_PATIENCE / 1000;
   // A service of this machine needs no encryption; any other is asked by https alone.
-  if (/^(127\.|localhost$|\[::1\]$)/.test(new URL(address).hostname)) allowInsecureRequests(client);
+  if (isLoopback(new URL(address).host)) allowInsecureRequests(client);
   try {
     const answer = await clientCredentialsGrant(client, { scope: scopes[settings.AMBER_REGISTRAR_VERSION] });
     const lasts = (answer.expires_in ?? 3600) * 1000;

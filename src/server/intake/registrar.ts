@@ -8,6 +8,7 @@ import { familyNameOf, givenNameOf } from "../../core/formats/oneroster/names.ts
 import { oneRosterHeader } from "../../core/formats/oneroster/read.ts";
 import type { TextTable } from "../../core/formats/text.ts";
 import type { PersonCard } from "../../core/intake/commands.ts";
+import type { TaughtClass } from "../../core/intake/shells.ts";
 import { config } from "../config.ts";
 import { FeedTrouble, forgetToken, registrarToken } from "./registrar-token.ts";
 
@@ -37,7 +38,10 @@ const Class = z.object({
   title: Text.nullish(),
   classCode: Text.nullish(),
   periods: z.array(Text).nullish(),
+  course: z.object({ sourcedId: Text.min(1) }).nullish(),
 });
+const Course = z.object({ sourcedId: Text.min(1), title: Text.nullish(), courseCode: Text.nullish() });
+type Class = z.infer<typeof Class>;
 type User = z.infer<typeof User>;
 
 export interface FeedClass {
@@ -183,15 +187,32 @@ const stands = ({ status }: { status?: string | undefined }) => status !== "tobe
 /** Whether the registrar has not switched somebody off; as in a file, whoever is, is in no class. */
 const isEnabled = ({ enabledUser }: User) => String(enabledUser ?? "true").toLowerCase() !== "false";
 
+const feedClass = ({ sourcedId, classCode, title, periods }: Class): FeedClass => ({
+  id: sourcedId,
+  code: classCode || sourcedId,
+  title: title || classCode || sourcedId,
+  meets: periods?.[0] ?? "",
+});
+
 /** The classes that the registrar knows. */
 export async function registrarClasses(cost = new Cost()): Promise<FeedClass[]> {
   const classes = await askAll("/classes", { name: "classes", schema: Class }, cost);
-  return classes.filter(stands).map(({ sourcedId, classCode, title, periods }) => ({
-    id: sourcedId,
-    code: classCode || sourcedId,
-    title: title || classCode || sourcedId,
-    meets: periods?.[0] ?? "",
-  }));
+  return classes.filter(stands).map(feedClass);
+}
+
+/** The classes that somebody teaches, by the registrar's id, each with its course; none where it knows no such teacher. */
+export async function classesTaughtBy(sourcedId: string): Promise<TaughtClass[]> {
+  const cost = new Cost();
+  const list = { name: "classes", schema: Class, mayLack: true };
+  const classes = (await askAll(`/teachers/${encodeURIComponent(sourcedId)}/classes`, list, cost)).filter(stands);
+  const courses = new Map<string, TaughtClass["course"]>();
+  for (const id of new Set(classes.flatMap(({ course }) => course?.sourcedId ?? []))) {
+    const answered = await ask(`/courses/${encodeURIComponent(id)}`, cost, { mayLack: true });
+    const read = z.object({ course: Course }).safeParse(answered?.body);
+    const found = read.data?.course;
+    courses.set(id, { id, code: found?.courseCode || id, title: found?.title || found?.courseCode || id });
+  }
+  return classes.map((one) => ({ ...feedClass(one), course: courses.get(one.course?.sourcedId ?? "") ?? null }));
 }
 
 /** The students and teachers of some classes as one table; a column for each further thing that the registrar says of them. */
@@ -252,4 +273,13 @@ export async function searchDirectory(text: string): Promise<PersonCard[]> {
     givenName: givenNameOf(user),
     familyName: familyNameOf(user),
   }));
+}
+
+/** Where the registrar writes to somebody; null where it knows nobody by that id, or no address of theirs. */
+export async function emailAtRegistrar(sourcedId: string): Promise<string | null> {
+  const filter = `sourcedId='${sourcedId.replaceAll("'", "")}'`;
+  const answered = await ask(`/users?limit=2&filter=${encodeURIComponent(filter)}`, new Cost());
+  const read = z.object({ users: z.array(User) }).safeParse(answered?.body);
+  const found = read.data?.users.find((user) => stands(user) && user.sourcedId === sourcedId);
+  return found?.email || null;
 }

@@ -2,35 +2,13 @@
  * Mails on their way: claimed a few at a time, sent by SMTP, tried again while the post office is down. Each has a
  * Message-ID of its own that stays, so that one whose sending was cut off is known when it comes again.
  */
-import nodemailer, { type Transporter } from "nodemailer";
-import addressParser from "nodemailer/lib/addressparser/index.js";
 import { type Letterhead, mailOf } from "../../core/messages/message.ts";
 import { config } from "../config.ts";
 import { log } from "../log.ts";
 import { parameters, rows, run, transaction } from "../store/database.ts";
+import { lease, type Post, postOffice } from "./post.ts";
 
-/** Longer than one sending can take: until then nobody else tries a mail that somebody claimed. */
-const lease = 60_000;
-const longestWait = 15 * 60_000;
 const atOnce = 100;
-
-let transport: Transporter | null = null;
-function post(): Transporter | null {
-  const { AMBER_SMTP_URL: url, AMBER_MAIL_FROM: from } = config();
-  if (!url) return null;
-  transport ??= nodemailer.createTransport(
-    {
-      url,
-      pool: true,
-      maxConnections: 4,
-      connectionTimeout: 5000,
-      greetingTimeout: 5000,
-      socketTimeout: 20_000,
-    } as object,
-    { from },
-  );
-  return transport;
-}
 
 /** What a mail is about; nulls where it is about nothing that its reader sees. */
 interface About {
@@ -82,36 +60,20 @@ async function letterheadsOf(mails: Mail[]): Promise<Map<string, Letterhead>> {
   );
 }
 
-async function send(mail: Mail, head: Letterhead, by: Transporter, at: number) {
-  const { id, address, reply_to, subject, body, tries } = mail;
-  try {
-    const [own] = addressParser(config().AMBER_MAIL_FROM, { flatten: true });
-    await by.sendMail({
-      from: { name: head.sender, address: own?.address ?? "" },
-      to: address,
-      subject,
-      text: mailOf(body, head),
-      messageId: `<${id}@amber-weave.example>`,
-      ...(reply_to ? { replyTo: reply_to } : {}),
-    });
+async function send({ id, address, reply_to, subject, body, tries }: Mail, head: Letterhead, by: Post, at: number) {
+  const from = head.sender;
+  const outcome = await by({ id, from, to: address, subject, text: mailOf(body, head), replyTo: reply_to, tries });
+  if (outcome.state === "sent") {
     await run("UPDATE deliveries SET state = 'sent', error = '' WHERE id = ?", [id]);
-  } catch (error) {
-    const { responseCode, message } = error as { responseCode?: number; message?: string };
-    // What the post office refuses for good stays refused until somebody tries again; anything else is tried later.
-    const forGood = responseCode !== undefined && responseCode >= 500;
-    const wait = Math.min(longestWait, 2000 * 2 ** Math.min(tries, 12));
-    await run("UPDATE deliveries SET state = ?, next_at = ?, error = ? WHERE id = ?", [
-      forGood ? "refused" : "waiting",
-      at + wait,
-      String(message ?? error).slice(0, 500),
-      id,
-    ]);
+    return;
   }
+  const { state, wait, error } = outcome;
+  await run("UPDATE deliveries SET state = ?, next_at = ?, error = ? WHERE id = ?", [state, at + wait, error, id]);
 }
 
 /** Sends what is due. Several processes may: each mail is claimed by one. */
 export async function sendDue(at: number): Promise<void> {
-  const by = post();
+  const by = postOffice();
   if (!by) return;
   for (;;) {
     const mails = await claim(at);

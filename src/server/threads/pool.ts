@@ -1,5 +1,6 @@
 /** Work that would keep everybody waiting, in worker threads: so many at a time, so many waiting, and none for ever. */
 import { Piscina } from "piscina";
+import { readersLocale } from "../../core/text/locale.ts";
 import { config } from "../config.ts";
 import type { Outcome } from "./entry.ts";
 import type * as work from "./work.ts";
@@ -19,6 +20,8 @@ export class WorkGivenUp extends Error {
 let pool: Piscina | null = null;
 /** How much was asked for that has not ended: the library does not count what may be given up. */
 let asked = 0;
+/** Tasks under way or waiting. */
+export const waitingForThreads = (): number => asked;
 function threads(): Piscina {
   const { AMBER_THREADS_FILE: filename, AMBER_THREADS } = config();
   if (!filename) throw new Error("AMBER_THREADS_FILE is not set. Start the application with npm start.");
@@ -61,7 +64,10 @@ export async function inThread<Called extends Name>(
   const signal = AbortSignal.timeout(patience);
   asked++;
   try {
-    const outcome: Outcome = await threads().run({ name, args }, { signal, transferList: moves });
+    const outcome: Outcome = await threads().run(
+      { name, args, locale: readersLocale() },
+      { signal, transferList: moves },
+    );
     if ("value" in outcome) return outcome.value as Awaited<ReturnType<Work[Called]>>;
     const { message, stack, code } = outcome.error;
     throw Object.assign(new Error(message), { stack, code });

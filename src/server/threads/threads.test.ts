@@ -8,6 +8,7 @@ import { buildThreads } from "../../../scripts/lib/threads.mjs";
 import type { Plan } from "../../core/plan/types.ts";
 import { publishedReport } from "../course/report.ts";
 import { failureOf } from "../http/failures.ts";
+import { answerIn, withRequestId } from "../http/this-request.ts";
 import { course } from "../store/courses.ts";
 import { closeDatabase, rows, transaction } from "../store/database.ts";
 import { migrate } from "../store/migrate.ts";
@@ -77,6 +78,17 @@ test("the audit of a thread is the audit", async () => {
     here.findings.map(({ students }) => students.length),
   );
   expect(await inThread("auditFile", [v4(), null, "csv"])).toBeNull();
+});
+
+test("what a thread says is written as whoever asked reads it", async () => {
+  const since = async (locale: string | null) =>
+    withRequestId(v4(), async () => {
+      if (locale) answerIn({ locale, hours: "usual" });
+      const page = await inThread("auditPage", [courseId(), null]);
+      return page?.findings.map((one) => one.since).find((one) => one !== null);
+    });
+  expect(await since("en-US")).toMatch(/^[A-Z][a-z]{2}, [A-Z][a-z]{2} \d+, \d+:\d\d [AP]M$/);
+  expect(await since(null)).toMatch(/^[A-Z][a-z]{2} \d+ [A-Z][a-z]{2}, \d\d:\d\d$/);
 });
 
 test("a roster is read, judged and taken in; what is no roster is told as everywhere", async () => {

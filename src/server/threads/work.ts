@@ -25,6 +25,12 @@ export async function applyIntake(
   return { answer: await apply(courseId, accountId, read.value), asked: { pullId, remember } };
 }
 
+export { erase } from "../institution/erasing.ts";
+export { renewFindings } from "../institution/findings.ts";
+export { lookAtMove, makeMove } from "../institution/moving.ts";
+export { takeMoveBack } from "../institution/moving-back.ts";
+export { keepToRetention } from "../institution/retention.ts";
+export { mergeClasses } from "../institution/shells.ts";
 export { pull } from "../intake/feeds.ts";
 export { undoIntake } from "../intake/intakes.ts";
 
