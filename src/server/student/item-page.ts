@@ -7,6 +7,7 @@ import type { Item, Plan } from "../../core/plan/types.ts";
 import { groupsThen, isGroupWork } from "../../core/reach/group-work.ts";
 import { type StudentItem, studentItem } from "../../core/reach/student-page.ts";
 import { type Thread, threadsFor } from "../../core/reach/threads.ts";
+import { type AttemptsShown, attemptsShown } from "../attempts/showing.ts";
 import { commentsFor, workOf } from "../course/marking.ts";
 import { type Attached, handInsOf, type Post, postsOf, type WorkContent } from "./posts-and-hand-ins.ts";
 import { namesIn, type ShownCourse } from "./shown-course.ts";
@@ -19,6 +20,8 @@ export interface ItemPage {
   others: ({ label: string; at: string } & WorkContent)[];
   /** What markers wrote, for the student or for their group. */
   comments: Comment[];
+  /** How it is worked on in attempts; null where it is not. */
+  attempts: AttemptsShown | null;
   /** One thread a group, or a single one without a group; null where the item has none. */
   threads: ShownThread[] | null;
 }
@@ -116,14 +119,17 @@ const isWithin = ({ scope }: ShownCourse, groupId: string | null): boolean =>
 
 export async function itemPage(view: ShownCourse, itemId: string): Promise<ItemPage | null> {
   const { page, plan, courseId } = view;
-  const item = studentItem(page, itemId);
-  if (!item) return null;
+  const found = studentItem(page, itemId);
+  if (!found) return null;
+  const attempts = await attemptsShown(view, itemId);
+  // What is worked on in attempts is handed in there alone.
+  const item = attempts ? { ...found, handIn: null } : found;
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
   const due = item.dates.find(({ field }) => field === "due")?.at ?? null;
   const row = plan.items[itemId] as Item;
   // What was done in copies that became part of this item was done in it.
   const itemIds = [...new Set([itemId, ...row.combines.map((one) => one.itemId)])];
-  const handIns = item.kind === "assignment" ? await workOf(courseId, page, itemId) : [];
+  const handIns = item.kind === "assignment" && !attempts ? await workOf(courseId, page, itemId) : [];
   const posts = item.kind === "discussion" ? await postsOf(courseId, itemIds) : [];
   const nameOf = namesIn(view);
   const show = showPost(plan, nameOf, (personId) => personId === page.personId && !page.visits);
@@ -142,6 +148,7 @@ export async function itemPage(view: ShownCourse, itemId: string): Promise<ItemP
       .map(({ at, by, ...work }) => ({ ...work, at: say(at), late: due !== null && at > due, by: by && nameOf(by) })),
     others: view.scope === null ? await othersWork(view, row, itemIds) : [],
     comments: await commentsOn(view, [row]),
+    attempts,
     threads,
   };
 }

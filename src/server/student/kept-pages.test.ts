@@ -3,6 +3,7 @@ import { v7 } from "uuid";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { membershipOf } from "../../core/access/roles.ts";
 import { blankMessage } from "../../core/messages/message.ts";
+import { plainLocale } from "../../core/text/locale.ts";
 import { coordinatorOf, type Desk, live, openDesk } from "../../tests/desk.ts";
 import { now } from "../clock.ts";
 import { readNotices, sendMessage } from "../course/messages.ts";
@@ -16,7 +17,7 @@ import { coursePage, ownView } from "./shown-course.ts";
 let desk: Desk;
 let courseId = "";
 let personId = "";
-const account = { id: v7(), displayName: "Somebody" };
+const account = { id: v7(), displayName: "Somebody", locale: plainLocale };
 beforeAll(async () => {
   desk = await openDesk();
   ({ courseId } = desk);
@@ -43,6 +44,8 @@ test("it is given again with its headers, to whom it was made for, until the clo
   const again = keptPage(await stampNow());
   expect([await again?.text(), again?.headers.get("x-own")]).toEqual(["made", "1"]);
   expect(keptPage(await homeStamp(await seatNow(), { ...account, id: v7() }))).toBeNull();
+  const american = { locale: "en-US", hours: "usual" } as const;
+  expect(keptPage(await homeStamp(await seatNow(), { ...account, locale: american }))).toBeNull();
   await kept(now() + 60_000);
   expect(keptPage(await stampNow())).not.toBeNull();
   await kept(now() - 1);

@@ -6,6 +6,8 @@
 
 import { instantOf } from "../../core/clock/local-time.ts";
 import { momentsOf } from "../../core/reach/changes.ts";
+import { intlTag } from "../../core/text/locale.ts";
+import type { Account } from "../accounts/accounts.ts";
 import { now } from "../clock.ts";
 import type { CourseAccess } from "../http/guard.ts";
 import { rows } from "../store/database.ts";
@@ -30,7 +32,7 @@ const pages = new Map<string, Kept>();
 /** What the home page of somebody would be made from now, in one indexed read. */
 export async function homeStamp(
   { courseId, revision, membership }: CourseAccess,
-  { id, displayName }: { id: string; displayName: string },
+  { id, displayName, locale }: Pick<Account, "id" | "displayName" | "locale">,
 ): Promise<Stamp> {
   const [found] = await rows<{ progress: number; unread: number }>(
     `SELECT progress_revision AS progress,
@@ -39,7 +41,8 @@ export async function homeStamp(
     [membership.personId, courseId],
   );
   const unread = Number(found?.unread ?? 0);
-  const says = [revision, found?.progress ?? 0, unread, membership.role, membership.personId, displayName].join("/");
+  const { role, personId } = membership;
+  const says = [revision, found?.progress ?? 0, unread, role, personId, displayName, intlTag(locale)].join("/");
   return { key: `${courseId}/${id}`, says, unread };
 }
 

@@ -46,7 +46,7 @@ function askedMoment(search: URLSearchParams, timeZone: string): number | null {
 }
 
 /** The plan that a look-through shows: as published or as drafted, and within a scope no more than is theirs to know. */
-async function planToLookAt(access: CourseAccess, accountId: string, search: URLSearchParams): Promise<Plan> {
+export async function planToLookAt(access: CourseAccess, accountId: string, search: URLSearchParams): Promise<Plan> {
   const { courseId, plan, scope, membership } = access;
   if (search.get("draft") !== "1") return plan;
   const drafted = await draftedPlan(courseId, accountId, (search.get("leave") ?? "").split(","));

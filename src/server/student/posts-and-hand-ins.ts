@@ -264,5 +264,10 @@ export async function attachedTo(
     "SELECT person_id AS personId FROM hand_ins WHERE course_id = ? AND file_id = ?",
     [courseId, fileId],
   );
-  return work ? { ...work, groupId: null, isPost: false } : null;
+  if (work) return { ...work, groupId: null, isPost: false };
+  const [answer] = await rows<{ personId: string }>(
+    "SELECT saved_by AS personId FROM attempt_answers WHERE course_id = ? AND file_id = ?",
+    [courseId, fileId],
+  );
+  return answer ? { ...answer, groupId: null, isPost: false } : null;
 }

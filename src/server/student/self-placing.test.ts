@@ -36,7 +36,12 @@ beforeAll(async () => {
   seat = Object.values(first.groups).find((group) => group.code === "SEAT-1") as Group;
   for (const [at, name] of ["one", "two", "three", "four"].entries()) {
     const sourcedId = at === 0 ? `by-code-${v4()}` : `other-${v4()}`;
-    await createAccount({ username: `${name}-${v4()}`, sourcedId, displayName: `Okafor, ${name}` }, "none");
+    await createAccount({
+      username: `${name}-${v4()}`,
+      sourcedId,
+      displayName: `Okafor, ${name}`,
+      passwordHash: "none",
+    });
     const [found] = await rows<Account>(
       "SELECT id, username, sourced_id AS sourcedId, display_name AS displayName FROM accounts WHERE sourced_id = ?",
       [sourcedId],

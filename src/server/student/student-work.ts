@@ -2,6 +2,7 @@
 
 import { z } from "zod";
 import { studentItem, studentPage } from "../../core/reach/student-page.ts";
+import { sayNumber } from "../../core/text/locale.ts";
 import { cut } from "../../core/text/shorten.ts";
 import { now } from "../clock.ts";
 import type { SentForm } from "../http/body.ts";
@@ -39,7 +40,7 @@ const sendIdOf = (form: FormData): string | null => z.uuid().nullable().catch(nu
 const mostHandIn = 100_000;
 const mostPost = 20_000;
 export const tooLong = (what: string, text: string, most: number) =>
-  `The ${what} has ${text.length.toLocaleString("en-GB")} characters; ${most.toLocaleString("en-GB")} is the most. Shorten it and send it again.`;
+  `The ${what} has ${sayNumber(text.length)} characters; ${sayNumber(most)} is the most. Shorten it and send it again.`;
 /** Whether an editor's text holds anything to read. */
 export const isBlank = (html: string) => html.replace(/<[^>]*>|&nbsp;|\s/g, "") === "";
 
