@@ -5,11 +5,19 @@
 import type { z } from "zod";
 
 /**
- * `anyone`: also without a session. `account`: any session. The others need an open enrolment with that role in
+ * `anyone`: also without a session. `account`: any session. `administrator`: who runs the institution. The others need an open enrolment with that role in
  * the course that the address names; a member has any, a reader is a student or a visitor, staff are the coordinator and,
  * within their scope, instructors and support. Source: semantics.md section 9.
  */
-export type RequiredRole = "anyone" | "account" | "coordinator" | "staff" | "student" | "reader" | "member";
+export type RequiredRole =
+  | "anyone"
+  | "account"
+  | "administrator"
+  | "coordinator"
+  | "staff"
+  | "student"
+  | "reader"
+  | "member";
 export type Method = "GET" | "POST" | "PATCH" | "DELETE";
 
 export interface Endpoint<

@@ -1,4 +1,5 @@
 /** Every endpoint, by purpose. */
+import * as attempts from "./attempts.ts";
 import * as calendars from "./calendars.ts";
 import * as course from "./course.ts";
 import * as drafting from "./drafting.ts";
@@ -14,7 +15,7 @@ const isEndpoint = (value: unknown): value is Endpoint =>
   typeof value === "object" && value !== null && "path" in value && "who" in value;
 /** The endpoints of each purpose, by name. */
 export const endpointsByPurpose: Record<string, Record<string, Endpoint>> = Object.fromEntries(
-  Object.entries({ course, drafting, intake, gradebook, messages, staff, journal, calendars, files }).map(
+  Object.entries({ course, drafting, intake, gradebook, attempts, messages, staff, journal, calendars, files }).map(
     ([purpose, exported]) => [
       purpose,
       Object.fromEntries(

@@ -1,8 +1,7 @@
 /** Who is on the staff, and what staff note for one another. */
 import { z } from "zod";
-import { staffRoles } from "../core/access/staff.ts";
 import { PersonCard } from "../core/intake/commands.ts";
-import { Id, StaffMay } from "../core/plan/types.ts";
+import { Id, StaffMay, staffRoles } from "../core/plan/types.ts";
 import { endpoint } from "./endpoint.ts";
 import { Moment } from "./parts.ts";
 

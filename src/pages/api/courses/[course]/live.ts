@@ -8,7 +8,12 @@ export const GET = answering(
   api.listen,
   ({ locals, cookies, query }) =>
     new Response(liveStream(locals.access.courseId, locals.account, tokenOf(cookies), query.station), {
-      headers: { "content-type": "text/event-stream; charset=utf-8", "cache-control": "no-cache, no-transform" },
+      headers: {
+        "content-type": "text/event-stream; charset=utf-8",
+        "cache-control": "no-cache, no-transform",
+        // A proxy that waits until its buffer is full would keep all that is told.
+        "x-accel-buffering": "no",
+      },
     }),
 );
 

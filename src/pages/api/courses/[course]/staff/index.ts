@@ -2,6 +2,7 @@ import { v7 } from "uuid";
 import * as api from "../../../../../api/staff.ts";
 import { changeStaff, inviteStaff, withdrawStaff } from "../../../../../core/access/staff.ts";
 import { fullName } from "../../../../../core/plan/lookup.ts";
+import { isolated } from "../../../../../core/text/names.ts";
 import { liveStep } from "../../../../../server/course/live-step.ts";
 import { answering } from "../../../../../server/http/answer.ts";
 import { problem } from "../../../../../server/http/problem.ts";
@@ -17,7 +18,10 @@ export const POST = answering(api.changeStaff, async ({ body, locals }) => {
     };
     const [next, says] =
       "invite" in body
-        ? [inviteStaff(plan, id, body.invite, body.given, at), `Invited ${fullName(body.invite)} as ${body.given.role}`]
+        ? [
+            inviteStaff(plan, id, body.invite, body.given, at),
+            `Invited ${isolated(fullName(body.invite))} as ${body.given.role}`,
+          ]
         : "change" in body
           ? [changeStaff(plan, id, body.change, body.given, at), `Changed what ${name(body.change)} is given`]
           : [withdrawStaff(plan, body.withdraw, at), `Withdrew ${name(body.withdraw)}`];

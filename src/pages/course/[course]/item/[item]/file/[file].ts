@@ -1,4 +1,5 @@
 import type { APIRoute } from "astro";
+import { isOwnAnswer } from "../../../../../../server/attempts/showing.ts";
 import { notFound } from "../../../../../../server/http/guard.ts";
 import { serveFile } from "../../../../../../server/store/files.ts";
 import { itemPage } from "../../../../../../server/student/item-page.ts";
@@ -10,5 +11,6 @@ export const GET: APIRoute = async ({ locals, params }) => {
   const page = view && (await itemPage(view, params.item ?? ""));
   const shown = page && [...page.handIns, ...page.others, ...(page.threads ?? []).flatMap(({ posts }) => posts)];
   const isShown = shown?.some(({ file }) => file?.id === params.file);
-  return (isShown ? await serveFile(locals.access.courseId, params.file ?? "") : null) ?? notFound(false);
+  const isOwn = isShown || (view && (await isOwnAnswer(view, params.item ?? "", params.file ?? "")));
+  return (isOwn ? await serveFile(locals.access.courseId, params.file ?? "") : null) ?? notFound(false);
 };
