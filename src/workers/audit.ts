@@ -1,4 +1,5 @@
 /** The audit of the published plan with the draft, given as commands, away from the page. No logic of its own. */
+import "./page-locale.ts";
 import { expose } from "comlink";
 import { type Command, replay } from "../core/commands.ts";
 import type { Plan } from "../core/plan/types.ts";

@@ -1,4 +1,5 @@
 /** Reads calendar files away from the page. No logic of its own. */
+import "./page-locale.ts";
 import { expose } from "comlink";
 import { type CalendarDays, type CalendarRead, readCalendar } from "../core/formats/icalendar/read.ts";
 

@@ -1,4 +1,5 @@
 /** Forming groups away from the page: told how far it is, and stopped with the best so far. No logic of its own. */
+import "./page-locale.ts";
 import { expose } from "comlink";
 import { type Formed, type Forward, form, scoreOf, type Unformed } from "../core/placement/forming/form.ts";
 import type { FormingInput } from "../core/placement/forming/input.ts";

@@ -1,5 +1,6 @@
 /** Reading, reconciling, comparing and applying rosters away from the page. No logic of its own. */
 
+import "./page-locale.ts";
 import { expose } from "comlink";
 import type { ReadOn } from "../core/formats/oneroster/read.ts";
 import type { SourceFile } from "../core/formats/read.ts";

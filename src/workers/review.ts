@@ -1,4 +1,5 @@
 /** The review of the draft away from the page, and what each change of it does, one at a time. No logic of its own. */
+import "./page-locale.ts";
 import { expose } from "comlink";
 import { type Command, replay } from "../core/commands.ts";
 import { type Cause, causesOf } from "../core/review/causes.ts";

@@ -2,6 +2,7 @@ import { parseDate, parseDateTime, parseTime } from "@internationalized/date";
 import { X } from "lucide-react";
 import type { ReactNode } from "react";
 import { DateField, DateInput, DateSegment, I18nProvider, Label, TimeField } from "react-aria-components";
+import { intlTag, readersLocale } from "../../core/text/locale.ts";
 import { Button } from "./Button.tsx";
 import styles from "./controls.module.css";
 
@@ -15,11 +16,17 @@ interface DateTimeProps {
   isRequired?: boolean;
 }
 
+/** A clock of 12 or 24 hours where the reader chose one; otherwise the locale's. */
+const clock = (): { hourCycle?: 12 | 24 } => {
+  const { hours } = readersLocale();
+  return hours === "usual" ? {} : { hourCycle: hours === "12" ? 12 : 24 };
+};
+
 /** The segments of a date or time, and the cross that unsets it. */
 function Segments({ label, value, onChange, isRequired, children }: DateTimeProps & { children: ReactNode }) {
   return (
     <div className={styles.dateRow}>
-      <I18nProvider locale="en-GB">{children}</I18nProvider>
+      <I18nProvider locale={intlTag(readersLocale())}>{children}</I18nProvider>
       {value !== null && !isRequired && (
         <Button quiet aria-label={`Unset ${label}`} onPress={() => onChange(null)}>
           <X size={14} aria-hidden />
@@ -46,7 +53,7 @@ export function DateTime(props: DateTimeProps) {
       <DateField
         className={styles.field as string}
         granularity="minute"
-        hourCycle={24}
+        {...clock()}
         value={value ? parseDateTime(value) : null}
         onChange={(date) => onChange(date ? date.toString().slice(0, 16) : null)}
       >
@@ -79,7 +86,7 @@ export function TimeOfDay(props: DateTimeProps) {
     <Segments {...props}>
       <TimeField
         className={styles.field as string}
-        hourCycle={24}
+        {...clock()}
         value={value ? parseTime(value) : null}
         onChange={(time) => onChange(time ? time.toString().slice(0, 5) : null)}
       >

@@ -1,6 +1,8 @@
 /** A virtualised list of rows: any length, one height. */
+
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, type ReactNode, useRef } from "react";
+import { Scrollable } from "./Scrollable.tsx";
 
 interface RowsProps {
   count: number;
@@ -13,7 +15,7 @@ interface RowsProps {
 }
 
 export function Rows({ count, height = 30, className, upTo, label, children }: RowsProps) {
-  const frame = useRef<HTMLDivElement>(null);
+  const frame = useRef<HTMLElement>(null);
   const rows = useVirtualizer({
     count,
     getScrollElement: () => frame.current,
@@ -35,14 +37,11 @@ export function Rows({ count, height = 30, className, upTo, label, children }: R
     (controls[place] ?? controls[0])?.focus();
   };
   return (
-    // A list that scrolls must be reachable by keyboard even where none of its rows is.
-    <section
+    <Scrollable
       ref={frame}
       className={className}
       style={{ overflow: "auto", ...(upTo ? { height: `min(${upTo}, ${count * height + 2}px)` } : {}) }}
       aria-label={label}
-      // biome-ignore lint/a11y/noNoninteractiveTabindex: scrollable region
-      tabIndex={0}
       onKeyDown={step}
     >
       <div style={{ height: rows.getTotalSize(), position: "relative" }}>
@@ -63,7 +62,7 @@ export function Rows({ count, height = 30, className, upTo, label, children }: R
           </div>
         ))}
       </div>
-    </section>
+    </Scrollable>
   );
 }
 

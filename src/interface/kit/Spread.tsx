@@ -1,6 +1,8 @@
 /** One number of each of some people, as dots on a line that all rows share, with their mean. */
+
 import { extent, mean } from "d3-array";
 import { scaleLinear } from "d3-scale";
+import { byPlace } from "./places.ts";
 import styles from "./Spread.module.css";
 
 interface SpreadProps {
@@ -21,9 +23,8 @@ export function Spread({ values, domain, width = 120 }: SpreadProps) {
     <svg width={width} height={20} role="img" aria-label={says} className={styles.spread}>
       <title>{says}</title>
       <path d={`M${x(least)} 10H${x(most)}`} className={styles.range} />
-      {values.map((value, at) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: two people may have one number
-        <circle key={at} cx={x(value)} cy={10} r={2.2} className={styles.dot} />
+      {byPlace(values).map(({ key, one: value }) => (
+        <circle key={key} cx={x(value)} cy={10} r={2.2} className={styles.dot} />
       ))}
       <path d={`M${x(middle)} 3V17`} className={styles.mean} />
     </svg>

@@ -1,5 +1,6 @@
 /** Workers that are asked by calling their functions. */
 import { type Remote, wrap } from "comlink";
+import { readersLocale } from "../../core/text/locale.ts";
 
 /** The worker's script could not be loaded, or it stopped: what was asked of it has no answer. */
 export class WorkerLost extends Error {}
@@ -11,8 +12,12 @@ export interface OpenWorker<Functions> {
   end(): void;
 }
 
-export function openWorker<Functions>(make: () => Worker): OpenWorker<Functions> {
-  const worker = make();
+/** A worker's script, as it is imported. */
+export type WorkerScript = new () => Worker;
+
+export function openWorker<Functions>(Script: WorkerScript): OpenWorker<Functions> {
+  // Its name says for whom it writes. The type that Astro gives such scripts forgets that they take one.
+  const worker = new (Script as new (options: WorkerOptions) => Worker)({ name: JSON.stringify(readersLocale()) });
   const remote = wrap<Functions>(worker);
   return {
     ask: <Answer extends Promise<unknown>>(call: (worker: Remote<Functions>) => Answer) =>
@@ -29,11 +34,11 @@ export function openWorker<Functions>(make: () => Worker): OpenWorker<Functions>
 
 /** One question put to a worker of its own, which ends with its answer; `failed` where there is none. */
 export async function askOnce<Functions, Answer>(
-  make: () => Worker,
+  script: WorkerScript,
   call: (worker: Remote<Functions>) => Promise<Answer>,
   failed: Answer,
 ): Promise<Answer> {
-  const worker = openWorker<Functions>(make);
+  const worker = openWorker<Functions>(script);
   try {
     return await worker.ask(call);
   } catch {

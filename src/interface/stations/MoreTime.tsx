@@ -1,9 +1,11 @@
 /** More time, or anything else of dates and limits, for some people on one item: typed in a line and drafted. */
+
 import { useState } from "react";
 import { columnsOf } from "../../core/gradebook/cells.ts";
 import { datesFor } from "../../core/line/dates-form.ts";
 import { isNotUnderstood } from "../../core/line/names.ts";
 import { fullName } from "../../core/plan/lookup.ts";
+import { isolated } from "../../core/text/names.ts";
 import { Button } from "../kit/Button.tsx";
 import { Actions, Dialog } from "../kit/Dialog.tsx";
 import { Choice, TextField } from "../kit/Fields.tsx";
@@ -56,7 +58,10 @@ export function MoreTimeDialog({ personIds, itemId, onClose }: MoreTimeProps & {
   };
   const [only] = personIds.length === 1 ? personIds.flatMap((id) => plan.people[id] ?? []) : [];
   return (
-    <Dialog title={`More time for ${only ? fullName(only) : plural(personIds.length, "student")}`} onClose={onClose}>
+    <Dialog
+      title={`More time for ${only ? isolated(fullName(only)) : plural(personIds.length, "student")}`}
+      onClose={onClose}
+    >
       <SubmitForm onSubmit={draft}>
         {itemId === null ? (
           <Choice

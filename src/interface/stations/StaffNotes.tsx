@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import * as api from "../../api/staff.ts";
+import { cut } from "../../core/text/shorten.ts";
 import { Button } from "../kit/Button.tsx";
 import { TextField } from "../kit/Fields.tsx";
 import { SubmitForm } from "../kit/SubmitForm.tsx";
@@ -49,11 +50,7 @@ export function StaffNotes({ kind, id, onChange }: api.NoteAbout & { onChange?: 
             {note.name}, {note.at}
           </small>
           {note.mine && (
-            <Button
-              quiet
-              aria-label={`Take away: ${note.body.slice(0, 40)}`}
-              onPress={() => void send({ end: note.id })}
-            >
+            <Button quiet aria-label={`Take away: ${cut(note.body, 40)}`} onPress={() => void send({ end: note.id })}>
               Take away
             </Button>
           )}

@@ -1,3 +1,4 @@
+import "../kit/page-locale.ts";
 import { useState } from "react";
 import { DateTime } from "../kit/DateTime.tsx";
 

@@ -17,13 +17,25 @@ function isTyping(): boolean {
   return inField !== null || [...document.querySelectorAll("main :is(input, textarea)")].some(isTouched);
 }
 
+const foldedIn = (within: Element) => [...within.querySelectorAll("details")];
+/** What is folded, by what stands on it, and which of those that say the same it is. */
+function keyOf(one: HTMLDetailsElement, within: Element): string {
+  const says = (each: HTMLDetailsElement) => each.querySelector("summary")?.textContent?.trim() ?? "";
+  const same = foldedIn(within).filter((each) => says(each) === says(one));
+  return `${says(one)} ${same.indexOf(one)}`;
+}
+
 async function renew(): Promise<void> {
   if (isTyping()) return;
   const answer = await fetch(location.href, { headers: { accept: "text/html" } });
   if (!answer.ok || answer.redirected) return location.reload();
   const page = new DOMParser().parseFromString(await answer.text(), "text/html");
   const next = page.querySelector("main");
-  if (!next || isTyping()) return;
+  const old = main();
+  if (!next || !old || isTyping()) return;
+  // What the reader had unfolded stays so.
+  const isUnfolded = new Set(foldedIn(old).flatMap((one) => (one.open ? [keyOf(one, old)] : [])));
+  for (const one of foldedIn(next)) if (isUnfolded.has(keyOf(one, next))) one.open = true;
   main()?.replaceWith(document.adoptNode(next));
   // Forms of the newer page keep what is written in them, too.
   document.dispatchEvent(new Event("page shown"));

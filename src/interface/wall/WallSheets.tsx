@@ -1,5 +1,7 @@
 /** Sheets for a projector or paper: one on the screen at a time, as large as fits; all of them on paper. */
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { useLayoutEffectWhen } from "../kit/when.ts";
+import "../kit/page-locale.ts";
+import { useEffect, useRef, useState } from "react";
 import type { WallSheet } from "../../core/placement/wall-sheet.ts";
 import { Stripe } from "../kit/Stripe.tsx";
 import styles from "./wall.module.css";
@@ -38,14 +40,14 @@ export function WallSheets({ layer, sheets, isDrafted }: WallProps) {
     addEventListener("keydown", press);
     return () => removeEventListener("keydown", press);
   }, [last]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another sheet has other names to fit
-  useLayoutEffect(() => {
+  // Another sheet has other names to fit.
+  useLayoutEffectWhen([at], () => {
     const again = () => names.current && fitNames(names.current);
     again();
     void document.fonts.ready.then(again);
     addEventListener("resize", again);
     return () => removeEventListener("resize", again);
-  }, [at]);
+  });
   return (
     <main className={styles.wall}>
       {sheets.length === 0 && <p className={styles.empty}>There is nobody to show yet.</p>}

@@ -1,7 +1,15 @@
 import { scaleLinear } from "d3-scale";
 import { useMemo } from "react";
 import { Label, Slider, SliderOutput, SliderThumb, SliderTrack } from "react-aria-components";
-import { dayAfter, daysBetween, instantOf, mondayOf, sayDay, sayInstant, wallOf } from "../../core/clock/local-time.ts";
+import {
+  dayAfter,
+  daysBetween,
+  instantOf,
+  mondayOf,
+  sayDate,
+  sayInstant,
+  wallOf,
+} from "../../core/clock/local-time.ts";
 import { compareText } from "../../core/plan/lookup.ts";
 import { meetingsOf } from "../../core/timing/meetings.ts";
 import { Button } from "../kit/Button.tsx";
@@ -87,7 +95,7 @@ export function TimeRail() {
             }}
             aria-hidden="true"
           >
-            {index === 0 || day.endsWith("-01") || Number(day.slice(8)) <= 7 ? sayDay(day).slice(4) : index + 1}
+            {index === 0 || day.endsWith("-01") || Number(day.slice(8)) <= 7 ? sayDate(day) : index + 1}
           </span>
         ))}
         <SliderThumb className={styles.railThumb as string} />

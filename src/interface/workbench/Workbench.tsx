@@ -1,8 +1,11 @@
+import { Scrollable } from "../kit/Scrollable.tsx";
+import "../kit/page-locale.ts";
 import { BookOpenCheck, CalendarRange, ClipboardList, ListChecks, Moon, Spline, Sun, Users } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useStore } from "zustand";
 import * as api from "../../api/journal.ts";
 import { sayInstant } from "../../core/clock/local-time.ts";
+import { sayNumber } from "../../core/text/locale.ts";
 import { cut } from "../../core/text/shorten.ts";
 import { Button } from "../kit/Button.tsx";
 import { onSave } from "../kit/save.ts";
@@ -192,9 +195,7 @@ function Frame({ account, unread, setWhyElement, folded, setFolded }: FrameProps
             <Icon size={20} strokeWidth={1.7} aria-hidden />
             <span>{stationName(station, state.scope === null)}</span>
             <span className={styles.left} data-none={left[station].count === 0 || undefined}>
-              <span aria-hidden="true">
-                {left[station].count === 0 ? "" : left[station].count.toLocaleString("en-GB")}
-              </span>
+              <span aria-hidden="true">{left[station].count === 0 ? "" : sayNumber(left[station].count)}</span>
               <span className="visually-hidden">{left[station].says}</span>
             </span>
           </a>
@@ -211,9 +212,7 @@ function Frame({ account, unread, setWhyElement, folded, setFolded }: FrameProps
         <Button quiet className={styles.fold as string} onPress={() => setFolded(!folded)} aria-expanded={!folded}>
           {folded ? "Why" : "Why  ›"}
         </Button>
-        {/* Long reasons scroll: they must be reachable by keyboard even where nothing in them is. */}
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: scrollable region */}
-        <div ref={setWhyElement} className={styles.whyBody} hidden={folded} tabIndex={0} />
+        <Scrollable ref={setWhyElement} className={styles.whyBody} hidden={folded} />
       </aside>
       {!hasNobody && <Tray />}
       <NoticeLine />

@@ -1,4 +1,5 @@
 /** What the stations ask the workbench for: parts of its state, the drafted plan, reach at the chosen moment, and the review. */
+
 import {
   createContext,
   type Context as ReactContext,
@@ -21,6 +22,7 @@ import { type Reach, reachAt } from "../../core/reach/reach.ts";
 import { reachWithMarks } from "../../core/reach/update.ts";
 import { waitingIn } from "../../core/review/draft.ts";
 import { type Parted, partDraft } from "../../core/review/leaving.ts";
+import { useMemoWhen } from "../kit/when.ts";
 import { counted, type OpenState } from "./state.ts";
 import type { Store } from "./store.ts";
 import { type AuditState, useAudit } from "./useAudit.ts";
@@ -182,8 +184,8 @@ function Counted({ children }: { children: ReactNode }) {
 
 /** The draft with what is being tried on it; null where nothing is, or where it cannot be. */
 function useTried({ tried, drafted, now }: Pick<OpenState, "tried" | "drafted" | "now">): Plan | null {
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what is tried does not hang on the minute
-  return useMemo(() => {
+  // What is tried does not hang on the minute.
+  return useMemoWhen([tried, drafted.plan], () => {
     if (tried.length === 0) return null;
     const { plan, refused } = replay(
       drafted.plan,
@@ -191,7 +193,7 @@ function useTried({ tried, drafted, now }: Pick<OpenState, "tried" | "drafted" |
       { now },
     );
     return refused.length > 0 ? null : plan;
-  }, [tried, drafted.plan]);
+  });
 }
 
 /** Shows its children in the Why panel. */

@@ -2,7 +2,7 @@
 import * as api from "../../api/course.ts";
 import type { Base } from "./base.ts";
 import { ask, isFailure } from "./fetch.ts";
-import { addressOfPlace, keepLastStation, readMomentOf, readPlace } from "./place.ts";
+import { addressOfPlace, keepLastPlace, keepLastStation, readMomentOf, readPlace } from "./place.ts";
 import type { Station, WorkbenchState } from "./state.ts";
 
 export function createMoving({ courseId, address, get, set, tell, present }: Base) {
@@ -14,7 +14,9 @@ export function createMoving({ courseId, address, get, set, tell, present }: Bas
   function settleAddress(): void {
     clearTimeout(addressing);
     addressing = undefined;
-    history.replaceState(null, "", addressOfPlace({ courseId, ...get() }));
+    const place = addressOfPlace({ courseId, ...get() });
+    history.replaceState(null, "", place);
+    keepLastPlace(place);
   }
 
   function go(station: Station, target: WorkbenchState["target"] = null): void {
@@ -25,6 +27,7 @@ export function createMoving({ courseId, address, get, set, tell, present }: Bas
     set({ station, target });
     if (station !== before) history.pushState(null, "", addressOfPlace({ courseId, ...get() }));
     keepLastStation(courseId, station);
+    keepLastPlace(addressOfPlace({ courseId, ...get() }));
   }
 
   /** The address follows what is selected, a moment after the last change: browsers bound how often it may. */

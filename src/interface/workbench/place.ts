@@ -61,3 +61,7 @@ export function lastStation(courseId: string): Station | null {
 }
 export const keepLastStation = (courseId: string, station: Station): void =>
   localStorage.setItem(lastKey(courseId), station);
+
+/** Where somebody was last on any workbench, for their first page: a key in this browser. */
+export const lastPlaceKey = "amber last place";
+export const keepLastPlace = (address: string): void => localStorage.setItem(lastPlaceKey, address);

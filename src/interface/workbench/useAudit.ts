@@ -1,5 +1,6 @@
 /** The audit of the draft at the chosen moment, always on: computed in a worker, the last one shown until the next is there. */
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+
+import { useCallback, useMemo, useRef, useState } from "react";
 import type { Audit } from "../../core/reach/audit/audit.ts";
 import type { Finding } from "../../core/reach/audit/finding.ts";
 import { type Added, nothingAdded } from "../../core/review/added.ts";
@@ -7,6 +8,7 @@ import type { Parted } from "../../core/review/leaving.ts";
 import type { Mend } from "../../core/review/mends/mends.ts";
 import type { AuditSubject, AuditWorker as Functions } from "../../workers/audit.ts";
 import AuditWorker from "../../workers/audit.ts?worker";
+import { useEffectWhen } from "../kit/when.ts";
 import type { CountedState } from "./state.ts";
 import { hasFailed, useCourseWorker } from "./useCourseWorker.ts";
 
@@ -29,10 +31,8 @@ const nothing = {
   added: nothingAdded,
 };
 
-const make = () => new AuditWorker();
-
 export function useAudit(state: CountedState, parted: Parted, t: number): AuditState {
-  const ask = useCourseWorker<Functions>(make, "The audit");
+  const ask = useCourseWorker<Functions>(AuditWorker, "The audit");
   const lastId = useRef(0);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [found, setFound] = useState<Audit & { added: Added }>(nothing);
@@ -53,8 +53,8 @@ export function useAudit(state: CountedState, parted: Parted, t: number): AuditS
   const hour = Math.floor(t / 3600_000);
   const latest = useRef(subject);
   latest.current = subject;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: t and now count by the hour
-  useEffect(() => {
+  // T and now count by the hour.
+  useEffectWhen([published, progress, commands, taken, hour, layerId, ask], () => {
     setStatus((before) => ({ ...before, pending: true }));
     // Typing and dragging go on meanwhile: the question is asked when they pause.
     const timer = setTimeout(() => {
@@ -66,7 +66,7 @@ export function useAudit(state: CountedState, parted: Parted, t: number): AuditS
       });
     }, 120);
     return () => clearTimeout(timer);
-  }, [published, progress, commands, taken, hour, layerId, ask]);
+  });
 
   const mends = useCallback(
     async (finding: Finding) => {

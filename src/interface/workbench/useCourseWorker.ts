@@ -4,7 +4,7 @@ import { useCallback, useEffect, useRef } from "react";
 import { difference } from "../../core/plan/difference.ts";
 import { marksSince } from "../../core/plan/progress.ts";
 import type { CourseWorker, News, Told } from "../../workers/told.ts";
-import { type OpenWorker, openWorker, WorkerLost } from "../kit/worker.ts";
+import { type OpenWorker, openWorker, WorkerLost, type WorkerScript } from "../kit/worker.ts";
 
 /** What the worker does not know yet. Of a large course it is told what changed: all of it would be copied for it. */
 function newsFor(known: Told | null, { plan, progress }: Told): News[] {
@@ -30,11 +30,11 @@ export type AskOfCourse<Functions> = <Answer>(
 ) => Promise<Answer | Failed>;
 
 /**
- * `make` starts the worker at the first question, and stays the same function; `what` names the work in the sentence
+ * `script` starts the worker at the first question, and stays the same function; `what` names the work in the sentence
  * of a failure.
  */
 export function useCourseWorker<Functions extends CourseWorker>(
-  make: () => Worker,
+  script: WorkerScript,
   what: string,
 ): AskOfCourse<Functions> {
   const open = useRef<{ worker: OpenWorker<Functions>; told: Told | null }>(null);
@@ -45,7 +45,7 @@ export function useCourseWorker<Functions extends CourseWorker>(
   useEffect(() => end, [end]);
   return useCallback(
     async (course, call) => {
-      open.current ??= { worker: openWorker<Functions>(make), told: null };
+      open.current ??= { worker: openWorker<Functions>(script), told: null };
       const one = open.current;
       try {
         if (one.told?.plan !== course.plan || one.told.progress !== course.progress) {
@@ -62,7 +62,7 @@ export function useCourseWorker<Functions extends CourseWorker>(
         return { failed: "What the draft does could not be counted on this page. Load it again; nothing is lost." };
       }
     },
-    [make, what, end],
+    [script, what, end],
   );
 }
 

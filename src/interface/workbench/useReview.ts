@@ -1,4 +1,5 @@
 /** What the draft does to people: counted in a worker, so that no press waits for it. */
+
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Command } from "../../core/commands.ts";
 import type { Plan } from "../../core/plan/types.ts";
@@ -7,6 +8,7 @@ import { nothingFound, type Review } from "../../core/review/effects.ts";
 import type { Parted } from "../../core/review/leaving.ts";
 import type { ReviewWorker as Functions } from "../../workers/review.ts";
 import ReviewWorker from "../../workers/review.ts?worker";
+import { useEffectWhen } from "../kit/when.ts";
 import type { CountedState } from "./state.ts";
 import { type AskOfCourse, hasFailed, useCourseWorker } from "./useCourseWorker.ts";
 
@@ -35,11 +37,10 @@ interface Found {
 }
 const none: Found = { id: 0, published: null, key: "", review: nothingFound, failure: null };
 const noCauses: ReadonlyMap<string, Cause> = new Map();
-const make = () => new ReviewWorker();
 
 export function useReview(state: CountedState, parted: Parted): ReviewState {
   const { published, progress, now, station } = state;
-  const ask = useCourseWorker<Functions>(make, "The review");
+  const ask = useCourseWorker<Functions>(ReviewWorker, "The review");
   const { applied } = parted.taken;
   const commands = useMemo(() => applied.map(({ command }) => command), [applied]);
   // The server gives back the draft that was sent to it: the same commands are the same question.
@@ -54,8 +55,8 @@ export function useReview(state: CountedState, parted: Parted): ReviewState {
   const latest = useRef({ now, commands });
   latest.current = { now, commands };
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: now counts by the hour, and anew when the review is opened; the key stands for the commands
-  useEffect(() => {
+  // Now counts by the hour, and anew when the review is opened; the key stands for the commands.
+  useEffectWhen([published, progress, key, hour, isLookedAt, ask], () => {
     const id = ++lastId.current;
     lastReview.current = id;
     if (key === "") return;
@@ -75,7 +76,7 @@ export function useReview(state: CountedState, parted: Parted): ReviewState {
       turn.current = turn.current.then(count);
     }, 60);
     return () => clearTimeout(timer);
-  }, [published, progress, key, hour, isLookedAt, ask]);
+  });
 
   const isOf = found.published === published && found.key === key;
   const isAsked = isLookedAt && isOf && found.failure === null;

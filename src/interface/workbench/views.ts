@@ -24,6 +24,7 @@ export const views = {
   gradebook: [
     { value: "grid", label: "Grid" },
     { value: "marking", label: "Marking" },
+    { value: "attempts", label: "Attempts" },
     { value: "compare", label: "Comparison" },
   ],
   review: [

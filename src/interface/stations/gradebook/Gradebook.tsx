@@ -6,13 +6,16 @@ import { type Sheet, sheetOf } from "../../../core/gradebook/sheet.ts";
 import { type SavedFilter, type SavedView, shownColumns, usualView } from "../../../core/gradebook/view.ts";
 import { fullName, lookup } from "../../../core/plan/lookup.ts";
 import type { Reach } from "../../../core/reach/reach.ts";
+import { sayNumber } from "../../../core/text/locale.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Views } from "../../kit/Views.tsx";
+import { useEffectWhen } from "../../kit/when.ts";
 import { plural } from "../../kit/words.ts";
 import { useActions, useKept, useParts, usePlace, useReach, useWorkbench, Why } from "../../workbench/context.tsx";
 import { type ViewOf, views } from "../../workbench/views.ts";
 import base from "../station.module.css";
+import { AttemptsView } from "./attempts/AttemptsView.tsx";
 import { CellWhy } from "./CellWhy.tsx";
 import { ColumnsDialog } from "./ColumnsDialog.tsx";
 import { CompareView } from "./compare/CompareView.tsx";
@@ -42,6 +45,8 @@ const help: Record<ViewOf<"gradebook">, string> = {
   grid: "Select a cell to see how the student stands. Type a mark and press Enter; x excuses, t opens the total, m gives more time, w writes to them, l looks through their eyes. Shift with an arrow selects more; Ctrl with D fills down, and a block from a spreadsheet is pasted with a look at what it changes. Ctrl with Z takes marks back.",
   marking:
     "Choose what was handed in from the queue: it stands beside its mark. Ctrl with Enter stores the mark and goes on; Alt with an arrow goes on or back, and keeps what was typed. Where work is shared, one mark goes to all of the group.",
+  attempts:
+    "Who works on a quiz now, and who has. Give more time on the spot, end an attempt, open it again or make it void; Questions says which were hard, and shows the answers to one.",
   compare:
     "Groups of a layer stand beside each other: how far their work is, and how their marks lie. The filter says of whom; a column or the total says of what.",
 };
@@ -86,11 +91,11 @@ export function Gradebook() {
     [setText, setView],
   );
   // A filter that the address named has the columns that it was kept with.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once the saved ones are there
-  useEffect(() => {
+  // Once the saved ones are there.
+  useEffectWhen([filters.saved], () => {
     const named = view === usualView ? filters.saved.find((one) => one.text === text && one.view !== null) : undefined;
     if (named) take(named);
-  }, [filters.saved]);
+  });
   useActions({
     totals: () => setDialog("settings"),
     "mark files": () => setDialog("files"),
@@ -122,7 +127,7 @@ export function Gradebook() {
         <Views followsArrows label="View" value={shown} onChange={setShown} options={views.gradebook} />
         <span className={base.figures}>
           <span>
-            <strong>{rows.length.toLocaleString("en-GB")}</strong> of {plural(reach.students.length, "student")}
+            <strong>{sayNumber(rows.length)}</strong> of {plural(reach.students.length, "student")}
           </span>
         </span>
         <div className={styles.tools}>
@@ -178,6 +183,8 @@ export function Gradebook() {
         />
       ) : shown === "marking" ? (
         <MarkingView {...{ sheet, marks, at }} bits={matched.bits} columns={items} setAt={chooseCell} />
+      ) : shown === "attempts" ? (
+        <AttemptsView columns={items} personIds={rows} at={at} />
       ) : (
         <CompareView {...{ sheet, own }} bits={matched.bits} columns={items} />
       )}

@@ -1,15 +1,17 @@
 import { X } from "lucide-react";
-import { useDeferredValue, useMemo, useState } from "react";
+import { useDeferredValue, useState } from "react";
 import { v7 } from "uuid";
 import { columnsOf } from "../../../core/gradebook/cells.ts";
 import { percentagesOf } from "../../../core/gradebook/percentages.ts";
 import type { Sheet } from "../../../core/gradebook/sheet.ts";
 import type { Grading } from "../../../core/plan/grading.ts";
+import { sayDecimal } from "../../../core/text/locale.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { NumberField } from "../../kit/NumberField.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
+import { useMemoWhen } from "../../kit/when.ts";
 import { linesOf, plural } from "../../kit/words.ts";
 import { useReach, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
@@ -175,8 +177,8 @@ function Tried({ rules, categoryOf, sheet }: TriedProps) {
   const [later, laterOf] = [useDeferredValue(rules), useDeferredValue(categoryOf)];
   const key = JSON.stringify([later, laterOf]);
   // The values are made anew at every rendering; what they say decides.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the key says which
-  const found = useMemo(() => {
+  // The key says which.
+  const found = useMemoWhen([key, plan, reach, sheet], () => {
     const known = new Set(later.categories.map(({ id }) => id));
     const columns = columnsOf(plan).map((item) => {
       const wanted = laterOf[item.id] ?? null;
@@ -200,11 +202,11 @@ function Tried({ rules, categoryOf, sheet }: TriedProps) {
       if (was - is > 1e-9) down++;
     }
     return { up, down, none, mean: count === 0 ? null : sum / count };
-  }, [key, plan, reach, sheet]);
+  });
   return (
     <p aria-live="polite" className={base.soft}>
       Tried on the marks as they are: {plural(found.up, "total")} higher, {found.down} lower, {found.none} without a
-      total{found.mean !== null && `; mean ${(Math.round(found.mean * 10) / 10).toFixed(1)} %`}.
+      total{found.mean !== null && `; mean ${sayDecimal(Math.round(found.mean * 10) / 10, 1)} %`}.
     </p>
   );
 }

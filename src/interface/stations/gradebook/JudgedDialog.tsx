@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import { countVerdicts, type JudgedMark, type MarkVerdict, sayMark, verdicts } from "../../../core/gradebook/entry.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
+import { sayNumber } from "../../../core/text/locale.ts";
 import { Button, Toggle } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox } from "../../kit/Fields.tsx";
@@ -52,7 +53,7 @@ export function JudgedDialog({ title, judged, marks, onClose, note }: JudgedProp
           .filter((verdict) => counts[verdict] > 0)
           .map((verdict) => (
             <Toggle key={verdict} isSelected={shown === verdict} onChange={() => setShown(verdict)}>
-              {verdict} <strong>{counts[verdict].toLocaleString("en-GB")}</strong>
+              {verdict} <strong>{sayNumber(counts[verdict])}</strong>
             </Toggle>
           ))}
       </div>

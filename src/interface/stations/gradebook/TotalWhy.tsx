@@ -1,10 +1,11 @@
 import { type CategoryTotal, sayTotal, type Total, type TotalCell } from "../../../core/gradebook/totals.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
+import { sayDecimal } from "../../../core/text/locale.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import styles from "./gradebook.module.css";
 
-const percent = (value: number) => `${(Math.round(value * 10) / 10).toFixed(1)} %`;
+const percent = (value: number) => `${sayDecimal(Math.round(value * 10) / 10, 1)} %`;
 
 /** A total opened: each category, each cell that counts or not and why, what was dropped, and the sum of it. */
 export function TotalWhy({ personId, total }: { personId: string; total: Total }) {

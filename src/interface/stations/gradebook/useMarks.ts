@@ -1,4 +1,5 @@
 /** Marks given from the workbench: shown when they are stored, undone step by step, never over what another wrote unseen. */
+
 import { useMemo, useRef, useState } from "react";
 import { z } from "zod";
 import * as api from "../../../api/gradebook.ts";
@@ -6,6 +7,7 @@ import { type Given, ownMark, sameMark, sayMark } from "../../../core/gradebook/
 import type { Sheet } from "../../../core/gradebook/sheet.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
 import { type MarkChange, markKey, progressByItem, withMarks } from "../../../core/plan/progress.ts";
+import { isolated } from "../../../core/text/names.ts";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
 import { ask, isFailure } from "../../workbench/fetch.ts";
@@ -97,7 +99,7 @@ export function useMarks(sheet: Sheet): Marks {
     const nameOf = (change: MarkChange) => {
       const { plan } = store.course().drafted;
       const person = "personId" in change ? plan.people[change.personId] : undefined;
-      const who = "groupId" in change ? plan.groups[change.groupId]?.name : person && fullName(person);
+      const who = "groupId" in change ? plan.groups[change.groupId]?.name : person && isolated(fullName(person));
       return `${who}, ${plan.items[change.itemId]?.title}`;
     };
     const send = async (wanted: Step): Promise<MarkChange[] | null> => {

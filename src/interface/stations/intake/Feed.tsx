@@ -1,9 +1,10 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useState } from "react";
 import * as api from "../../../api/intake.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, TextField } from "../../kit/Fields.tsx";
+import { useEffectWhen } from "../../kit/when.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
 import { ask, isFailure } from "../../workbench/fetch.ts";
 import base from "../station.module.css";
@@ -21,8 +22,8 @@ export function Feed({ intake }: { intake: IntakeState }) {
     const answer = await ask(store.address, api.readFeed);
     if (!isFailure(answer)) setKnown(answer);
   }, [store]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: an intake that was applied settles a pull
-  useEffect(() => void fetchFeed(), [fetchFeed, intake.past]);
+  // An intake that was applied settles a pull.
+  useEffectWhen([fetchFeed, intake.past], () => void fetchFeed());
   if (!known?.available) return null;
   const { feed, pulls, trouble } = known;
   const waiting = pulls.find(({ state }) => state === "waiting");

@@ -1,7 +1,9 @@
 /** Possible same people under two ids: asked, never guessed; many of one kind are answered at once. */
+
 import type { Likeness, LikenessKind } from "../../../core/intake/verdict.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
 import { collect } from "../../../core/sets/collect.ts";
+import { isolated } from "../../../core/text/names.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Few } from "../../kit/Few.tsx";
 import base from "../station.module.css";
@@ -44,8 +46,8 @@ const Each = ({ about, answer }: AskedProps) => (
     {about.map((one) => (
       <div key={one.row.sourcedId} className={base.bar}>
         <span>
-          Line {one.row.line}: is {fullName(one.row) || "whoever has no name"}, {one.row.sourcedId}, the same person as{" "}
-          {one.other}? They have {one.because}.
+          Line {one.row.line}: is {isolated(fullName(one.row)) || "whoever has no name"}, {one.row.sourcedId}, the same
+          person as {one.other}? They have {one.because}.
         </span>
         <Button onPress={() => answer([one], true)}>Same person</Button>
         <Button onPress={() => answer([one], false)}>Two people</Button>
@@ -80,7 +82,7 @@ function Many({ kind, about, answer }: AskedProps & { kind: LikenessKind }) {
         <Few of={about} most={3}>
           {({ row, other }) => (
             <li key={row.sourcedId}>
-              Line {row.line}: {fullName(row)} {row.sourcedId} for {other}
+              Line {row.line}: {isolated(fullName(row))} {row.sourcedId} for {other}
             </li>
           )}
         </Few>

@@ -46,6 +46,7 @@ export function Sections() {
             Change no-class days
           </Button>
         )}
+        {state.scope === null && <a href={`/sections/${plan.course.id}`}>Move sections, join or split courses</a>}
       </div>
       <table className={base.table}>
         <thead>

@@ -1,10 +1,10 @@
 import { useState } from "react";
 import * as api from "../../../api/staff.ts";
-import { type StaffMember, type StaffRole, staffRoles } from "../../../core/access/staff.ts";
+import type { StaffMember } from "../../../core/access/staff.ts";
 import { isEmail } from "../../../core/intake/columns.ts";
 import type { PersonCard } from "../../../core/intake/commands.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
-import type { StaffMay, Target } from "../../../core/plan/types.ts";
+import { type StaffMay, type StaffRole, staffRoles, type Target } from "../../../core/plan/types.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";

@@ -1,4 +1,5 @@
 /** Whoever was given students has them here first: each with groups, allowances, what is due, what came and what was noted. */
+
 import { useCallback, useEffect, useMemo, useState } from "react";
 import * as api from "../../../api/staff.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
@@ -6,6 +7,7 @@ import { cellsOf } from "../../../core/gradebook/cells.ts";
 import { type Overview, overviewOf } from "../../../core/gradebook/overview.ts";
 import { compareNames, fullName } from "../../../core/plan/lookup.ts";
 import type { Person } from "../../../core/plan/types.ts";
+import { sayNumber } from "../../../core/text/locale.ts";
 import { sayAllowance } from "../../../core/timing/commands.ts";
 import { Button } from "../../kit/Button.tsx";
 import { TextField } from "../../kit/Fields.tsx";
@@ -72,7 +74,7 @@ export function Students() {
           onChange={setText}
         />
         <span className={base.soft}>
-          {listed.length < all.length && `${listed.length.toLocaleString("en-GB")} of `}
+          {listed.length < all.length && `${sayNumber(listed.length)} of `}
           {plural(all.length, "student")}
         </span>
       </div>

@@ -27,7 +27,7 @@ export function useIntakeWorker() {
   useEffect(() => end, [end]);
 
   const ask: AskIntake = useCallback(async (plan, call) => {
-    open.current ??= { worker: openWorker<Functions>(() => new IntakeWorker()), plan: null };
+    open.current ??= { worker: openWorker<Functions>(IntakeWorker), plan: null };
     const one = open.current;
     if (one.plan !== plan) {
       one.plan = plan;

@@ -1,10 +1,12 @@
 /** What the worker says of an intake's rows, asked again whenever something about them changes. */
+
 import { proxy } from "comlink";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useState } from "react";
 import type { Comparison, Scope } from "../../../core/intake/compare.ts";
 import type { Consequences, TableChoice } from "../../../core/intake/session.ts";
 import type { Judged, Reconciled } from "../../../core/intake/verdict.ts";
 import type { Plan } from "../../../core/plan/types.ts";
+import { useEffectWhen } from "../../kit/when.ts";
 import { useParts, useWorkbench } from "../../workbench/context.tsx";
 import type { AskIntake } from "./useIntakeWorker.ts";
 
@@ -62,8 +64,8 @@ export function useVerdicts({ ask, plan, ready, choices, chosen: chosenBy, scope
   }, []);
   const { partial, accepted, chosen, samePeople } = chosenBy;
   // The present moves on by itself; verdicts are asked for again only when something about them changed.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: now is left out on purpose
-  useEffect(() => {
+  // Now is left out on purpose.
+  useEffectWhen([ready, choices, partial, accepted, chosen, samePeople, scope, sectionLayer, plan, ask, store], () => {
     if (!ready) return setResult(null);
     let wanted = true;
     const options = { partial, acceptedSections: accepted, chosen, samePeople, now };
@@ -88,6 +90,6 @@ export function useVerdicts({ ask, plan, ready, choices, chosen: chosenBy, scope
     return () => {
       wanted = false;
     };
-  }, [ready, choices, partial, accepted, chosen, samePeople, scope, sectionLayer, plan, ask, store]);
+  });
   return { result, comparison, forget };
 }

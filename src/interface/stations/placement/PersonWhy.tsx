@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import * as api from "../../../api/intake.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import { fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
@@ -6,6 +6,7 @@ import type { Enrolment, Placement } from "../../../core/plan/types.ts";
 import { Few } from "../../kit/Few.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
+import { useEffectWhen } from "../../kit/when.ts";
 import { plural } from "../../kit/words.ts";
 import { useParts, useWorkbench } from "../../workbench/context.tsx";
 import { ask, isFailure } from "../../workbench/fetch.ts";
@@ -23,8 +24,8 @@ function useIntakes(): (at: number) => api.PastIntake | undefined {
   const { store } = useWorkbench();
   const state = useParts("scope", "revision");
   const [intakes, setIntakes] = useState<api.PastIntake[]>([]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision may be a new intake
-  useEffect(() => {
+  // A new revision may be a new intake.
+  useEffectWhen([store, state.revision, state.scope], () => {
     if (state.scope !== null) return;
     let wanted = true;
     void ask(store.address, api.readIntakes).then((answer) => {
@@ -33,7 +34,7 @@ function useIntakes(): (at: number) => api.PastIntake | undefined {
     return () => {
       wanted = false;
     };
-  }, [store, state.revision, state.scope]);
+  });
   return (at) => intakes.find((intake) => intake.at === at && intake.undoneAt === null);
 }
 

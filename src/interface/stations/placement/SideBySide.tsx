@@ -3,6 +3,7 @@ import type { LayerCount } from "../../../core/placement/membership.ts";
 import { fullName } from "../../../core/plan/lookup.ts";
 import { Choice, TextField } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
+import { Scrollable } from "../../kit/Scrollable.tsx";
 import { holdsWords, plural } from "../../kit/words.ts";
 import { useReach, useWorkbench } from "../../workbench/context.tsx";
 import { GroupName } from "../GroupName.tsx";
@@ -65,8 +66,7 @@ export function SideBySide({ counts, chosen, choose }: SideProps) {
         <span className={base.soft}>{plural(people.length, "student")}</span>
         <WithPeople quiet personIds={people} />
       </div>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: scrollable region */}
-      <div className={styles.scroll} role="group" aria-label="Groups of each student" tabIndex={0}>
+      <Scrollable className={styles.scroll} role="group" aria-label="Groups of each student">
         <div className={styles.table} style={{ minWidth: 190 + counts.length * 150 }}>
           <div className={styles.heads}>
             <span className={styles.name} />
@@ -132,7 +132,7 @@ export function SideBySide({ counts, chosen, choose }: SideProps) {
             }}
           </Rows>
         </div>
-      </div>
+      </Scrollable>
     </section>
   );
 }

@@ -11,6 +11,7 @@ import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { FileButton } from "../../kit/FileButton.tsx";
+import { byPlace } from "../../kit/places.ts";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { saveFile } from "../../kit/save.ts";
 import { plural } from "../../kit/words.ts";
@@ -151,9 +152,8 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
 function Tree({ items }: { items: CartridgeItem[] }) {
   return (
     <ul className={styles.tree}>
-      {items.slice(0, 200).map((item, at) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: titles may repeat
-        <li key={at}>
+      {byPlace(items.slice(0, 200)).map(({ key, one: item }) => (
+        <li key={key}>
           {item.title} <span className={base.soft}>{item.kind}</span>
           {item.children.length > 0 && <Tree items={item.children} />}
         </li>

@@ -1,7 +1,8 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, useRef, useState } from "react";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
+import { useEffectWhen } from "../../kit/when.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { CrossingRow } from "./CrossingRow.tsx";
@@ -35,11 +36,11 @@ export function CrossingGrid(props: GridProps) {
   const column = columns.findIndex(({ id }) => id === at?.columnId);
   // What was chosen elsewhere, by the command field say, or is moved, comes into view.
   const chosen = at && plan.items[at.itemId];
-  // biome-ignore lint/correctness/useExhaustiveDependencies: rows change with every draft, only a choice scrolls
-  useEffect(() => {
+  // Rows change with every draft, only a choice scrolls.
+  useEffectWhen([chosen?.id, chosen?.parentId, chosen?.position], () => {
     const found = rows.findIndex(({ item }) => item.id === chosen?.id);
     if (found >= 0) virtual.scrollToIndex(found);
-  }, [chosen?.id, chosen?.parentId, chosen?.position]);
+  });
   const focusAt = () => requestAnimationFrame(() => frame.current?.querySelector<HTMLElement>("[data-at]")?.focus());
 
   const check = (itemId: string, isSelected: boolean, range: boolean) => {

@@ -2,6 +2,7 @@ import { X } from "lucide-react";
 import { useState } from "react";
 import { owns } from "../../../core/access/drafting.ts";
 import { foldersAbove, fullName, lookup } from "../../../core/plan/lookup.ts";
+import { questionsOf } from "../../../core/plan/questions.ts";
 import type { Item, Plan } from "../../../core/plan/types.ts";
 import { sayPart } from "../../../core/reach/audit/say.ts";
 import { sayAudience } from "../../../core/reach/explain.ts";
@@ -10,6 +11,7 @@ import { countBits } from "../../../core/sets/bits.ts";
 import { sayNames } from "../../../core/text/names.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Few } from "../../kit/Few.tsx";
+import { byPlace } from "../../kit/places.ts";
 import { plural } from "../../kit/words.ts";
 import { useFindings, useParts, useReach, useWorkbench } from "../../workbench/context.tsx";
 import { CoordinatorOnly } from "../../workbench/may.tsx";
@@ -76,9 +78,8 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
         </p>
       )}
       {item.condition && <p>Opens to those who fulfil: {sayPart(plan, item.condition)}.</p>}
-      {item.variants.map((variant, at) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: variants have no other name than their place
-        <p key={at}>
+      {byPlace(item.variants).map(({ key, one: variant }) => (
+        <p key={key}>
           For {sayAudience(plan, { to: variant.targets, minus: [] })}:{" "}
           {variant.condition ? sayPart(plan, variant.condition) : "no condition"}.
         </p>
@@ -113,6 +114,11 @@ export function ItemWhy({ item, edit, add, choose }: ItemWhyProps) {
         )}
         {item.points !== null && (
           <Button onPress={() => store.go("gradebook", { kind: "item", id: item.id })}>Results</Button>
+        )}
+        {item.kind === "quiz" && item.quiz && questionsOf(item.quiz).length > 0 && (
+          <a href={`/try/${store.courseId}/${item.id}?draft=1`} target="_blank" rel="noreferrer">
+            Try it out
+          </a>
         )}
         {item.kind === "discussion" && <a href={`/threads/${store.courseId}/${item.id}`}>Threads side by side</a>}
         <CoordinatorOnly>

@@ -1,4 +1,5 @@
 import { nameOf } from "../../../core/reach/explain.ts";
+import { sayNumber } from "../../../core/text/locale.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
@@ -21,9 +22,7 @@ export function Names({ personIds, most }: { personIds: string[]; most: number }
             {nameOf(plan, personId)}
           </a>
         ))}
-        {personIds.length > most && (
-          <span className={base.soft}>and {(personIds.length - most).toLocaleString("en-GB")} more</span>
-        )}
+        {personIds.length > most && <span className={base.soft}>and {sayNumber(personIds.length - most)} more</span>}
       </p>
       <WithPeople quiet personIds={personIds} />
     </>

@@ -45,7 +45,7 @@ export function CourseView() {
     const text = await chosen.text();
     const unread = { wrong: `${chosen.name} could not be read here. Nothing was changed; try again.` };
     const found = await askOnce<PlanFileFunctions, PlanFileAnswer>(
-      () => new PlanFileWorker(),
+      PlanFileWorker,
       (worker) => worker.read(text),
       unread,
     );

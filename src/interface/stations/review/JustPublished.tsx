@@ -1,5 +1,7 @@
 /** After a publication: who sees it now, what went out, and the ways on. */
+
 import { Button } from "../../kit/Button.tsx";
+import { byPlace } from "../../kit/places.ts";
 import { plural } from "../../kit/words.ts";
 import { useParts, usePlace, useWorkbench } from "../../workbench/context.tsx";
 import { stationName } from "../../workbench/names.ts";
@@ -23,9 +25,8 @@ export function JustPublished({ touched, says }: Published) {
           : `${plural(touched, "student")} ${touched === 1 ? "sees" : "see"} it now`}
       </h3>
       <ul>
-        {says.slice(0, most).map((line, at) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: two changes may say the same, and the list stands as it is
-          <li key={at}>{line}</li>
+        {byPlace(says.slice(0, most)).map(({ key, one }) => (
+          <li key={key}>{one}</li>
         ))}
         {says.length > most && <li>and {says.length - most} more</li>}
       </ul>

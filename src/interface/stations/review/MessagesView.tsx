@@ -1,8 +1,10 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useState } from "react";
 import * as api from "../../../api/messages.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
 import type { SentMessage } from "../../../core/messages/message.ts";
 import { Button } from "../../kit/Button.tsx";
+import { byPlace } from "../../kit/places.ts";
+import { useEffectWhen } from "../../kit/when.ts";
 import { plural } from "../../kit/words.ts";
 import { useParts, useWorkbench, Why } from "../../workbench/context.tsx";
 import { ask, isFailure } from "../../workbench/fetch.ts";
@@ -34,12 +36,12 @@ export function MessagesView() {
   }, [store]);
   // Mails go out by themselves: while some wait they are looked after.
   const waits = found?.some(({ waiting }) => waiting > 0) ?? false;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a notice says that something was sent
-  useEffect(() => {
+  // A notice says that something was sent.
+  useEffectWhen([load, waits, state.notice], () => {
     void load();
     const timer = waits ? setInterval(() => void load(), 2000) : undefined;
     return () => clearInterval(timer);
-  }, [load, waits, state.notice]);
+  });
   const message = found?.find(({ id }) => id === chosen);
   return (
     <>
@@ -96,9 +98,8 @@ export function MessagesView() {
         {message ? (
           <section>
             <h3 className={base.whyTitle}>{message.subject}</h3>
-            {message.body.split("\n").map((line, at) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: lines of a text that stays
-              <p key={at}>{line}</p>
+            {byPlace(message.body.split("\n")).map(({ key, one }) => (
+              <p key={key}>{one}</p>
             ))}
             <p className={base.soft}>
               {plural(message.recipients, "person", "people")}; {message.unread} have not marked it as read in the

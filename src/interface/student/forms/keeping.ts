@@ -1,4 +1,6 @@
 /** Keeps in the browser what stands in a form, and puts it back. */
+import { intlTag, readersLocale } from "../../../core/text/locale.ts";
+import "../../kit/page-locale.ts";
 import { v7 } from "uuid";
 import { fieldsOf, fileField, fileIn, isChanged, wasOf, write, written } from "./fields.ts";
 import { dropFile, fileOf, forget, type KeptForm, keep, keepFile, keptAt, keyOf } from "./kept-forms.ts";
@@ -83,7 +85,7 @@ export async function restore(form: HTMLFormElement): Promise<void> {
   ]);
 }
 const sayTime = (at: number) =>
-  new Intl.DateTimeFormat("en-GB", {
+  new Intl.DateTimeFormat(intlTag(readersLocale()), {
     weekday: "short",
     day: "numeric",
     month: "short",

@@ -11,8 +11,11 @@ import {
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 import type { Bits } from "../../../../core/sets/bits.ts";
+import { sayDecimal } from "../../../../core/text/locale.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice } from "../../../kit/Fields.tsx";
+import { byPlace } from "../../../kit/places.ts";
+import { Scrollable } from "../../../kit/Scrollable.tsx";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import { ask, isFailure } from "../../../workbench/fetch.ts";
 import { GroupName } from "../../GroupName.tsx";
@@ -57,11 +60,10 @@ function Outside({ outside }: { outside: OutsideFigures }) {
       <th scope="row" className={styles.rowName}>
         All other students
       </th>
-      {[members, toMark, missing, late, sums?.n ?? `under ${fewest}`, percent(sums?.mean), "–", "–"].map(
-        (value, at) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: columns stand as they are
-          <td key={at} className={base.number}>
-            {value}
+      {byPlace([members, toMark, missing, late, sums?.n ?? `under ${fewest}`, percent(sums?.mean), "–", "–"]).map(
+        ({ key, one }) => (
+          <td key={key} className={base.number}>
+            {one}
           </td>
         ),
       )}
@@ -73,8 +75,8 @@ function Outside({ outside }: { outside: OutsideFigures }) {
 }
 
 const total = "total";
-const percent = (value: number | undefined) => (value === undefined ? "–" : `${value.toFixed(1)} %`);
-const points = (value: number) => `${value > 0 ? "+" : ""}${value.toFixed(1)}`;
+const percent = (value: number | undefined) => (value === undefined ? "–" : `${sayDecimal(value, 1)} %`);
+const points = (value: number) => `${value > 0 ? "+" : ""}${sayDecimal(value, 1)}`;
 
 /** Groups of a layer beside each other, in a column or in the total: how far the work is, and how the marks lie. */
 export function CompareView({ sheet, bits, columns, own }: CompareProps) {
@@ -153,9 +155,7 @@ export function CompareView({ sheet, bits, columns, own }: CompareProps) {
           </Checkbox>
         )}
       </div>
-      {/* Wide tables scroll: they must be reachable by keyboard even where nothing in them is. */}
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: scrollable region */}
-      <section className={styles.scroll} aria-label="Groups compared" tabIndex={0}>
+      <Scrollable className={styles.scroll} aria-label="Groups compared">
         <table className={base.table}>
           <thead>
             <tr>
@@ -196,7 +196,7 @@ export function CompareView({ sheet, bits, columns, own }: CompareProps) {
                       <td className={base.number}>{percent(summary?.mean)}</td>
                       <td className={base.number}>{percent(summary?.median)}</td>
                       <td className={base.number}>
-                        {summary ? `${summary.lower.toFixed(0)} – ${summary.upper.toFixed(0)}` : "–"}
+                        {summary ? `${sayDecimal(summary.lower, 0)} – ${sayDecimal(summary.upper, 0)}` : "–"}
                       </td>
                       <td className={styles.dotsCell}>
                         {summary && <Dots summary={summary} most={most} name={group.name} />}
@@ -221,7 +221,7 @@ export function CompareView({ sheet, bits, columns, own }: CompareProps) {
             {outside && <Outside outside={outside} />}
           </tbody>
         </table>
-      </section>
+      </Scrollable>
       <p className={base.soft}>
         Of the students of this filter. A dot is a student, the band goes from quartile to quartile, the line is the
         median, the cross the mean. Late is against each student's own due. A difference is in percent points, with the

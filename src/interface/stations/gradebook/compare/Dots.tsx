@@ -1,5 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import type { Summary } from "../../../../core/gradebook/statistics.ts";
+import { byPlace } from "../../../kit/places.ts";
 import { plural } from "../../../kit/words.ts";
 import styles from "./compare.module.css";
 
@@ -28,9 +29,8 @@ export function Dots({ summary, most, name }: { summary: Summary; most: number; 
         className={styles.band}
       />
       <line x1={x(summary.median)} x2={x(summary.median)} y1={1} y2={height - 2} className={styles.median} />
-      {dots.map((dot, at) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: the dots are numbers alone, in order
-        <circle key={at} cx={dot.x} cy={dot.y} r={1.9} className={styles.dot} />
+      {byPlace(dots).map(({ key, one: dot }) => (
+        <circle key={key} cx={dot.x} cy={dot.y} r={1.9} className={styles.dot} />
       ))}
       <path
         d={`M${x(summary.mean) - 3} ${height - 5}l6 6m0-6l-6 6`}

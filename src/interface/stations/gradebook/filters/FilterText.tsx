@@ -94,15 +94,14 @@ export function FilterText({ text, setText, mistake }: FilterTextProps) {
       >
         {options.map((option, at) => (
           // The keyboard reaches these from the field, which keeps the focus.
-          // biome-ignore lint/a11y/useFocusableInteractive: chosen by the field's arrow keys
-          // biome-ignore lint/a11y/useKeyWithClickEvents: chosen by the field's arrow keys
           <div
             key={option.text}
             id={`${id}-${at}`}
             role="option"
             aria-selected={at === chosen}
+            tabIndex={-1}
             onMouseDown={(event) => event.preventDefault()}
-            onClick={() => take(at)}
+            onMouseUp={() => take(at)}
           >
             <span>{option.text}</span> <small>{option.says}</small>
           </div>

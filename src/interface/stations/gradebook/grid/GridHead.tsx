@@ -1,6 +1,7 @@
 import type { VirtualItem } from "@tanstack/react-virtual";
 import { type DragEvent, type PointerEvent, useState } from "react";
 import type { ShownColumn } from "../../../../core/gradebook/view.ts";
+import { sayPoints } from "../../../../core/text/locale.ts";
 import styles from "../gradebook.module.css";
 import { nameWidth } from "./GridRow.tsx";
 
@@ -66,7 +67,7 @@ export function GridHead({ width, across, columns, resize, move }: HeadProps) {
           >
             {band !== "" && begins && <em>{band}</em>}
             <span>{item.title}</span>
-            <small>of {item.points}</small>
+            <small>of {sayPoints(item.points ?? 0)}</small>
             <span
               className={styles.edge}
               aria-hidden="true"

@@ -1,12 +1,14 @@
 import type { VirtualItem } from "@tanstack/react-virtual";
 import { memo } from "react";
 import { sayLate } from "../../../../core/gradebook/cells.ts";
+import { sayMark } from "../../../../core/gradebook/entry.ts";
 import type { Sheet } from "../../../../core/gradebook/sheet.ts";
 import { sayTotal, wordOf } from "../../../../core/gradebook/totals.ts";
 import type { ShownColumn } from "../../../../core/gradebook/view.ts";
 import { fullName, homeEnrolment, lookup } from "../../../../core/plan/lookup.ts";
 import type { Group } from "../../../../core/plan/types.ts";
 import { hasBit } from "../../../../core/sets/bits.ts";
+import { takesFocus } from "../../../kit/focus.ts";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import { codesBeside } from "../../codesBeside.ts";
 import styles from "../gradebook.module.css";
@@ -117,9 +119,7 @@ export const StudentRow = memo(function StudentRow(props: StudentProps) {
             {here && typed !== null ? (
               <input
                 data-cell
-                // The field appears because its cell was typed into.
-                // biome-ignore lint/a11y/noAutofocus: focus stays where typing began
-                autoFocus
+                ref={takesFocus}
                 aria-label={`Mark of ${name} on ${item.title}`}
                 aria-invalid={props.wrong}
                 className={styles.input}
@@ -139,7 +139,7 @@ export const StudentRow = memo(function StudentRow(props: StudentProps) {
                 className={styles.cell}
                 aria-label={`${name}, ${item.title}: ${sayCell(cell, item)}`}
                 onClick={(event) => props.choose(personId, item.id, event.shiftKey)}
-                onDoubleClick={() => props.begin(String(cell?.mark?.points ?? ""))}
+                onDoubleClick={() => props.begin(sayMark(cell?.mark ?? null))}
               >
                 {cell?.state === "marked" ? cell.mark?.points : cell && shapes[cell.state]}
                 {cell && cell.lateBy > 0 && <small>{sayLate(cell.lateBy)} late</small>}

@@ -1,6 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useLayoutEffect, useMemo, useRef } from "react";
+import { useLayoutEffect, useMemo, useRef } from "react";
 import { usualWidth } from "../../../../core/gradebook/view.ts";
+import { useEffectWhen } from "../../../kit/when.ts";
 import { useParts, useWorkbench } from "../../../workbench/context.tsx";
 import styles from "../gradebook.module.css";
 import { JudgedDialog } from "../JudgedDialog.tsx";
@@ -41,10 +42,10 @@ export function MarkGrid({ rows, ...props }: EditingProps & { rows: string[] }) 
     scrollPaddingStart: nameWidth,
   });
   // Rows and columns of other heights and widths are measured anew.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what they are made of changed
-  useEffect(() => down.measure(), [lines]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what they are made of changed
-  useEffect(() => across.measure(), [columns]);
+  // What they are made of changed.
+  useEffectWhen([lines], () => down.measure());
+  // What they are made of changed.
+  useEffectWhen([columns], () => across.measure());
 
   // The cell is focused with the change that brings it, so that the next key finds it however fast it comes.
   const wantsFocus = useRef(false);

@@ -1,5 +1,7 @@
 import { type Cell, type CellState, sayLate } from "../../../../core/gradebook/cells.ts";
+import { sayMark } from "../../../../core/gradebook/entry.ts";
 import type { Item } from "../../../../core/plan/types.ts";
+import { sayPoints } from "../../../../core/text/locale.ts";
 
 /** The shape of a state; the word stands beside it in the label and in the Why panel. */
 export const shapes: Record<CellState, string> = {
@@ -14,7 +16,7 @@ export const shapes: Record<CellState, string> = {
 
 export function sayCell(cell: Cell | null, item: Item): string {
   if (!cell) return "not enrolled";
-  const says = cell.state === "marked" ? `${cell.mark?.points} of ${item.points}` : cell.state;
+  const says = cell.state === "marked" ? `${sayMark(cell.mark ?? null)} of ${sayPoints(item.points ?? 0)}` : cell.state;
   const shared = cell.mark?.shared === undefined ? "" : ", a shared mark";
   return says + shared + (cell.lateBy > 0 ? `, ${sayLate(cell.lateBy)} late` : "");
 }

@@ -15,7 +15,7 @@ export function useTyping({ sheet, marks, at }: Editing, look: (judged: JudgedMa
   const keep = (): boolean => {
     if (typed === null || !at) return true;
     const item = sheet.reach.plan.items[at.itemId];
-    const read = readMark(typed, { possible: item?.points ?? null });
+    const read = readMark(typed, { possible: item?.points ?? null, isTyped: true });
     if (read && "wrong" in read) {
       setWrong(read.wrong);
       return false;

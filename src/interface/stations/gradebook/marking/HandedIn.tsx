@@ -1,9 +1,11 @@
+import { isInAttemptsForSome } from "../../../../core/attempts/beginning.ts";
 import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { sayLate } from "../../../../core/gradebook/cells.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
+import { AnswersOf } from "../attempts/Answers.tsx";
 import styles from "./marking.module.css";
 import type { Held } from "./useHolder.ts";
 
@@ -15,7 +17,15 @@ export const useNames = () => {
   };
 };
 
-export function HandedIn({ item, held: { work, groupIds }, due }: { item: Item; held: Held; due: number | null }) {
+export function HandedIn({
+  item,
+  held: { work, groupIds, holderId },
+  due,
+}: {
+  item: Item;
+  held: Held;
+  due: number | null;
+}) {
   const { plan, store } = useWorkbench();
   const nameOf = useNames();
   return (
@@ -26,6 +36,7 @@ export function HandedIn({ item, held: { work, groupIds }, due }: { item: Item; 
           Read and answer the thread
         </a>
       )}
+      {isInAttemptsForSome(plan, item) && <AnswersOf item={item} holderId={holderId} />}
       {work?.handIns.length === 0 && <p className={base.soft}>Nothing has been handed in.</p>}
       {work?.handIns.map(({ id, at, body, link, file, by }, order) => (
         <details key={id} open={order === 0}>
@@ -34,7 +45,7 @@ export function HandedIn({ item, held: { work, groupIds }, due }: { item: Item; 
             {by !== null && ` by ${nameOf(by)} for the group`}
             {due !== null && at > due && <span className={base.wrong}>, {sayLate(at - due)} late</span>}
           </summary>
-          {(body || (!link && !file)) && <p className={styles.body}>{body || "No text."}</p>}
+          {(body || (!link && !file && item.quiz === null)) && <p className={styles.body}>{body || "No text."}</p>}
           {link && (
             <p>
               <a href={link} target="_blank" rel="noreferrer">

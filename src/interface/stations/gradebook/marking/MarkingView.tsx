@@ -6,6 +6,8 @@ import { handedInByGroup } from "../../../../core/gradebook/statistics.ts";
 import { fullName, lookup } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
 import type { Bits } from "../../../../core/sets/bits.ts";
+import { sayNumber } from "../../../../core/text/locale.ts";
+import { isolated } from "../../../../core/text/names.ts";
 import { Choice } from "../../../kit/Fields.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
@@ -64,7 +66,7 @@ export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingP
   );
   const nameOf = (personId = "") => {
     const person = plan.people[personId];
-    return person && item ? `${fullName(person)}, ${item.title}` : "";
+    return person && item ? `${isolated(fullName(person))}, ${item.title}` : "";
   };
   const all = [...toMark.values()].reduce((sum, count) => sum + count, 0);
   return (
@@ -84,7 +86,7 @@ export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingP
           <Choice label="Which" hideLabel value={which} onChange={setWhich} options={whiches} />
         </div>
         <p className={base.soft} aria-live="polite">
-          {queue.length.toLocaleString("en-GB")} {which === "everyone" ? "in all" : which}
+          {sayNumber(queue.length)} {which === "everyone" ? "in all" : which}
         </p>
         <Rows count={queue.length} height={44} label="Queue" className={styles.list as string}>
           {(index) => {

@@ -3,6 +3,7 @@ import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { sayMark } from "../../../../core/gradebook/entry.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
 import type { Item } from "../../../../core/plan/types.ts";
+import { sayPoints } from "../../../../core/text/locale.ts";
 import { resolveDates, resolvedInstant } from "../../../../core/timing/resolving/resolve.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { TextField } from "../../../kit/Fields.tsx";
@@ -141,7 +142,7 @@ function Written({ item, held, writing }: { item: Item; held: Held; writing: Wri
   return (
     <>
       <TextField
-        label={`Mark, of ${item.points}`}
+        label={`Mark, of ${sayPoints(item.points ?? 0)}`}
         value={typed ?? sayMark(mark)}
         onChange={(value) => write({ typed: value })}
         error={wrong}

@@ -1,5 +1,6 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useState } from "react";
 import * as api from "../../../../api/gradebook.ts";
+import { useEffectWhen } from "../../../kit/when.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import { ask, isFailure } from "../../../workbench/fetch.ts";
 
@@ -13,8 +14,8 @@ export function useWork(itemId: string, personId: string, groupId: string | null
   const { store } = useWorkbench();
   const [work, setWork] = useState<{ key: string; work: api.Work } | null>(null);
   const key = `${itemId}/${personId}/${groupId}`;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another hand-in is fetched
-  useEffect(() => {
+  // Another hand-in is fetched.
+  useEffectWhen([store, itemId, personId, groupId, key, handIns], () => {
     let isLatest = true;
     const query = { item: itemId, person: personId, group: groupId ?? "" };
     void ask(store.address, api.readWork, { query }).then((answer) => {
@@ -25,7 +26,7 @@ export function useWork(itemId: string, personId: string, groupId: string | null
     return () => {
       isLatest = false;
     };
-  }, [store, itemId, personId, groupId, key, handIns]);
+  });
   const keep = useCallback(
     async (holderId: string, remark: api.Remark, seen: api.Remark | null): Promise<"kept" | api.Remark | null> => {
       const answer = await ask(store.address, api.writeRemark, { body: { itemId, holderId, ...remark, seen } });

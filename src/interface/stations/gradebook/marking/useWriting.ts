@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { exceeds, readMark, sayExceeds } from "../../../../core/gradebook/entry.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
+import { isolated } from "../../../../core/text/names.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import type { NewMark } from "../useMarks.ts";
 import type { Held, Unsent, WorkPaneProps } from "./useHolder.ts";
@@ -22,7 +23,7 @@ export function useWriting({ item, personId, marks, next, previous, unsent }: Wo
 
   /** The mark that was typed; undefined: none was; a sentence where it is no mark, or has to be asked about. */
   const readTyped = (excuse: boolean): NewMark["mark"] | undefined | { wrong: string } => {
-    const read = typed === null ? null : readMark(typed, { possible: item.points });
+    const read = typed === null ? null : readMark(typed, { possible: item.points, isTyped: true });
     if (read && "wrong" in read) return read;
     if (excuse) return { points: null, excused: true };
     if (typed === null) return undefined;
@@ -54,7 +55,7 @@ export function useWriting({ item, personId, marks, next, previous, unsent }: Wo
     if (await storing()) return void unsent.delete(key);
     unsent.set(key, written);
     const person = plan.people[personId];
-    const whose = `${person ? fullName(person) : "somebody"}, ${item.title}`;
+    const whose = `${person ? isolated(fullName(person)) : "somebody"}, ${item.title}`;
     store.tell("wrong", `What you typed for ${whose}, was not stored. Go back to it: it is kept there.`);
   };
   const save = async (excuse = false): Promise<void> => {

@@ -1,6 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, useMemo, useRef, useState } from "react";
 import { useSize } from "../../../kit/useSize.ts";
+import { useEffectWhen } from "../../../kit/when.ts";
 import styles from "./board.module.css";
 import { columnsInRow, fitsOneRow, fullWidth, hidesSome, rowsOfColumns } from "./rows.ts";
 import type { Column } from "./useBoard.ts";
@@ -39,8 +40,8 @@ export function BoardColumns({ columns, onOutside, children }: ColumnsProps) {
     estimateSize: (index) => rows[index]?.height ?? 0,
     overscan: 1,
   });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: heights are asked anew when rows are others
-  useEffect(() => down.measure(), [rows, down]);
+  // Heights are asked anew when rows are others.
+  useEffectWhen([rows, down], () => down.measure());
 
   /** The keys go there at once where it is on the screen, so that the next one does not land in the column before. */
   const onSide = (index: number) => (step: -1 | 1) => {

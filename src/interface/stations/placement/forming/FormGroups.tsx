@@ -8,6 +8,7 @@ import { sayHard } from "../../../../core/placement/forming/say.ts";
 import { type Forming, plainForming } from "../../../../core/plan/forming.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import { blankLayer, type Layer } from "../../../../core/plan/types.ts";
+import { sayDecimal } from "../../../../core/text/locale.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
 import { plural } from "../../../kit/words.ts";
@@ -126,7 +127,7 @@ export function FormGroups({
                   </span>
                 )}
               </ProgressBar>
-              <span>{Number.isNaN(under.total) ? "" : `best so far ${under.total.toFixed(3)}`}</span>
+              <span>{Number.isNaN(under.total) ? "" : `best so far ${sayDecimal(under.total, 3)}`}</span>
               <Button onPress={stop}>Take the best so far</Button>
             </>
           ) : (

@@ -2,6 +2,7 @@ import { type CSSProperties, useCallback, useMemo, useState } from "react";
 import { type Formed, scoreOf } from "../../../../core/placement/forming/form.ts";
 import { type FormingInput, nameOf } from "../../../../core/placement/forming/input.ts";
 import { broken, exchanged, saySoft, traits } from "../../../../core/placement/forming/say.ts";
+import { sayDecimal } from "../../../../core/text/locale.ts";
 import { Rows } from "../../../kit/Rows.tsx";
 import { plural } from "../../../kit/words.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
@@ -22,7 +23,7 @@ interface TriesProps {
   namesOf(formed: Formed): string[][];
 }
 
-const percent = (cost: number, weight: number) => `${((100 * cost) / weight).toFixed(1)} %`;
+const percent = (cost: number, weight: number) => `${sayDecimal((100 * cost) / weight, 1)} %`;
 
 /** Tries beside each other, and the groups of one of them, with swaps by hand. */
 export function Tries({ input, tries, chosen, choose, change, namesOf }: TriesProps) {
@@ -112,7 +113,7 @@ export function Tries({ input, tries, chosen, choose, change, namesOf }: TriesPr
             </th>
             {scores.map(({ total }, column) => (
               <td key={tries[column]?.formed.seed} className={base.number}>
-                <strong>{total.toFixed(3)}</strong>
+                <strong>{sayDecimal(total, 3)}</strong>
               </td>
             ))}
           </tr>

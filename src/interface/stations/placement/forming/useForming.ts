@@ -17,7 +17,7 @@ export function useForming() {
   useEffect(() => end, [end]);
   const run = useCallback(
     async (input: FormingInput, seed: number): Promise<Formed | Unformed | { failed: string }> => {
-      worker.current ??= openWorker<Functions>(() => new FormingWorker());
+      worker.current ??= openWorker<Functions>(FormingWorker);
       setUnder({ share: 0, total: Number.NaN });
       try {
         // What is told on the way may come after the end.

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { openFindings } from "../../../../core/reach/audit/audit.ts";
 import { type Finding, kindWords } from "../../../../core/reach/audit/finding.ts";
@@ -7,6 +7,7 @@ import { termOf } from "../../../../core/timing/instants.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { TextField } from "../../../kit/Fields.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { useEffectWhen } from "../../../kit/when.ts";
 import { plural } from "../../../kit/words.ts";
 import { useFindings, useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
@@ -67,8 +68,8 @@ function Mends({ finding }: { finding: Finding }) {
   const audit = useFindings();
   const [mends, setMends] = useState<Mend[] | null>(null);
   const { mends: ask, pending } = audit;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the state of a finding says when it is another
-  useEffect(() => {
+  // The state of a finding says when it is another.
+  useEffectWhen([finding.key, finding.state, ask, pending], () => {
     if (pending) return;
     let isLatest = true;
     setMends(null);
@@ -76,7 +77,7 @@ function Mends({ finding }: { finding: Finding }) {
     return () => {
       isLatest = false;
     };
-  }, [finding.key, finding.state, ask, pending]);
+  });
   return (
     <div className={styles.mends} aria-live="polite">
       <h4>Mends</h4>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { SeenSurface } from "../../../../core/reach/audit/sightlines.ts";
+import { sayNumber } from "../../../../core/text/locale.ts";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import { useFindings, useParts, useWorkbench } from "../../../workbench/context.tsx";
 import { GroupName } from "../../GroupName.tsx";
@@ -7,7 +8,6 @@ import base from "../../station.module.css";
 import styles from "./audit.module.css";
 
 const percent = (share: number) => (share > 0 && share < 0.005 ? "under 1 %" : `${Math.round(share * 100)} %`);
-const number = (count: number) => count.toLocaleString("en-GB");
 
 /** Groups against groups, darker the more of their pairs see each other; and where they do. */
 export function Lattice({ choose }: { choose(key: string): void }) {
@@ -32,7 +32,7 @@ export function Lattice({ choose }: { choose(key: string): void }) {
     <div className={styles.lattice}>
       <p className={styles.latticeTotal} aria-live="polite" aria-busy={audit.pending}>
         <strong>
-          {number(lines.pairs)} of {number(lines.possible)}
+          {sayNumber(lines.pairs)} of {sayNumber(lines.possible)}
         </strong>{" "}
         pairs of students from different groups of {plan.layers[lines.layerId]?.name} see each other somewhere
         {lines.possible > 0 && `, ${percent(lines.pairs / lines.possible)}`}.
@@ -45,7 +45,7 @@ export function Lattice({ choose }: { choose(key: string): void }) {
         {at && cell && (
           <span className={base.soft}>
             {" "}
-            {groups[at[0]]?.name} and {groups[at[1]]?.name}: {number(cell.pairs)} of {number(cell.possible)}
+            {groups[at[0]]?.name} and {groups[at[1]]?.name}: {sayNumber(cell.pairs)} of {sayNumber(cell.possible)}
           </span>
         )}
       </p>
@@ -86,7 +86,7 @@ export function Lattice({ choose }: { choose(key: string): void }) {
                         className={styles.latticeCell}
                         data-none={one.pairs === 0 || undefined}
                         style={{ "--share": share } as React.CSSProperties}
-                        aria-label={`${group.name} and ${other.name}: ${number(one.pairs)} of ${number(one.possible)} pairs, ${percent(share)}`}
+                        aria-label={`${group.name} and ${other.name}: ${sayNumber(one.pairs)} of ${sayNumber(one.possible)} pairs, ${percent(share)}`}
                         onClick={() => setAt([row, column])}
                         onFocus={() => setAt([row, column])}
                       >
@@ -130,8 +130,8 @@ function Surfaces({ surfaces, choose }: { surfaces: SeenSurface[]; choose(key: s
                 {surface.says}
               </button>
             </td>
-            <td className={base.number}>{number(pairs)}</td>
-            <td className={base.number}>{number(alone)}</td>
+            <td className={base.number}>{sayNumber(pairs)}</td>
+            <td className={base.number}>{sayNumber(alone)}</td>
             <td className={base.soft}>{accepted.has(surface.key) ? "let stand" : ""}</td>
           </tr>
         ))}

@@ -1,10 +1,12 @@
 /** Release conditions as sentences, nested as deep as wanted. Source: semantics.md section 5. */
+
 import { X } from "lucide-react";
 import { outlineOrder } from "../../../../core/plan/lookup.ts";
 import type { Condition, Item, Moment } from "../../../../core/plan/types.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
 import { NumberField } from "../../../kit/NumberField.tsx";
+import { byPlace } from "../../../kit/places.ts";
 import { useWorkbench } from "../../../workbench/context.tsx";
 import { MomentField } from "../../MomentField.tsx";
 import { Targets } from "../../Targets.tsx";
@@ -119,10 +121,9 @@ function Part(props: PartProps) {
       </div>
       {"of" in condition && (
         <div className={styles.parts}>
-          {condition.of.map((part, at) => (
+          {byPlace(condition.of).map(({ key, place: at, one: part }) => (
             <Part
-              // biome-ignore lint/suspicious/noArrayIndexKey: parts have no other name than their place
-              key={at}
+              key={key}
               {...props}
               label={`${label}, part ${at + 1}`}
               condition={part}

@@ -1,4 +1,5 @@
 /** An item's own condition and its variants, when each group gets it, and trying it on one student. */
+
 import { useMemo, useState } from "react";
 import { sayInstant } from "../../../../core/clock/local-time.ts";
 import { fullName, lookup } from "../../../../core/plan/lookup.ts";
@@ -7,6 +8,7 @@ import { conditionFor, judge, type Reason } from "../../../../core/reach/conditi
 import { asksProgress, releasesOf } from "../../../../core/reach/releases.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Choice } from "../../../kit/Fields.tsx";
+import { byPlace } from "../../../kit/places.ts";
 import { useFindings, useReach, useWorkbench } from "../../../workbench/context.tsx";
 import { GroupName } from "../../GroupName.tsx";
 import { Person } from "../../Person.tsx";
@@ -34,9 +36,8 @@ export function Conditions({ item, onChange }: ConditionsProps) {
   return (
     <fieldset className={styles.chooser}>
       <legend>Release condition</legend>
-      {variants.map((variant, at) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: variants have no other name than their place
-        <div key={at} className={styles.variant}>
+      {byPlace(variants).map(({ key, place: at, one: variant }) => (
+        <div key={key} className={styles.variant}>
           <Targets
             label={`Variant ${at + 1}, for`}
             targets={variant.targets}
@@ -171,9 +172,8 @@ function ReasonLine({ reason }: { reason: Reason }) {
       {reason.says}
       {reason.parts.length > 0 && (
         <ul className={base.steps}>
-          {reason.parts.map((part, at) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: parts have no other name than their place
-            <ReasonLine key={at} reason={part} />
+          {byPlace(reason.parts).map(({ key, one: part }) => (
+            <ReasonLine key={key} reason={part} />
           ))}
         </ul>
       )}

@@ -1,8 +1,10 @@
 /** An item that is made or changed, beside the crossings: they show what it would be while one types. */
+
 import { type ReactNode, useEffect, useState } from "react";
 import { staffAt } from "../../../../core/access/staff.ts";
 import { typeOf } from "../../../../core/formats/stored-files.ts";
 import { fullName, outlineOrder } from "../../../../core/plan/lookup.ts";
+import { questionsOf } from "../../../../core/plan/questions.ts";
 import type { Item, ItemKind } from "../../../../core/plan/types.ts";
 import { splitKinds } from "../../../../core/reach/outline/check.ts";
 import { Button } from "../../../kit/Button.tsx";
@@ -11,8 +13,10 @@ import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
 import { RichText } from "../../../kit/RichText.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { Views } from "../../../kit/Views.tsx";
+import { useEffectWhen } from "../../../kit/when.ts";
 import { useDraftReview, useParts, useWorkbench } from "../../../workbench/context.tsx";
 import { sayTouched } from "../../../workbench/sayTouched.ts";
+import { QuestionsField } from "../questions/QuestionsField.tsx";
 import { AudienceChooser } from "./AudienceChooser.tsx";
 import { Conditions } from "./Conditions.tsx";
 import { EachGroupGets } from "./EachGroupGets.tsx";
@@ -89,14 +93,14 @@ export function ItemCard({ written, onClose, onMade, onShown }: ItemCardProps) {
 function useTried(form: ItemForm, onShown: (itemId: string | null) => void): void {
   const { store } = useWorkbench();
   const { commands } = form;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: it is tried anew when the commands are others
-  useEffect(() => {
+  // It is tried anew when the commands are others.
+  useEffectWhen([commands], () => {
     const timer = setTimeout(() => {
       store.tryOut("card", commands);
       onShown(form.existing || commands.length > 0 ? form.draftedId() : null);
     }, 200);
     return () => clearTimeout(timer);
-  }, [commands]);
+  });
   useEffect(() => () => store.tryOut("card", []), [store]);
 }
 
@@ -218,6 +222,11 @@ function Rest({ form }: PartProps) {
         </Checkbox>
       </div>
       {!plainKinds.has(fields.kind) && <Body form={form} />}
+      {fields.kind === "quiz" && (
+        <Folded title={`Questions${fields.quiz ? `: ${questionsOf(fields.quiz).length}` : ""}`} isOpen={!existing}>
+          <QuestionsField quiz={fields.quiz} points={filled.points} onChange={form.setQuiz} title={fields.title} />
+        </Folded>
+      )}
       <Folded title="Release condition" isOpen={fields.condition !== null || fields.variants.length > 0}>
         <Conditions item={asItem} onChange={set} />
       </Folded>

@@ -33,6 +33,7 @@ const changeable = [
   "points",
   "split",
   "leadHandsIn",
+  "quiz",
   "file",
   "owners",
 ] as const;
@@ -47,6 +48,7 @@ const fitting = (fields: ItemFields): ItemFields => ({
   points: markableKinds.has(fields.kind) ? fields.points : null,
   split: splitKinds.has(fields.kind) ? fields.split : null,
   leadHandsIn: workKinds.has(fields.kind) && fields.split !== null && fields.leadHandsIn,
+  quiz: fields.kind === "quiz" ? fields.quiz : null,
   file: fields.kind === "file" ? fields.file : null,
 });
 

@@ -7,6 +7,7 @@ import { v7 } from "uuid";
 import type { NewCommand } from "../../../../core/commands.ts";
 import type { NewItem } from "../../../../core/line/new-item.ts";
 import { same } from "../../../../core/plan/difference.ts";
+import { type Quiz, quizFault } from "../../../../core/plan/questions.ts";
 import {
   blankItem,
   type DateField,
@@ -65,7 +66,8 @@ export function useItemForm(written: Written) {
     !dates.isWrong &&
     mistake === null &&
     (eachOf !== null || !isForNobody(fields.audience)) &&
-    (fields.kind !== "file" || fields.file !== null);
+    (fields.kind !== "file" || fields.file !== null) &&
+    (fields.kind !== "quiz" || fields.quiz === null || quizFault(fields.quiz) === null);
   const whole = { ...fields, points: number, dates: dates.dates };
   return {
     filled,
@@ -144,6 +146,7 @@ function settersOf({ plan, filled, keep, own }: Setting) {
     set: (changes: Partial<ItemFields>) => keep({ ...filled, fields: { ...fields, ...changes } }),
     setFolder: (folder: string | null) => keep({ ...filled, folder }),
     setPoints: (points: string) => keep({ ...filled, points }),
+    setQuiz: (quiz: Quiz | null, points: string) => keep({ ...filled, points, fields: { ...fields, quiz } }),
     typeDate: (field: DateField, text: string) => keep({ ...filled, typed: { ...typed, [field]: text } }),
     /** A title that names no group yet is begun with the blank for it. */
     chooseEach(layerId: string | null) {

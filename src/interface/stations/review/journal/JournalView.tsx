@@ -3,6 +3,7 @@ import * as api from "../../../../api/journal.ts";
 import { instantOf, sayInstant } from "../../../../core/clock/local-time.ts";
 import { fullName } from "../../../../core/plan/lookup.ts";
 import type { JournalDetail, JournalKind, JournalLine } from "../../../../core/review/journal.ts";
+import { sayPoints } from "../../../../core/text/locale.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { DateTime } from "../../../kit/DateTime.tsx";
 import { Choice, TextField } from "../../../kit/Fields.tsx";
@@ -20,9 +21,11 @@ export const kindNames: Record<JournalKind, string> = {
   intake: "intakes",
   placement: "students placing themselves",
   marks: "marks",
+  attempts: "attempts",
   message: "messages",
   members: "what members did on group pages",
   staff: "staff",
+  sections: "sections moved between courses",
 };
 type Kind = JournalKind | "all";
 
@@ -103,7 +106,7 @@ export function JournalView() {
 }
 
 const sayMark = (mark: { points: number | null; excused: boolean } | null) =>
-  !mark ? "none" : mark.excused ? "excused" : String(mark.points ?? "none");
+  !mark ? "none" : mark.excused ? "excused" : mark.points === null ? "none" : sayPoints(mark.points);
 
 /** One doing: from what to what, and the way back. */
 function LineWhy({ line }: { line: JournalLine }) {

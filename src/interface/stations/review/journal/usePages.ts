@@ -1,4 +1,5 @@
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useState } from "react";
+import { useEffectWhen } from "../../../kit/when.ts";
 import { type Failure, isFailure } from "../../../workbench/fetch.ts";
 
 interface Page<Line> {
@@ -25,10 +26,10 @@ export function usePages<Line extends { id: string }>(
     },
     [read],
   );
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what they are about brings new lines
-  useEffect(() => {
+  // What they are about brings new lines.
+  useEffectWhen([find, about], () => {
     const timer = setTimeout(() => void find([]), 200);
     return () => clearTimeout(timer);
-  }, [find, about]);
+  });
   return { found, failure, older: () => void find(found?.lines ?? []) };
 }

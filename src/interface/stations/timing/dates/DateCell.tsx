@@ -48,8 +48,10 @@ export function DateCell(props: DateCellProps) {
   const back = useRef<number | null>(null);
   const isOpen = text !== null;
   useEffect(() => {
-    if (isOpen) input.current?.select();
-    else if (back.current !== null) (cellBeside(opener.current, [back.current, 0]) ?? opener.current)?.focus();
+    if (isOpen) {
+      input.current?.focus();
+      input.current?.select();
+    } else if (back.current !== null) (cellBeside(opener.current, [back.current, 0]) ?? opener.current)?.focus();
     back.current = null;
   }, [isOpen]);
   useEffect(() => {
@@ -147,8 +149,6 @@ export function DateCell(props: DateCellProps) {
         onChange={(event) => setText(event.target.value)}
         onBlur={leave}
         onKeyDown={key}
-        // biome-ignore lint/a11y/noAutofocus: it was pressed to be typed in
-        autoFocus
       />
       <Popover
         ref={popover}

@@ -1,5 +1,5 @@
-import { type ReactNode, useMemo, useState } from "react";
-import { sayDay } from "../../../../core/clock/local-time.ts";
+import { type ReactNode, useState } from "react";
+import { sayDate } from "../../../../core/clock/local-time.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import type { Group, Item, Layer } from "../../../../core/plan/types.ts";
 import type { Finding } from "../../../../core/reach/audit/finding.ts";
@@ -9,6 +9,7 @@ import type { DateTable } from "../../../../core/timing/resolving/table.ts";
 import { TextField } from "../../../kit/Fields.tsx";
 import { RowCheck } from "../../../kit/RowCheck.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
+import { useMemoWhen } from "../../../kit/when.ts";
 import { holdsWords, plural, withTicks } from "../../../kit/words.ts";
 import { useWorkbench, Why } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
@@ -35,7 +36,7 @@ const sayShort = (due: GivenValue): string =>
       : "by a meeting"
     : due === "none"
       ? "none"
-      : sayDay(String(due).slice(0, 10)).slice(4);
+      : sayDate(String(due).slice(0, 10));
 
 /** Items on the left, one or many; on the right the dates that everyone and each group has of them. */
 export function DatesView({ table, items, layer, groups, layerChoice, findings, itemId, choose }: DatesProps) {
@@ -51,8 +52,8 @@ export function DatesView({ table, items, layer, groups, layerChoice, findings, 
   const chosen = many.length > 0 ? many : one ? [one] : [];
   const ids = chosen.map(({ id }) => id).join();
   // The list is made anew at every rendering; what it names decides.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the ids say which
-  const steady = useMemo(() => chosen, [ids, plan.items]);
+  // The ids say which.
+  const steady = useMemoWhen([ids, plan.items], () => chosen);
   const check = (list: string[], is: boolean) => setChecked(withTicks(checked, list, is));
   const wrong = new Map<string, number>();
   for (const finding of findings) if (finding.itemId) wrong.set(finding.itemId, (wrong.get(finding.itemId) ?? 0) + 1);

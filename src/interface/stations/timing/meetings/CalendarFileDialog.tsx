@@ -56,7 +56,7 @@ export function CalendarFileDialog({ owner, onClose }: { owner: MeetingOwner; on
     setUnder(`Reading ${file.name}`);
     const text = await file.text();
     const found = await askOnce<CalendarFunctions, CalendarAnswer>(
-      () => new CalendarWorker(),
+      CalendarWorker,
       (worker) => worker.read(text, days),
       unread,
     );

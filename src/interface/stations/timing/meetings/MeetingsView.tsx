@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { sayDay, sayInstant, wallOf } from "../../../../core/clock/local-time.ts";
+import { sayDay, sayInstant, sayTime, wallOf } from "../../../../core/clock/local-time.ts";
 import { type Meeting, meetingsOf, sayPattern } from "../../../../core/timing/meetings.ts";
 import { goingBy } from "../../../../core/timing/moving/shift.ts";
 import { changeDays, type MeetingOwner, meetingOwners } from "../../../../core/timing/owners.ts";
@@ -158,7 +158,7 @@ function MeetingTable({ owner, meetings, change, remove }: TableProps) {
           <tr key={meeting.start} data-past={meeting.end < t || undefined} className={styles.meetingRow as string}>
             <td className={base.number}>{meeting.number}</td>
             <td>{sayInstant(meeting.start, timeZone)}</td>
-            <td>{wallOf(meeting.end, timeZone).slice(11)}</td>
+            <td>{sayTime(wallOf(meeting.end, timeZone).slice(11))}</td>
             <td>{meeting.place}</td>
             <td className={base.soft}>
               {meeting.slot === null ? "added" : meeting.moved ? `moved from ${sayDay(meeting.slot.day)}` : ""}

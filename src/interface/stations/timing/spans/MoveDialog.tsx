@@ -1,4 +1,4 @@
-import { useMemo, useState } from "react";
+import { useState } from "react";
 import { sayWall } from "../../../../core/clock/local-time.ts";
 import { moveCommands, movesOf, type Step } from "../../../../core/timing/moving/moving.ts";
 import { momentFields } from "../../../../core/timing/resolving/resolve.ts";
@@ -9,6 +9,7 @@ import { NumberField } from "../../../kit/NumberField.tsx";
 import { Rows } from "../../../kit/Rows.tsx";
 import { Stripe } from "../../../kit/Stripe.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
+import { useMemoWhen } from "../../../kit/when.ts";
 import { plural } from "../../../kit/words.ts";
 import { useReach, useWorkbench } from "../../../workbench/context.tsx";
 import base from "../../station.module.css";
@@ -25,8 +26,8 @@ export function MoveDialog({ bars, onClose }: { bars: Bar[]; onClose(): void }) 
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const fields = momentFields.filter((field) => !left.has(field));
   const key = fields.join();
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the fields' names say which
-  const moves = useMemo(() => movesOf(reach, bars, { unit, count }, fields), [reach, bars, unit, count, key]);
+  // The fields' names say which.
+  const moves = useMemoWhen([reach, bars, unit, count, key], () => movesOf(reach, bars, { unit, count }, fields));
   const going = moves.filter(({ after }) => after !== null);
   const draft = () => {
     if (going.length > 0 && store.draft(moveCommands(going))) onClose();

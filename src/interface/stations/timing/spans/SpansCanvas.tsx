@@ -2,6 +2,7 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useS
 import { termOf } from "../../../../core/timing/instants.ts";
 import type { MomentField } from "../../../../core/timing/resolving/resolve.ts";
 import { useSize } from "../../../kit/useSize.ts";
+import { useEffectWhen } from "../../../kit/when.ts";
 import { useReach, useWorkbench } from "../../../workbench/context.tsx";
 import { GroupName } from "../../GroupName.tsx";
 import { type Drag, dragged, dropped, snapTo } from "./drag.ts";
@@ -64,13 +65,13 @@ export function SpansCanvas(props: SpansCanvasProps) {
   const { from: termFrom, until: termUntil } = termOf(plan);
   const tall = rows.reduce((sum, row) => sum + row.height, 0);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another scale, or the first size, is what moves the picture
-  useEffect(() => {
+  // Another scale, or the first size, is what moves the picture.
+  useEffectWhen([scale, width > 0, termFrom, termUntil], () => {
     if (width === 0) return;
     const span = spans[scale.kind] ?? termUntil - termFrom + 3 * day;
     const from = spans[scale.kind] === null ? termFrom - 1.5 * day : t - span / 3;
     setView({ from, scale: span / width });
-  }, [scale, width > 0, termFrom, termUntil]);
+  });
 
   // The time rail in step: where its moment goes out of sight the picture follows.
   useEffect(() => {

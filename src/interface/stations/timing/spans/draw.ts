@@ -1,6 +1,14 @@
 /** Draws the spans: days without class shaded, meetings as ticks, bars, what is chosen, the moment of the time rail. */
 
-import { dayAfter, daysBetween, instantOf, mondayOf, sayDay } from "../../../../core/clock/local-time.ts";
+import {
+  dayAfter,
+  daysBetween,
+  instantOf,
+  mondayOf,
+  sayDate,
+  sayDay,
+  sayWeekday,
+} from "../../../../core/clock/local-time.ts";
 import type { Course } from "../../../../core/plan/types.ts";
 import { type Bar, barTop, day, type Row, type View, xOf } from "./model.ts";
 
@@ -201,18 +209,14 @@ function drawAxis(context: CanvasRenderingContext2D, { course, view, width, heig
     context.fillStyle = colours.soft;
     // Where weeks are narrower than their names, not every one is named.
     if (week % Math.ceil(58 / (wide * 7)) === 0)
-      context.fillText(
-        wide * 7 > 92 ? `${sayDay(monday).slice(4)}, week ${week + 1}` : sayDay(monday).slice(4),
-        Math.max(4, x + 5),
-        9,
-      );
+      context.fillText(wide * 7 > 92 ? `${sayDate(monday)}, week ${week + 1}` : sayDate(monday), Math.max(4, x + 5), 9);
     if (wide < 26) continue;
     for (let at = 0; at < 7; at++) {
       const left = xOf(instantOf(`${dayAfter(monday, at)}T00:00`, course.timeZone), view);
       context.fillStyle = colours.rule;
       context.fillRect(left, 18, 1, height);
       context.fillStyle = colours.soft;
-      context.fillText(sayDay(dayAfter(monday, at)).slice(0, wide > 60 ? 6 : 3), left + 5, 25);
+      context.fillText((wide > 60 ? sayDay : sayWeekday)(dayAfter(monday, at)), left + 5, 25);
     }
   }
   context.fillStyle = colours.rule;
