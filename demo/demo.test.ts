@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { describe, expect, test } from "vitest";
+import { pointsOf, scoreOf } from "../src/core/attempts/marking.ts";
 import { daysBetween } from "../src/core/clock/local-time.ts";
 import { readTable, type TextTable } from "../src/core/formats/text.ts";
 import { cellsOf, columnsOf } from "../src/core/gradebook/cells.ts";
@@ -34,7 +35,7 @@ import { makeTerm } from "./term.ts";
 
 const now = Date.UTC(2026, 10, 25, 10);
 const namespace = "6f0e3a52-4a53-4c5c-9a52-0f7f3a1d2b4c";
-const { plan, activity, emptyCourse } = makeScenario(now, namespace);
+const { plan, activity, attempts, emptyCourse } = makeScenario(now, namespace);
 const layer = (name: string) => Object.values(plan.layers).find((one) => one.name === name) as Layer;
 const item = (title: string) => Object.values(plan.items).find((one) => one.title === title) as Item;
 
@@ -248,5 +249,27 @@ describe("a large course", () => {
     const seen = Object.values(large.items).map((one) => countBits(reach.sees(one)));
     expect(Math.max(...seen)).toBe(60);
     expect(new Set(seen).size).toBeGreaterThan(3);
+  });
+});
+
+describe("attempts", () => {
+  test("of weeks past earned the marks that the gradebook holds; what is not marked yet waits for a person", () => {
+    const ended = attempts.filter(({ endedAt }) => endedAt !== null);
+    expect(ended.length).toBeGreaterThan(150);
+    for (const one of ended) {
+      const given = new Map(one.answers.map(({ questionId, answer, points }) => [questionId, { answer, points }]));
+      const score = scoreOf(one.paper, given);
+      expect([one.id, pointsOf(score, 10)]).toEqual([one.id, one.points]);
+      expect(one.points === null).toBe(score.toMark.length > 0);
+    }
+  });
+  test("run for some of Evening as the demo begins, with time left", () => {
+    const running = attempts.filter(({ endedAt }) => endedAt === null);
+    expect(running.length).toBeGreaterThan(0);
+    const evening = Object.values(plan.groups).find(({ name }) => name === "Evening") as Group;
+    for (const one of running) {
+      expect(studentsOf(plan, evening.id, now)).toContain(one.personId);
+      expect(one.begunAt < now && (one.endsAt ?? 0) > now).toBe(true);
+    }
   });
 });

@@ -9,6 +9,7 @@ import {
   type Override,
   type Target,
 } from "../src/core/plan/types.ts";
+import { safetyCheck, uncertainty } from "./quizzes.ts";
 import type { Term } from "./term.ts";
 
 export interface Outline {
@@ -79,6 +80,7 @@ export function makeOutline(term: Term, id: (name: string) => string): Outline {
   add(start, "quiz", "Safety check", {
     points: 10,
     dates: { opens: term.wall(1, 1, "08:00"), ...due(2), attempts: 3, minutes: 20 },
+    quiz: safetyCheck(id),
   });
   add(start, "file", "Field card", {
     file: { id: id("file Field card"), name: fieldCard.name, type: fieldCard.type, size: fieldCard.text.length },
@@ -198,6 +200,7 @@ export function makeOutline(term: Term, id: (name: string) => string): Outline {
         attempts: 2,
         minutes: 30,
       },
+      ...(title === "Uncertainty" ? { quiz: uncertainty(id) } : {}),
     });
   });
   add(quizzes, "quiz", "Quiz 5: Floods and droughts", {

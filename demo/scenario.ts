@@ -20,12 +20,14 @@ import {
 import { type Activity, makeActivity } from "./activity.ts";
 import { makeOutline } from "./outline.ts";
 import { makeEnrolments, makePeople, type People, type Student } from "./people.ts";
+import { type DemoAttempt, makeAttempts } from "./quizzes.ts";
 import { random } from "./random.ts";
 import { makeTerm, sectionCodes, sectionFacts, type Term, timeZone } from "./term.ts";
 
 export interface Scenario {
   plan: Plan;
   people: People;
+  attempts: DemoAttempt[];
   term: Term;
   activity: Activity;
   /** A second course shell with nobody in it but its coordinator. */
@@ -76,6 +78,8 @@ export function makeScenario(now: number, namespace: string): Scenario {
   for (const override of overrides) plan.overrides[override.id] = override;
   addAllowances(plan, id);
   const activity = makeActivity(plan, chance, now, id);
+  // Chance of its own, so that all else stays as it was.
+  const attempts = makeAttempts(plan, activity, random(45), now, id);
 
   const coordinator = people.staff[0] as People["staff"][number];
   const emptyCourse = emptyPlan({
@@ -98,7 +102,7 @@ export function makeScenario(now: number, namespace: string): Scenario {
     origin: "hand",
     home: false,
   };
-  return { plan, people, term, activity, emptyCourse };
+  return { plan, people, term, activity, attempts, emptyCourse };
 }
 
 function addLayers(

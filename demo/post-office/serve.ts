@@ -6,6 +6,7 @@ import { appendFileSync, existsSync, readFileSync } from "node:fs";
 import { createServer } from "node:http";
 import { simpleParser } from "mailparser";
 import { SMTPServer } from "smtp-server";
+import { endWithParent } from "../stand-in.ts";
 import { type Letter, moods, type PostOffice, postOfficePage } from "./page.ts";
 
 const [smtpPort = "2525", pagePort = "4323", file = "post.jsonl"] = process.argv.slice(2);
@@ -72,6 +73,4 @@ createServer((request, response) => {
     console.error(error.message);
     process.exit(1);
   });
-// Started by another process, it ends with it.
-process.on("disconnect", () => process.exit(0));
-process.on("SIGTERM", () => process.exit(0));
+endWithParent();

@@ -49,13 +49,14 @@ const asUser = (user: User) => ({
   metadata: user.year ? { year: user.year } : {},
 });
 
-const asClass = ({ sourcedId, classCode, title, meets }: Class) => ({
+const asClass = ({ sourcedId, classCode, title, meets, courseId }: Class) => ({
   sourcedId,
   status: "active",
   dateLastModified: "2026-09-01T00:00:00Z",
   title,
   classCode,
   classType: "scheduled",
+  course: { href: `/courses/${courseId}`, sourcedId: courseId, type: "course" },
   periods: meets ? [meets] : [],
 });
 
@@ -75,6 +76,33 @@ const mostAPage = 50;
 const teachersOf = ({ teachers = {}, users }: Registrar, path: string): User[] =>
   (teachers[decodeURIComponent(path.split("/")[2] ?? "")] ?? []).flatMap((id) => users[id] ?? []);
 
+function sendCourse({ courses }: Registrar, path: string, response: ServerResponse): void {
+  const course = courses.find(({ sourcedId }) => sourcedId === decodeURIComponent(path.split("/")[2] ?? ""));
+  if (course) send(response, 200, { course: { ...course, status: "active" } });
+  else failure(response, 404, "There is no such course.");
+}
+
+const taughtBy = ({ classes, teachers = {} }: Registrar, path: string): Class[] =>
+  classes.filter(({ sourcedId }) => teachers[sourcedId]?.includes(decodeURIComponent(path.split("/")[2] ?? "")));
+
+/** Whether the service fails now, and has said so in one of the ways in which such a service does. */
+function failsBy(mood: Registrar["mood"], response: ServerResponse): boolean {
+  if (mood === "down") {
+    failure(response, 503, "The service is down for maintenance.");
+    return true;
+  }
+  if (mood === "slow") {
+    setTimeout(() => failure(response, 504, "Too late."), 60_000).unref();
+    return true;
+  }
+  if (mood === "nonsense") {
+    response.writeHead(200, { "content-type": "text/html" });
+    response.end("<html><body><h1>Scheduled maintenance</h1></body></html>");
+    return true;
+  }
+  return false;
+}
+
 /** Answers a REST request in the mood that the service is in. */
 export function answer(registrar: Registrar, token: string, request: IncomingMessage, response: ServerResponse): void {
   const url = new URL(request.url ?? "/", "http://registrar");
@@ -84,19 +112,7 @@ export function answer(registrar: Registrar, token: string, request: IncomingMes
     return;
   }
   const { mood } = registrar;
-  if (mood === "down") {
-    failure(response, 503, "The service is down for maintenance.");
-    return;
-  }
-  if (mood === "slow") {
-    setTimeout(() => failure(response, 504, "Too late."), 60_000).unref();
-    return;
-  }
-  if (mood === "nonsense") {
-    response.writeHead(200, { "content-type": "text/html" });
-    response.end("<html><body><h1>Scheduled maintenance</h1></body></html>");
-    return;
-  }
+  if (failsBy(mood, response)) return;
   const page = (name: string, all: unknown[]) => {
     // It never gives more than so many a page, whatever it is asked for.
     const limit = Math.min(mostAPage, Number(url.searchParams.get("limit") ?? 100));
@@ -128,6 +144,8 @@ export function answer(registrar: Registrar, token: string, request: IncomingMes
         .map(asUser),
     );
   else if (/^\/classes\/[^/]+\/teachers$/.test(path)) page("users", teachersOf(registrar, path).map(asUser));
+  else if (/^\/teachers\/[^/]+\/classes$/.test(path)) page("classes", taughtBy(registrar, path).map(asClass));
+  else if (path.startsWith("/courses/")) sendCourse(registrar, path, response);
   else if (path === "/users") {
     const filter = url.searchParams.get("filter");
     const users = Object.values(registrar.users).filter((user) => !filter || matches(filter, user));

@@ -7,11 +7,14 @@ import { matches } from "./answers.ts";
 import { registrarPage } from "./page.ts";
 import { keepRegistrar, makeRegistrar } from "./state.ts";
 
-test("knows the demo's four classes with their students, and sixty people beside them", () => {
-  const { classes, students, users, mood } = makeRegistrar();
-  expect(classes.map(({ classCode }) => classCode)).toEqual(["D1", "D2", "EV", "DL"]);
-  const enrolled = Object.values(students).flat();
+test("knows the demo's four classes with their students, and four of a course that is not merged yet", () => {
+  const { classes, courses, students, teachers, users, mood } = makeRegistrar();
+  expect(classes.map(({ classCode }) => classCode)).toEqual(["D1", "D2", "EV", "DL", "A", "B", "C", "E"]);
+  expect(classes.every(({ courseId }) => courses.some(({ sourcedId }) => sourcedId === courseId))).toBe(true);
+  const enrolled = Object.entries(students).flatMap(([id, own]) => (id.startsWith("wsh240") ? own : []));
   expect(enrolled.length).toBe(104);
+  expect(Object.values(students).flat().length).toBe(164);
+  expect(Object.keys(teachers ?? {})).toEqual(["hyd310-a", "hyd310-b", "hyd310-c", "hyd310-e"]);
   expect(new Set(enrolled).size).toBe(enrolled.length);
   expect(enrolled.every((id) => users[id] !== undefined)).toBe(true);
   expect(Object.keys(users).length).toBeGreaterThanOrEqual(enrolled.length + 60);
@@ -44,7 +47,7 @@ test("its page holds every class, with a way to add, drop and move, and nothing 
   expect(page).not.toContain("<script");
   expect(page).toContain("&lt;script&gt;");
   for (const code of ["D1", "D2", "EV", "DL"]) expect(page).toContain(`Add to ${code}`);
-  expect(page.match(/>Drop</g)?.length).toBe(104);
+  expect(page.match(/>Drop</g)?.length).toBe(164);
 });
 
 test("what is changed is kept in its file, written whole", () => {

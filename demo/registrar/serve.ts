@@ -1,5 +1,6 @@
 /** The registrar stand-in: `tsx demo/registrar/serve.ts PORT STATE-FILE TOKEN`. Loopback only. */
 import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
+import { endWithParent } from "../stand-in.ts";
 import { answer, bases, giveToken } from "./answers.ts";
 import { registrarPage } from "./page.ts";
 import { keepRegistrar, moods, type Registrar } from "./state.ts";
@@ -72,6 +73,4 @@ server.on("error", (error) => {
   console.error(error.message);
   process.exit(1);
 });
-// Started by another process, it ends with it.
-process.on("disconnect", () => process.exit(0));
-process.on("SIGTERM", () => process.exit(0));
+endWithParent();
