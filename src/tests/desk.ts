@@ -2,12 +2,13 @@
 import { join } from "node:path";
 import { v4, v7 } from "uuid";
 import { expect } from "vitest";
-import { storeActivity, storePlan } from "../../demo/load.ts";
+import { storeActivity, storeAttempts, storePlan } from "../../demo/load.ts";
 import { makeScenario } from "../../demo/scenario.ts";
 import { Command } from "../core/commands.ts";
 import { isRefusal } from "../core/plan/command.ts";
 import type { Plan } from "../core/plan/types.ts";
-import { createAccount, hashPassword } from "../server/accounts/accounts.ts";
+import { createAccount } from "../server/accounts/accounts.ts";
+import { hashPassword } from "../server/accounts/passwords.ts";
 import { type NewMark, recordMarks } from "../server/course/marking.ts";
 import { addCommands, readDraft } from "../server/drafts/drafts.ts";
 import { publish } from "../server/drafts/publishing.ts";
@@ -50,16 +51,22 @@ export async function openDesk(): Promise<Desk> {
   const said: string[] = [];
   await Promise.all([migrate(folder, (line) => said.push(line)), migrate(folder, (line) => said.push(line))]);
   expect(said).toEqual([]);
-  const { plan, emptyCourse, activity } = makeScenario(moment, v4());
+  const { plan, emptyCourse, activity, attempts } = makeScenario(moment, v4());
   const courseId = plan.course.id;
   await transaction(async (connection) => {
     await storePlan(plan, connection);
     await storePlan(emptyCourse, connection);
     await storeActivity(courseId, activity, connection);
+    await storeAttempts(courseId, attempts, connection);
   });
   const ids: string[] = [];
   for (const name of ["first", "second"]) {
-    await createAccount({ username: name, sourcedId: `test-${name}`, displayName: name }, await hashPassword("right"));
+    await createAccount({
+      username: name,
+      sourcedId: `test-${name}`,
+      displayName: name,
+      passwordHash: await hashPassword("right"),
+    });
     const [account] = await rows<{ id: string }>("SELECT id FROM accounts WHERE username = ?", [name]);
     ids.push(account?.id ?? "");
   }
@@ -82,7 +89,7 @@ export async function coordinatorOf({ plan }: Desk): Promise<string> {
 /** The account of somebody in the course, who has none yet. */
 export async function accountOfPerson({ people }: Plan, personId: string, username = personId): Promise<string> {
   const { sourcedId } = people[personId] ?? { sourcedId: "" };
-  await createAccount({ username, sourcedId, displayName: username }, "no password");
+  await createAccount({ username, sourcedId, displayName: username, passwordHash: "no password" });
   const [account] = await rows<{ id: string }>("SELECT id FROM accounts WHERE sourced_id = ?", [sourcedId]);
   return account?.id ?? "";
 }

@@ -6,7 +6,10 @@ import { closeDatabase, run } from "../server/store/database.ts";
 export const password = "tarnbeck";
 
 /** The application of this worker: each has one of its own, with a database of its own, so that files run side by side. */
-export function application(): { url: string; databaseUrl: string; registrarUrl: string; postUrl: string } {
+export function application(): Record<
+  "url" | "databaseUrl" | "registrarUrl" | "postUrl" | "smtpUrl" | "identityUrl",
+  string
+> {
   const all = JSON.parse(process.env.AMBER_TEST_APPLICATIONS ?? "[]");
   return all[Number(process.env.TEST_PARALLEL_INDEX ?? 0)];
 }
@@ -186,3 +189,14 @@ export async function allAttempts({ course, item }: { course: string; item: stri
   await run("UPDATE courses SET progress_revision = progress_revision + 1 WHERE id = ?", [course]);
   await closeDatabase();
 }
+
+export interface Letter {
+  to: string;
+  subject: string;
+  text: string;
+}
+/** What arrived at the post office under a subject. */
+export const letters = async (subject: string): Promise<Letter[]> =>
+  (await (await fetch(`${application().postUrl}/letters.json`)).json()).filter(
+    (one: Letter) => one.subject === subject,
+  );

@@ -22,7 +22,7 @@ let ids: string[] = [];
 test.beforeAll(async () => {
   test.setTimeout(240_000);
   here = await startForTests(`hostile-${process.env.TEST_PARALLEL_INDEX ?? 0}`, { firstPort: 5400 });
-  for (const name of ["coordinator", "instructor.d1", "support.writing", "student.day"])
+  for (const name of ["administrator", "coordinator", "instructor.d1", "support.writing", "student.day"])
     cookies[name] = (await cookieOf(here.url, name, password)) ?? "";
   const first = await (await fetch(here.url, { headers: { cookie: cookies.coordinator ?? "" } })).text();
   course =
@@ -62,8 +62,9 @@ test("200 MB to the sign-in, four at once: each is cut at once, and nobody else 
 test("every route that takes something says at once that it is too much", async () => {
   for (const route of routes.filter(({ method }) => method === "POST" || method === "PATCH")) {
     const isStudent = route.who === "student" || route.who === "reader";
+    const asker = isStudent ? "student.day" : route.who === "administrator" ? "administrator" : "coordinator";
     const headers = {
-      cookie: cookies[isStudent ? "student.day" : "coordinator"] ?? "",
+      cookie: cookies[asker] ?? "",
       "content-type": "application/json",
       "content-length": bodyLimits[route.takes] + 1,
     };

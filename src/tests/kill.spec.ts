@@ -1,5 +1,5 @@
 /**
- * The application and the database are killed fifty times in the middle of publishing, taking in, marking and writing:
+ * The application and the database are killed fifty times in the middle of publishing, taking in, marking, answering a quiz and writing:
  * afterwards everything is as before or as after, never between, and no message is lost or doubled.
  */
 import { expect, test } from "@playwright/test";
@@ -11,20 +11,24 @@ import { password } from "./helpers.ts";
 
 const rounds = 50;
 /** The same moments whenever it runs, from the first answers of a request to well after its last. */
-const delayOf = (round: number) => (round * 7919) % 90;
+/** Moments from the beginning of what is done to half as long again as it takes undisturbed, in milliseconds. */
+const delayOf = (round: number, usual: number) => (((round * 7919) % 90) / 90) * 1.5 * usual;
 
 test("killed fifty times, it is as before or as after", async () => {
   test.setTimeout(1_800_000);
   const here = await startCrashing("kill", 4700);
   let database: Connection = await mysql.createConnection(here.databaseUrl);
-  const signIn = await fetch(`${here.url}/sign-in`, {
-    method: "POST",
-    redirect: "manual",
-    headers: { origin: here.url, "content-type": "application/x-www-form-urlencoded" },
-    body: new URLSearchParams({ username: "coordinator", password }),
-  });
-  const cookie = (signIn.headers.get("set-cookie") ?? "").split(";")[0] as string;
-  const ask = async (path: string, body?: unknown) => {
+  const sendForm = (path: string, fields: Record<string, string>, cookie = "") =>
+    fetch(here.url + path, {
+      method: "POST",
+      redirect: "manual",
+      headers: { cookie, origin: here.url, "content-type": "application/x-www-form-urlencoded" },
+      body: new URLSearchParams(fields),
+    });
+  const cookieOf = async (username: string) =>
+    ((await sendForm("/sign-in", { username, password })).headers.get("set-cookie") ?? "").split(";")[0] as string;
+  const [coordinator, student] = [await cookieOf("coordinator"), await cookieOf("student.day")];
+  const ask = async (path: string, body?: unknown, cookie = coordinator) => {
     const answer = await fetch(here.url + path, {
       method: body === undefined ? "GET" : "POST",
       headers: { cookie, origin: here.url, ...(body === undefined ? {} : { "content-type": "application/json" }) },
@@ -53,6 +57,19 @@ test("killed fifty times, it is as before or as after", async () => {
   ].slice(0, 25);
   const item = Object.values(plan.items).find(({ title }) => title === "Lab 1: Float gauging")?.id ?? "";
   const sentIds: string[] = [];
+  // A student works on a quiz meanwhile.
+  const quiz = Object.values(plan.items).find(({ title }) => title === "Safety check");
+  const working = `/course/${id}/item/${quiz?.id}`;
+  await sendForm(working, { begin: "1" }, student);
+  const [[attempt]] = await database.execute<RowDataPacket[]>(
+    `SELECT a.id FROM attempts a JOIN people p ON p.id = a.holder_id
+     WHERE a.item_id = ? AND a.ended_at IS NULL AND p.username = 'student.day'`,
+    [quiz?.id ?? ""],
+  );
+  const typed = (quiz?.quiz?.parts ?? [])
+    .flatMap(({ questions }) => questions)
+    .filter(({ kind }) => kind === "number" || kind === "short");
+  let sequence = 0;
 
   /** Each gives the request that is cut off, and what is asked afterwards: 0 for before, 1 for after, never between. */
   const actions = [
@@ -141,6 +158,17 @@ test("killed fifty times, it is as before or as after", async () => {
         },
       };
     },
+    async () => {
+      const own = ++sequence;
+      const answers = typed.map((question) => ({ questionId: question.id, answer: `Answer ${own}`, sequence: own }));
+      return {
+        send: () => ask(`${working}/attempt/save`, { attemptId: attempt?.id, answers }, student),
+        async check() {
+          const saved = "SELECT COUNT(*) FROM attempt_answers WHERE attempt_id = ? AND sequence = ? AND answer = ?";
+          return (await one(saved, [String(attempt?.id), own, `"Answer ${own}"`])) / typed.length;
+        },
+      };
+    },
     async (round: number) => {
       const message = {
         id: v7(),
@@ -165,14 +193,22 @@ test("killed fifty times, it is as before or as after", async () => {
   ];
 
   const seen = new Set<string>();
+  /** How long each takes on this machine, as busy as it is. */
+  const usual: number[] = [];
   try {
+    for (const [which, action] of actions.entries()) {
+      const did = await action(60 + which);
+      const begun = performance.now();
+      await did.send();
+      usual[which] = performance.now() - begun;
+    }
     for (let round = 1; round <= rounds; round++) {
       const which = round % actions.length;
       const did = await (actions[which] as (typeof actions)[number])(round);
       const sending = did.send().catch(() => null);
-      await new Promise((resolve) => setTimeout(resolve, delayOf(round)));
-      // Every fifth time it is the database.
-      if (round % 5 === 0) {
+      await new Promise((resolve) => setTimeout(resolve, delayOf(round, usual[which] ?? 90)));
+      // A fifth of the time it is the database, of each of them.
+      if (Math.floor(round / actions.length) % 5 === 4) {
         await here.killDatabase();
         await sending;
         await here.startDatabase();

@@ -1,19 +1,9 @@
 /** What students write to those who teach them, what they get in writing, and where they are signed in. */
 import type { Page } from "@playwright/test";
 import { closeDatabase, run } from "../server/store/database.ts";
-import { application, expect, openWorkbench, pageOf, publish, studentWith, test, why } from "./helpers.ts";
+import { application, expect, letters, openWorkbench, pageOf, publish, studentWith, test, why } from "./helpers.ts";
 
 const code = "WSH 240";
-interface Letter {
-  to: string;
-  subject: string;
-  text: string;
-}
-const letters = async (subject: string): Promise<Letter[]> =>
-  (await (await fetch(`${application().postUrl}/letters.json`)).json()).filter(
-    (one: Letter) => one.subject === subject,
-  );
-
 test("a student asks their instructor about an item, stays, and finds it as sent; the instructor is told", async ({
   page,
   browser,

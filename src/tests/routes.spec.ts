@@ -9,6 +9,7 @@ const nowhere = "00000000-0000-7000-8000-000000000000";
 /** Who plays each part, and the routes that are theirs in WSH 240. */
 const parts: { username: string | null; may: RequiredRole[] }[] = [
   { username: null, may: ["anyone"] },
+  { username: "administrator", may: ["anyone", "account", "administrator"] },
   { username: "coordinator", may: ["anyone", "account", "coordinator", "staff", "member"] },
   { username: "instructor.d1", may: ["anyone", "account", "staff", "member"] },
   { username: "support.access", may: ["anyone", "account", "staff", "member"] },
@@ -116,6 +117,7 @@ const fill = (
   index = "discussions",
 ) =>
   pattern
+    .replace("[provider]", "college")
     .replace("[intake]", intake)
     .replace("[line]", line)
     .replace("[message]", message)
@@ -166,6 +168,19 @@ test("each route, as each of them", async ({ browser }) => {
         if (pattern.startsWith("/group/") && username === "support.access") continue;
         // Whoever sees all has no others, and whoever sees nobody is told of nobody: scope.spec.ts asks.
         if (pattern.endsWith("/other-students") && username !== "instructor.d1") continue;
+        // Their addresses are one-time or name an account, and their forms ask for something: institution.spec.ts and identity.spec.ts ask.
+        if (
+          /^\/(set-up|password|sign-in\/back|administration\/(people|erase))\/\[/.test(pattern) ||
+          (method === "POST" && who === "administrator")
+        )
+          continue;
+        // Figures are for whoever shows a token, signed in or not: metrics.test.ts asks.
+        if (pattern === "/metrics") {
+          expect([label, given.status]).toEqual([label, 404]);
+          continue;
+        }
+        // Who works on a quiz has its attempt: attempts.spec.ts asks.
+        if (/\[item\]\/attempt|^\/try\//.test(pattern)) continue;
         // Only who began an upload has it: uploads.test.ts asks.
         if (/^\/threads|^\/uploads\/|attachments|\[item\]\/file|\[group\]\/file/.test(pattern)) continue;
         expect([label, given.status === 404 || given.status === 401]).toEqual([label, false]);
@@ -268,45 +283,4 @@ test("a quiet connection outlives the minute that proxies keep theirs, so that n
 }) => {
   const kept = /timeout=(\d+)/.exec((await request.get("/sign-in")).headers()["keep-alive"] ?? "")?.[1];
   expect(Number(kept)).toBeGreaterThan(60);
-});
-
-test("signing out ends the session on the server, not only in the browser", async ({ page, context }) => {
-  await page.goto("/sign-in");
-  await page.getByLabel("Username").fill("student.evening");
-  await page.getByLabel("Password").fill("tarnbeck");
-  await page.getByRole("button", { name: "Sign in" }).click();
-  await expect(page.getByRole("heading", { name: "Your courses" })).toBeVisible();
-  const kept = await context.cookies();
-  await page.getByRole("button", { name: "Sign out" }).click();
-  await expect(page).toHaveURL(/sign-in/);
-  await context.addCookies(kept);
-  await page.goto("/");
-  await expect(page).toHaveURL(/sign-in/);
-});
-
-test("repeated failures slow the sign-in of that username, and of no other", async ({ page }) => {
-  await page.goto("/sign-in");
-  const attempt = async (username: string) => {
-    await page.getByLabel("Username").fill(username);
-    await page.getByLabel("Password").fill("wrong");
-    await page.getByRole("button", { name: "Sign in" }).click();
-    return (await page.getByRole("alert").textContent()) ?? "";
-  };
-  const said: string[] = [];
-  // Each failure doubles the wait, so that sooner or later the next try comes too early, however slow the machine is.
-  for (let count = 0; count < 12 && !/Wait/.test(said.at(-1) ?? ""); count++) said.push(await attempt("nobody.at.all"));
-  expect(said.slice(0, 5).every((text) => /do not fit together/.test(text))).toBe(true);
-  expect(said.at(-1)).toMatch(/Wait \d+ seconds?/);
-  expect(await attempt("nobody.else")).toMatch(/do not fit together/);
-});
-
-test("where to go after signing in is never somebody else's site", async ({ page }) => {
-  for (const next of ["https://elsewhere.example/", "//elsewhere.example", "/\\elsewhere.example"]) {
-    await page.context().clearCookies();
-    await page.goto(`/sign-in?next=${encodeURIComponent(next)}`);
-    await page.getByLabel("Username").fill("student.day");
-    await page.getByLabel("Password").fill("tarnbeck");
-    await page.getByRole("button", { name: "Sign in" }).click();
-    await expect(page.getByRole("heading", { name: "Your courses" })).toBeVisible();
-  }
 });

@@ -1,7 +1,8 @@
 /** Students place themselves, and come by code; visitors read what is for everyone. */
 import type { APIRequestContext, Page } from "@playwright/test";
 import { v7 } from "uuid";
-import { createAccount, hashPassword } from "../server/accounts/accounts.ts";
+import { createAccount } from "../server/accounts/accounts.ts";
+import { hashPassword } from "../server/accounts/passwords.ts";
 import { closeDatabase } from "../server/store/database.ts";
 import {
   application,
@@ -108,7 +109,12 @@ test("a code brings somebody in, a visitor reads what is for everyone, and a wro
   process.env.AMBER_DATABASE_URL = application().databaseUrl;
   const hash = await hashPassword(password);
   for (const name of ["late.comer", "guest"])
-    await createAccount({ username: name, sourcedId: `self-${name}`, displayName: `Quist, ${name}` }, hash);
+    await createAccount({
+      username: name,
+      sourcedId: `self-${name}`,
+      displayName: `Quist, ${name}`,
+      passwordHash: hash,
+    });
   await closeDatabase();
   await signIn(page, "coordinator");
   const id = await courseId(page, "WSH 240");

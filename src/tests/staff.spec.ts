@@ -1,5 +1,6 @@
 /** The staff: invited, given groups, withdrawn at once; what they draft within that, propose, publish, and note for one another. */
 import type { Page } from "@playwright/test";
+import type { Person, Plan } from "../core/plan/types.ts";
 import { check } from "./accessible.ts";
 import {
   application,
@@ -19,33 +20,39 @@ import {
 const code = "WSH 240";
 beginWithoutDraft();
 
+interface Account {
+  id: string;
+  username: string;
+}
 interface Known {
   course: string;
   extra: string;
   /** A student of the group "Extra time", and one of none of the support people's. */
-  member: { id: string; username: string };
-  other: { id: string; username: string };
+  member: Account;
+  other: Account;
   support: string;
-  // biome-ignore lint/suspicious/noExplicitAny: a plan as the answer holds it
-  plan: any;
+  plan: Plan;
 }
 async function known(page: Page): Promise<Known> {
   const course = await courseId(page, code);
-  const { plan } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
+  const { plan }: { plan: Plan } = await (await page.request.get(`/api/courses/${course}/plan`)).json();
   const extra = Object.values<{ id: string; name: string }>(plan.groups).find(({ name }) => name === "Extra time");
-  const members = Object.values<{ groupId: string; personId: string; until: number | null }>(plan.placements)
+  const members = Object.values(plan.placements)
     .filter(({ groupId, until }) => groupId === extra?.id && until === null)
-    .map(({ personId }) => plan.people[personId])
+    .flatMap(({ personId }) => plan.people[personId] ?? [])
     .filter(({ username }) => username && !username.startsWith("su"));
   const ids = new Set(members.map(({ id }) => id));
-  const other = Object.values<{ personId: string; role: string; until: number | null }>(plan.enrolments)
+  const other = Object.values(plan.enrolments)
     .filter(({ role, until, personId }) => role === "student" && until === null && !ids.has(personId))
-    .map(({ personId }) => plan.people[personId])
+    .flatMap(({ personId }) => plan.people[personId] ?? [])
     .find(({ username }) => username);
-  const support = Object.values<{ id: string; username: string }>(plan.people).find(
-    ({ username }) => username === "support.access",
-  );
-  return { course, extra: extra?.id ?? "", member: members[0], other, support: support?.id ?? "", plan };
+  const support = Object.values(plan.people).find(({ username }) => username === "support.access");
+  const accountOf = (person: Person | undefined): Account => ({
+    id: person?.id ?? "",
+    username: person?.username ?? "",
+  });
+  const [member, someOther] = [accountOf(members[0]), accountOf(other)];
+  return { course, extra: extra?.id ?? "", member, other: someOther, support: support?.id ?? "", plan };
 }
 /** What support.access is given; they are on the staff again afterwards, with nothing. */
 async function give(page: Page, { course, support }: Known, given: object): Promise<void> {
@@ -74,9 +81,7 @@ test("somebody is given a group at Intake, sees its students and nobody else, an
   await openWorkbench(page, code, "intake");
   await page.getByRole("tab", { name: "Staff" }).click();
   await check(page);
-  const person = Object.values<{ username: string; familyName: string; givenName: string; sourcedId: string }>(
-    plan.people,
-  ).find(({ username }) => username === "support.access");
+  const person = Object.values(plan.people).find(({ username }) => username === "support.access");
   const name = `${person?.familyName}, ${person?.givenName}`;
   await page.getByRole("button", { name: `Change what ${name} is given` }).click();
   const dialog = page.getByRole("dialog");
@@ -283,8 +288,8 @@ test("staff leave notes on a student, an item and a group that no student and no
   const support = await pageOf(browser, "support.access");
   await openWorkbench(support, code, "placement");
   await support.keyboard.press("Control+k");
-  await support.keyboard.type(plan.people[member.id].familyName);
-  await support.getByRole("option", { name: new RegExp(plan.people[member.id].sourcedId) }).click();
+  await support.keyboard.type(plan.people[member.id]?.familyName ?? "");
+  await support.getByRole("option", { name: new RegExp(plan.people[member.id]?.sourcedId ?? "nobody") }).click();
   await why(support).getByRole("button", { name: "Leave a note for staff" }).click();
   await support.getByLabel("Note, for staff only").fill("Prefers to sit near the door.");
   await support.getByRole("button", { name: "Keep the note" }).click();
@@ -302,9 +307,9 @@ test("staff leave notes on a student, an item and a group that no student and no
   const home = await (await student.request.get(`/course/${course}`)).text();
   expect(home).not.toContain("near the door");
   // Whoever teaches a section without them knows neither them nor what is noted.
-  const sections = Object.values<{ personId: string; sectionId: string; until: number | null }>(plan.enrolments)
+  const sections = Object.values(plan.enrolments)
     .filter(({ personId, until }) => personId === member.id && until === null)
-    .map(({ sectionId }) => plan.sections[sectionId]?.code);
+    .map(({ sectionId }) => plan.sections[sectionId ?? ""]?.code);
   const teacher = await pageOf(browser, sections.includes("D1") ? "instructor.d2" : "instructor.d1");
   expect((await teacher.request.get(about)).status()).toBe(404);
   expect((await teacher.request.get(`/group/${course}/${extra}`)).status()).toBe(404);

@@ -1,47 +1,14 @@
 /** npm start itself: what may go wrong gets a clear answer, and nothing is damaged. */
-import { type ChildProcess, spawn } from "node:child_process";
-import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { join } from "node:path";
 import { expect, test } from "@playwright/test";
+import { starter, stop } from "./starting.ts";
 
 test.describe.configure({ mode: "serial" });
-const root = join(import.meta.dirname, "../..");
-const data = join(root, ".data/start");
 const port = 4391;
-const address = `http://127.0.0.1:${port}`;
+const { data, address, start, stopAll } = starter("start", port);
 
-interface Start {
-  child: ChildProcess;
-  /** Everything printed so far. */
-  said(): string;
-  /** Waits until something is printed, or fails with what was. */
-  until(words: string): Promise<void>;
-  /** The exit code, once it ended. */
-  ended: Promise<number | null>;
-}
-const started: Start[] = [];
-
-function start(args: string[] = []): Start {
-  const child = spawn(process.execPath, [join(root, "scripts/start.mjs"), ...args], {
-    cwd: root,
-    env: { ...process.env, AMBER_DATA: data, AMBER_PORT: String(port), AMBER_DATABASE_URL: "" },
-  });
-  let text = "";
-  child.stdout.on("data", (chunk) => (text += chunk));
-  child.stderr.on("data", (chunk) => (text += chunk));
-  const ended = new Promise<number | null>((done) => child.once("exit", done));
-  const until = async (words: string) => {
-    await expect.poll(() => text, { timeout: 240_000, message: `waiting for "${words}"` }).toContain(words);
-  };
-  const one = { child, said: () => text, until, ended };
-  started.push(one);
-  return one;
-}
-const stop = async ({ child, ended }: Start) => {
-  child.kill("SIGTERM");
-  expect(await ended).toBe(0);
-};
 const answers = () =>
   fetch(`${address}/sign-in`).then(
     ({ ok }) => ok,
@@ -49,16 +16,20 @@ const answers = () =>
   );
 const alive = (pid: number) => existsSync(`/proc/${pid}`);
 const databasePid = () => Number(readFileSync(join(data, "mariadb.pid"), "utf8"));
+/** Every process whose command line names the data folder: stand-ins too. */
+const processes = () =>
+  readdirSync("/proc").filter((name) => /^\d+$/.test(name) && (commandLine(Number(name)) ?? "").includes(`${data}/`));
+const commandLine = (pid: number) => {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, "utf8").replaceAll("\0", " ");
+  } catch {
+    return null;
+  }
+};
 const serverPid = () => JSON.parse(readFileSync(join(data, "running.json"), "utf8")).server as number;
 
 test.beforeAll(() => rmSync(data, { recursive: true, force: true }));
-test.afterAll(async () => {
-  for (const { child, ended } of started) {
-    if (child.exitCode === null && child.signalCode === null) child.kill("SIGTERM");
-    await ended;
-  }
-  rmSync(data, { recursive: true, force: true });
-});
+test.afterAll(stopAll);
 test.beforeEach(() => test.setTimeout(600_000));
 
 test("the first start makes everything, and prints address and sign-ins; SIGTERM stops all of it", async () => {
@@ -76,6 +47,7 @@ test("the first start makes everything, and prints address and sign-ins; SIGTERM
   expect(pids.every(alive)).toBe(true);
   await stop(first);
   expect(pids.some(alive)).toBe(false);
+  expect(processes()).toEqual([]);
   expect(await answers()).toBe(false);
 });
 
@@ -128,6 +100,20 @@ test("after a start that was killed, the next one stops what it left running", a
   expect(left.some(alive)).toBe(false);
   expect(await answers()).toBe(true);
   await stop(next);
+  expect(processes()).toEqual([]);
+});
+
+test("wherever a start is killed, the next one begins, and nothing is left when that one stops", async () => {
+  for (const words of ["Starting the database", "Starting the application"]) {
+    const first = start();
+    await first.until(words);
+    first.child.kill("SIGKILL");
+    await first.ended;
+  }
+  const next = start();
+  await next.until("Ctrl-C stops it.");
+  await stop(next);
+  await expect.poll(processes).toEqual([]);
 });
 
 test("a data folder that was half made is made again; --fresh starts over", async () => {
