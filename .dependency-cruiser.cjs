@@ -7,6 +7,7 @@ const layers = [
   ["timing"],
   ["reach"],
   ["gradebook"],
+  ["attempts"],
   ["intake"],
   ["rolling"],
   ["commands\\.ts"],

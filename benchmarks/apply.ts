@@ -16,7 +16,7 @@ import { emptyCourse, read, rosterText } from "./roster.ts";
  */
 export async function applyRows(): Promise<Row[]> {
   await migrate(join(process.cwd(), "database"), () => undefined);
-  await createAccount({ username: "bench", sourcedId: "bench", displayName: "Bench" }, "x");
+  await createAccount({ username: "bench", sourcedId: "bench", displayName: "Bench", passwordHash: "x" });
   const accountId = (await rows<{ id: string }>("SELECT id FROM accounts"))[0]?.id ?? "";
   const size = sized(20_000, 300);
   const judged = read(rosterText(size, false));

@@ -107,7 +107,7 @@ async function filterRow(): Promise<Row> {
 
 async function pasteRow(): Promise<Row> {
   const courseId = v4();
-  await createAccount({ username: "bench", sourcedId: "bench", displayName: "Bench" }, "x");
+  await createAccount({ username: "bench", sourcedId: "bench", displayName: "Bench", passwordHash: "x" });
   const accountId = (await rows<{ id: string }>("SELECT id FROM accounts"))[0]?.id ?? "";
   await transaction((connection) => insertCourse(emptyCourse(courseId).course, connection));
   await course(courseId);

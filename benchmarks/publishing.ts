@@ -62,7 +62,7 @@ function reviewRow(): Promise<Row> {
 async function publishRow(): Promise<Row> {
   const { plan } = largeCourse(sized(5000, 200));
   const own: Plan = { ...plan, course: { ...plan.course, id: v4() } };
-  await createAccount({ username: "bench", sourcedId: "bench", displayName: "Bench" }, "x");
+  await createAccount({ username: "bench", sourcedId: "bench", displayName: "Bench", passwordHash: "x" });
   const accountId = (await rows<{ id: string }>("SELECT id FROM accounts"))[0]?.id ?? "";
   await transaction(async (connection) => {
     await insertCourse(own.course, connection);

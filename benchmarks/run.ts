@@ -1,6 +1,7 @@
 /** One measure, named by the first argument; its rows go into the file that the second names. */
 import { writeFileSync } from "node:fs";
 import { applyRows } from "./apply.ts";
+import { attemptRows } from "./attempts.ts";
 import { auditRows } from "./audit.ts";
 import { calendarRows } from "./calendar.ts";
 import { followingRows } from "./following.ts";
@@ -8,6 +9,7 @@ import { formingRows } from "./forming.ts";
 import { gradebookRows } from "./gradebook.ts";
 import { gradebookPeerRows } from "./gradebook-peers.ts";
 import { hostileRows, intakeRows } from "./intake.ts";
+import { listRows } from "./lists.ts";
 import { type Row, sized } from "./measure.ts";
 import { publishingRows } from "./publishing.ts";
 import { reachRows } from "./reach.ts";
@@ -29,6 +31,8 @@ const measures: Record<string, () => Promise<Row[]>> = {
   publishing: publishingRows,
   forming: formingRows,
   following: followingRows,
+  attempts: attemptRows,
+  lists: listRows,
 };
 const [name = "", file = ""] = process.argv.slice(2);
 writeFileSync(file, JSON.stringify(await measures[name]?.()));

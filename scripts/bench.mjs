@@ -41,7 +41,9 @@ const measures = [
   "forming",
   "board",
   "publishing",
+  "attempts",
   "home",
+  "lists",
 ];
 const isQuick = process.argv.includes("--quick");
 const wanted = process.argv.slice(2).filter((word) => !word.startsWith("--"));

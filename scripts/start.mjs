@@ -1,8 +1,12 @@
-/** npm start: installs what is missing, builds, starts the database and the application, and stops both. */
+/**
+ * npm start: installs what is missing, builds, starts the database and the application, and stops both. With --empty (or
+ * AMBER_DEMO=off) it is an institution's own, without made-up data; --set-up FILE sets it up by a JSON file.
+ */
 import { spawn } from "node:child_process";
 import { closeSync, existsSync, openSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { startDatabase } from "./lib/database.mjs";
+import { startIdentity } from "./lib/identity.mjs";
 import {
   commandLine,
   dataFolder,
@@ -24,7 +28,11 @@ import { startRegistrar } from "./lib/registrar.mjs";
 const port = Number(process.env.AMBER_PORT ?? 4321);
 const address = `http://127.0.0.1:${port}`;
 const fresh = process.argv.includes("--fresh");
-const lockFile = join(dataFolder, "running.json");
+const isEmpty = process.argv.includes("--empty") || process.env.AMBER_DEMO === "off";
+const setUpFile = process.argv[process.argv.indexOf("--set-up") + 1 || process.argv.length];
+/** An institution's data are kept apart from the demo's. */
+const folder = isEmpty ? join(dataFolder, "institution") : dataFolder;
+const lockFile = join(folder, "running.json");
 /** What to stop, in order, last started first. */
 const running = [];
 /** Port of our own database, for npm run demo:large. */
@@ -32,7 +40,7 @@ let databasePort = null;
 let stopping = false;
 
 async function takeLock() {
-  makeFolder(dataFolder);
+  makeFolder(folder);
   for (;;) {
     try {
       const file = openSync(lockFile, "wx");
@@ -83,16 +91,16 @@ async function readableLogs(stream) {
   );
 }
 
-function startApplication(entry, url, registrar, post) {
+/** `services`: what the application is told of by its environment. */
+function startApplication(entry, url, services) {
   const child = spawn(process.execPath, [serveScript, entry], {
     cwd: root,
     env: {
       ...process.env,
-      ...registrar.env,
-      ...post.env,
+      ...Object.assign({}, ...services.map(({ env }) => env)),
       AMBER_DATABASE_URL: url,
       // A database of our own fills our own disk.
-      ...(databasePort ? { AMBER_DATABASE_FOLDER: dataFolder } : {}),
+      ...(databasePort ? { AMBER_DATABASE_FOLDER: folder } : {}),
       AMBER_ADDRESS: process.env.AMBER_ADDRESS ?? address,
       HOST: "127.0.0.1",
       PORT: String(port),
@@ -129,45 +137,53 @@ async function ownDatabase() {
     say("Using the database server that AMBER_DATABASE_URL names");
     return process.env.AMBER_DATABASE_URL;
   }
-  if (fresh && existsSync(join(dataFolder, "mariadb"))) {
+  if (fresh && existsSync(join(folder, "mariadb"))) {
     say("Starting over: removing the database of earlier starts");
     // A leftover server would hold the folder; starting once stops it, so the folder is only removed after that.
     const leftover = Number(
-      existsSync(join(dataFolder, "mariadb.pid")) ? readFileSync(join(dataFolder, "mariadb.pid"), "utf8") : 0,
+      existsSync(join(folder, "mariadb.pid")) ? readFileSync(join(folder, "mariadb.pid"), "utf8") : 0,
     );
-    if (leftover && commandLine(leftover)?.includes(join(dataFolder, "mariadb"))) await endProcess(leftover, 60_000);
-    rmSync(join(dataFolder, "mariadb"), { recursive: true, force: true });
+    if (leftover && commandLine(leftover)?.includes(join(folder, "mariadb"))) await endProcess(leftover, 60_000);
+    rmSync(join(folder, "mariadb"), { recursive: true, force: true });
   }
   say("Starting the database");
-  const database = await startDatabase(dataFolder, 33060);
+  const database = await startDatabase(folder, 33060);
   databasePort = database.port;
   running.push({ name: "The database", stop: database.stop });
   database.ended.then(() => {
     if (stopping) return;
     say(
-      `The database ended by itself; nothing that was saved is lost. Its log is ${join(dataFolder, "mariadb.log")}. Start again with npm start.`,
+      `The database ended by itself; nothing that was saved is lost. Its log is ${join(folder, "mariadb.log")}. Start again with npm start.`,
     );
     stopAll(1);
   });
   return database.url;
 }
 
-/** The institution's registrar, or the stand-in that ships. */
+/** The institution's registrar, or with the demo the stand-in that ships. */
 async function registrarService() {
-  if (process.env.AMBER_REGISTRAR_URL) return { url: null, env: {} };
-  if (fresh) rmSync(join(dataFolder, "registrar.json"), { force: true });
-  const registrar = await startRegistrar(dataFolder, port + 1);
+  if (isEmpty || process.env.AMBER_REGISTRAR_URL) return { url: null, env: {} };
+  if (fresh) rmSync(join(folder, "registrar.json"), { force: true });
+  const registrar = await startRegistrar(folder, port + 1);
   running.push({ name: "The registrar stand-in", stop: registrar.stop });
   return registrar;
 }
 
-/** The institution's mail server, or the post office that ships. */
+/** The institution's mail server, or with the demo the post office that ships. */
 async function mailService() {
-  if (process.env.AMBER_SMTP_URL) return { url: null, env: {} };
-  if (fresh) rmSync(join(dataFolder, "post.jsonl"), { force: true });
-  const post = await startPostOffice(dataFolder, port + 2);
+  if (isEmpty || process.env.AMBER_SMTP_URL) return { url: null, env: {} };
+  if (fresh) rmSync(join(folder, "post.jsonl"), { force: true });
+  const post = await startPostOffice(folder, port + 2);
   running.push({ name: "The post office", stop: post.stop });
   return post;
+}
+
+/** The institution's identity providers, or with the demo the stand-in that ships. */
+async function identityService() {
+  if (isEmpty || process.env.AMBER_IDENTITY_PROVIDERS) return { url: null, env: {} };
+  const identity = await startIdentity(process.env.AMBER_ADDRESS ?? address, port + 4);
+  running.push({ name: "The identity provider", stop: identity.stop });
+  return identity;
 }
 
 async function main() {
@@ -182,20 +198,38 @@ async function main() {
   await ensureModules();
   const entry = await ensureBuild();
   const url = await ownDatabase();
-  await runScript("demo/load.ts", [], { AMBER_DATABASE_URL: url });
+  const environment = { AMBER_DATABASE_URL: url, AMBER_ADDRESS: process.env.AMBER_ADDRESS ?? address };
+  if (isEmpty) await runScript("src/server/institution/prepare.ts", setUpFile ? [setUpFile] : [], environment);
+  else await runScript("demo/load.ts", [], environment);
   say("Starting the application");
   const registrar = await registrarService();
   const post = await mailService();
-  const child = startApplication(entry, url, registrar, post);
+  const identity = await identityService();
+  const child = startApplication(entry, url, [registrar, post, identity]);
   await waitFor(child);
-  const signIns = JSON.parse(readFileSync(join(root, "demo/sign-ins.json"), "utf8"));
   say(`\nAmber Weave is at ${address}\n`);
+  if (isEmpty) sayWhatIsMissing();
+  else sayDemo({ registrar, post, identity });
+  say("Ctrl-C stops it.\n");
+  await readableLogs(child.stdout);
+}
+
+/** What an institution most likely wants and has not named. */
+function sayWhatIsMissing() {
+  if (!process.env.AMBER_SMTP_URL) say("No mail server is named (AMBER_SMTP_URL): letters wait until one is.");
+  if (!process.env.AMBER_REGISTRAR_URL)
+    say("No registrar's service is named (AMBER_REGISTRAR_URL): rosters come as files.");
+  say("docs/operating.md lists what can be named.\n");
+}
+
+/** Whom one signs in as, and where the stand-ins are. */
+function sayDemo({ registrar, post, identity }) {
+  const signIns = JSON.parse(readFileSync(join(root, "demo/sign-ins.json"), "utf8"));
   for (const { username, what } of signIns.accounts) say(`  ${username.padEnd(18)} ${what}`);
   say(`\n  password for all: ${signIns.password}\n`);
   if (registrar.url) say(`The registrar stand-in is at ${registrar.url}\n`);
   if (post.url) say(`The post office, where letters arrive, is at ${post.url}\n`);
-  say("Ctrl-C stops it.\n");
-  await readableLogs(child.stdout);
+  if (identity.url) say(`The identity provider is a stand-in at ${identity.url}: the same usernames and password\n`);
 }
 
 for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) process.on(signal, () => stopAll(0));

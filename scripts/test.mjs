@@ -2,21 +2,26 @@
 import { spawn } from "node:child_process";
 import { existsSync, readdirSync, readFileSync, rmSync, statSync } from "node:fs";
 import { join } from "node:path";
-import { exceptions } from "./lib/limits.mjs";
+import { stripVTControlCharacters } from "node:util";
+import { exceptions, suppressions } from "./lib/limits.mjs";
 import { ensureModules, ensureProgram, root, Stop, say } from "./lib/machine.mjs";
 
-/** How many tests there are at least, and how many files may be excepted from the limits of functions at most. */
-const { tests: least, exceptions: mostExceptions } = JSON.parse(
-  readFileSync(join(root, "src/tests/count.json"), "utf8"),
-);
+/** How many tests there are at least; at most how many files are excepted from the limits of functions, and rules suppressed. */
+const {
+  tests: least,
+  exceptions: mostExceptions,
+  suppressions: mostSuppressions,
+} = JSON.parse(readFileSync(join(root, "src/tests/count.json"), "utf8"));
 let passed = 0;
 let failed = 0;
 const failures = [];
-const count = (name, good) => {
+/** `why`: what the failing test said, of which the beginnings of the first lines are shown with it at the end. */
+const count = (name, good, why = "") => {
   if (good) passed++;
   else {
     failed++;
-    failures.push(name);
+    const lines = stripVTControlCharacters(why).split("\n").filter(Boolean).slice(0, 8);
+    failures.push([name, ...lines.map((line) => line.slice(0, 300))].join("\n    "));
   }
 };
 
@@ -42,6 +47,7 @@ async function checks() {
   for (const file of kept) say(`${file} keeps to the limits of functions by now: take it off the list in biome.json.`);
   count("the list of exceptions to the limits of functions is as short as it can be", kept.length === 0);
   count(`no more exceptions than the ${mostExceptions} that were committed`, files.length <= mostExceptions);
+  count(`no more suppressed rules than ${mostSuppressions}`, suppressions() <= mostSuppressions);
   say("\nImport rules");
   count(
     "import rules (dependency-cruiser)",
@@ -61,9 +67,9 @@ async function unit() {
   ]);
   const report = readReport("test-results/unit.json");
   passed += report?.numPassedTests ?? 0;
-  failed += report?.numFailedTests ?? 0;
   for (const file of report?.testResults ?? [])
-    for (const test of file.assertionResults) if (test.status === "failed") failures.push(test.fullName);
+    for (const test of file.assertionResults)
+      if (test.status === "failed") count(test.fullName, false, test.failureMessages?.[0]);
   if (!good && !report?.numFailedTests) count("unit tests ran to their end", false);
 }
 
@@ -83,7 +89,8 @@ async function endToEnd() {
   const report = readReport("test-results/report.json");
   const specs = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specs)];
   const all = (report?.suites ?? []).flatMap(specs);
-  for (const spec of all) count(`${spec.file}: ${spec.title}`, spec.ok);
+  const said = ({ tests }) => tests.flatMap(({ results }) => results).find(({ error }) => error)?.error.message;
+  for (const spec of all) count(`${spec.file}: ${spec.title}`, spec.ok, said(spec));
   if (!good && all.every(({ ok }) => ok)) count("end-to-end tests ran to their end", false);
 }
 
@@ -93,6 +100,14 @@ async function jobs() {
   const { countJobs } = await import("./jobs.mjs");
   const { good, counts } = await countJobs();
   count(`jobs within their limits (${counts.length} counted)`, good);
+}
+
+/** The versions of Node.js beside the machine's own. */
+async function nodes() {
+  say("\nOther versions of Node.js");
+  const { onEveryNode } = await import("./nodes.mjs");
+  for (const { name, good } of await onEveryNode({ whole: false }))
+    count(`${name} runs the core and the application`, good);
 }
 
 /** A small pass of every measure, so that none rots. */
@@ -131,6 +146,7 @@ async function main() {
   await unit();
   await endToEnd();
   await jobs();
+  await nodes();
   await bench();
   const { tests, all, percent } = share();
   say(`\n${tests} of ${all} lines are tests: ${percent.toFixed(1)} %`);

@@ -53,13 +53,13 @@ export async function ensureProgram(program, debianPackage) {
 
 const digestOf = (text) => createHash("sha256").update(text).digest("hex");
 
-/** `npm ci` when the lock file is not the one that node_modules was made from. */
-export async function ensureModules() {
-  const wanted = digestOf(readFileSync(join(root, "package-lock.json")));
-  const stamp = join(root, "node_modules", ".amber-lock");
+/** `npm ci` in a folder when the lock file is not the one that node_modules was made from. */
+export async function ensureModules(folder = root) {
+  const wanted = digestOf(readFileSync(join(folder, "package-lock.json")));
+  const stamp = join(folder, "node_modules", ".amber-lock");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
   say("Installing packages (npm ci)");
-  await runProgram("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]);
+  await runProgram("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"], { cwd: folder });
   writeFileSync(stamp, wanted);
 }
 

@@ -29,10 +29,35 @@ function believeProxies({ headers }) {
   if (seen) headers["x-forwarded-for"] = seen;
 }
 
+/** What is being answered. */
+const open = new Set();
+/** How long a stop waits for what is being answered; whoever ends processes hard waits twenty seconds. */
+const stopMs = 15_000;
+let isStopping = false;
+
+/** A stop cuts no request: no new connection is taken, what is being answered is answered, streams of events end. */
+function stop() {
+  if (isStopping) return;
+  isStopping = true;
+  server.close(() => process.exit(0));
+  for (const response of open) {
+    const isStream = String(response.getHeader("content-type") ?? "").startsWith("text/event-stream");
+    // Whoever listened listens again, elsewhere or when this is back.
+    if (isStream) response.destroy();
+    else if (!response.headersSent) response.setHeader("connection", "close");
+  }
+  server.closeIdleConnections();
+  setTimeout(() => process.exit(0), stopMs).unref();
+}
+for (const signal of ["SIGTERM", "SIGINT"]) process.on(signal, stop);
+
 const isSecure = (process.env.AMBER_ADDRESS ?? "").startsWith("https:");
 const [answer] = server.listeners("request");
 server.removeAllListeners("request");
 server.on("request", (request, response) => {
+  open.add(response);
+  response.once("close", () => open.delete(response));
+  if (isStopping) response.setHeader("connection", "close");
   // Files of the build pass by the application, which sets these for all else.
   response.setHeader("x-content-type-options", "nosniff");
   if (isSecure) response.setHeader("strict-transport-security", strictTransport);

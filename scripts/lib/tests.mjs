@@ -3,6 +3,7 @@ import { spawn } from "node:child_process";
 import { createWriteStream, rmSync } from "node:fs";
 import { join } from "node:path";
 import { startDatabase } from "./database.mjs";
+import { startIdentity } from "./identity.mjs";
 import {
   dataFolder,
   endProcess,
@@ -20,18 +21,28 @@ import { startRegistrar } from "./registrar.mjs";
 /** The moment of every test and screenshot: Wednesday of the ninth week. */
 export const testNow = "2026-11-25T10:00:00Z";
 
-/** A fresh database in .data/NAME with the demo in it, and the built application on it; `checks`: answers of the API are held against its contract; `settings` of the environment. */
+/** A fresh database in .data/NAME with the demo in it, and the built application on it; `checks`: answers of the API are held against its contract; `settings` of the environment; the program of Node.js. */
 export async function startForTests(
   name,
-  { firstPort = 4331, load = ["demo/load.ts"], clock = testNow, checks = true, settings = {} } = {},
+  {
+    firstPort = 4331,
+    load = ["demo/load.ts"],
+    clock = testNow,
+    checks = true,
+    settings = {},
+    node = process.execPath,
+  } = {},
 ) {
   const entry = await ensureBuild();
   const folder = join(dataFolder, name);
   rmSync(folder, { recursive: true, force: true });
   makeFolder(folder);
   const database = await startDatabase(folder, 33160);
-  let registrar = null;
-  let post = null;
+  const running = [];
+  const stop = async () => {
+    for (const one of running.reverse()) await one();
+  };
+  running.push(database.stop);
   const env = {
     AMBER_CHECK_ANSWERS: checks ? "1" : "0",
     AMBER_DATABASE_URL: database.url,
@@ -43,49 +54,54 @@ export async function startForTests(
   };
   try {
     await runScript(load[0], load.slice(1), env);
-    registrar = await startRegistrar(folder, firstPort + 1000);
-    post = await startPostOffice(folder, firstPort + 2000);
     const port = await freePort(firstPort);
+    const url = `http://127.0.0.1:${port}`;
+    const registrar = await startRegistrar(folder, firstPort + 1000);
+    running.push(registrar.stop);
+    const post = await startPostOffice(folder, firstPort + 2000);
+    running.push(post.stop);
+    const identity = await startIdentity(url, firstPort + 3000);
+    running.push(identity.stop);
     const log = createWriteStream(join(folder, "application.log"));
-    const child = spawn(process.execPath, [serveScript, entry], {
+    const services = { ...registrar.env, ...post.env, ...identity.env };
+    const child = spawn(node, [serveScript, entry], {
       cwd: root,
       env: {
         ...process.env,
+        // What a test says of the services is meant.
+        ...services,
         ...env,
-        ...registrar.env,
-        ...post.env,
         HOST: "127.0.0.1",
         PORT: String(port),
-        AMBER_ADDRESS: `http://127.0.0.1:${port}`,
+        AMBER_ADDRESS: url,
         NODE_ENV: "production",
       },
       stdio: ["ignore", "pipe", "pipe"],
     });
+    running.push(() => endProcess(child.pid));
     child.stdout.pipe(log);
     child.stderr.pipe(log);
-    const url = `http://127.0.0.1:${port}`;
-    for (const until = Date.now() + 180_000; ; await pause(100)) {
-      if (
-        await fetch(`${url}/sign-in`).then(
-          (answer) => answer.ok,
-          () => false,
-        )
-      )
-        break;
-      if (Date.now() > until || child.exitCode !== null)
-        throw new Error(`The application did not start; see ${join(folder, "application.log")}`);
-    }
-    const stop = async () => {
-      await endProcess(child.pid);
-      await post.stop();
-      await registrar.stop();
-      await database.stop();
-    };
-    return { url, databaseUrl: database.url, registrarUrl: registrar.url, postUrl: post.url, pid: child.pid, stop };
+    await answers(url, child, folder);
+    const addresses = { registrarUrl: registrar.url, postUrl: post.url, identityUrl: identity.url };
+    const smtpUrl = post.env.AMBER_SMTP_URL;
+    return { url, databaseUrl: database.url, ...addresses, smtpUrl, pid: child.pid, stop };
   } catch (error) {
-    await post?.stop();
-    await registrar?.stop();
-    await database.stop();
+    await stop();
     throw error;
+  }
+}
+
+/** Waits until the application answers. */
+async function answers(url, child, folder) {
+  for (const until = Date.now() + 180_000; ; await pause(100)) {
+    if (
+      await fetch(`${url}/sign-in`).then(
+        (answer) => answer.ok,
+        () => false,
+      )
+    )
+      return;
+    if (Date.now() > until || child.exitCode !== null)
+      throw new Error(`The application did not start; see ${join(folder, "application.log")}`);
   }
 }
