@@ -11,6 +11,7 @@ import { dataFolder, ensureModules, ensureProgram, makeFolder, root, runProgram,
 await ensureModules();
 await ensureProgram("mariadbd", "mariadb-server");
 const { build } = await import("esbuild");
+const { createConnection } = await import("mysql2/promise");
 const folder = join(dataFolder, "bench");
 rmSync(folder, { recursive: true, force: true });
 makeFolder(folder);
@@ -49,11 +50,19 @@ const isQuick = process.argv.includes("--quick");
 const wanted = process.argv.slice(2).filter((word) => !word.startsWith("--"));
 const rows = [];
 const database = await startDatabase(folder, 33460);
+/** Empties the database before each measure: the courses that two of them make have the same ids. */
+async function emptyDatabase() {
+  const connection = await createConnection(database.url);
+  await connection.query("DROP DATABASE amber");
+  await connection.query("CREATE DATABASE amber CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci");
+  await connection.end();
+}
 try {
   for (const name of wanted.length > 0
     ? measures.filter((each) => wanted.some((word) => each.startsWith(word)))
     : measures) {
     say(`Measuring ${name}`);
+    await emptyDatabase();
     const started = Date.now();
     const file = join(folder, `${name}.json`);
     // What is measured in a browser is a script of its own.
