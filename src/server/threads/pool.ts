@@ -30,6 +30,8 @@ function threads(): Piscina {
     // One stands ready: whoever asks first need not wait until it has read its program.
     minThreads: 1,
     maxThreads: AMBER_THREADS,
+    // A thread that waits hears that a connection of its own was closed; blocked in Atomics.wait it would use it once more.
+    atomics: "disabled",
     // A thread that has nothing to do keeps the course it read for a while, then gives its memory back.
     idleTimeout: 300_000,
   });

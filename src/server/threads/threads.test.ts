@@ -10,7 +10,7 @@ import { publishedReport } from "../course/report.ts";
 import { failureOf } from "../http/failures.ts";
 import { answerIn, withRequestId } from "../http/this-request.ts";
 import { course } from "../store/courses.ts";
-import { closeDatabase, rows, transaction } from "../store/database.ts";
+import { closeDatabase, rows, run, transaction } from "../store/database.ts";
 import { migrate } from "../store/migrate.ts";
 import { closeThreads, inThread, WorkGivenUp } from "./pool.ts";
 
@@ -129,6 +129,19 @@ test("where too many wait, the next is told so at once, as something to ask agai
   const answer = failureOf(new Request("http://127.0.0.1/api/courses/x/audit"), refused[0]);
   expect([answer.status, answer.headers.get("retry-after")]).toEqual([503, "5"]);
   expect(await answer.text()).toContain("Try again in a minute");
+});
+
+test("a thread whose connections were closed while it waited asks over new ones", async () => {
+  const intakeId = v7();
+  await inThread("auditPage", [courseId(), null]);
+  // As a database does that was started again: whoever asks next has to open a connection.
+  const open = await rows<{ id: number }>(
+    "SELECT id FROM information_schema.processlist WHERE id <> CONNECTION_ID() AND db = DATABASE()",
+  );
+  for (const { id } of open) await run("KILL CONNECTION ?", [id]).catch(() => undefined);
+  const done = await inThread("applyIntake", [courseId(), v4(), await roster(5, intakeId)]);
+  expect(done).toMatchObject({ answer: { applied: true } });
+  expect(await newcomers(intakeId)).toBe(5);
 });
 
 test("what fails in a thread fails here with its code, so that the answer is that of a database that is away", async () => {
