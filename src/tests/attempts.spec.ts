@@ -194,6 +194,28 @@ test("another device goes on where one was; an answer that was given elsewhere s
   await expect(phone.getByRole("textbox", { name: "Your text" })).toHaveValue("From the desktop again.");
 });
 
+test("what is answered before the page's script has come is saved all the same", async ({ page, browser }) => {
+  const { course, item } = await newQuiz(page, "Slow scripts", {});
+  const student = await pageOf(browser, "student.day");
+  await student.goto(`/course/${course}/item/${item}`);
+  // The page stands, and none of its scripts has run yet.
+  await student.addInitScript(() => {
+    document.addEventListener("readystatechange", () => {
+      const text = document.querySelector<HTMLTextAreaElement>("[data-question] textarea");
+      if (document.readyState !== "interactive" || !text) return;
+      document.querySelector<HTMLInputElement>("[data-question] input[type=radio]")?.click();
+      text.focus();
+      document.execCommand("insertText", false, "Before any script.");
+    });
+  });
+  await student.getByRole("button", { name: "Begin" }).click();
+  await saved(student);
+  const elsewhere = await pageOf(browser, "student.day");
+  await elsewhere.goto(`/course/${course}/item/${item}/attempt`);
+  await expect(elsewhere.getByRole("radio").first()).toBeChecked();
+  await expect(elsewhere.getByRole("textbox", { name: "Your text" })).toHaveValue("Before any script.");
+});
+
 test("somebody with extra time has it, also given on the spot; one who is voided begins another", async ({
   page,
   browser,

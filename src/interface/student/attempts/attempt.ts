@@ -25,6 +25,9 @@ const fieldsOf = (question: HTMLElement) => [
 const sequenceField = (question: HTMLElement) =>
   question.querySelector<HTMLInputElement>("[name^='sequence ']") as HTMLInputElement;
 
+const isChoice = (field: HTMLElement): field is HTMLInputElement =>
+  field instanceof HTMLInputElement && (field.type === "radio" || field.type === "checkbox");
+
 /** What a question's fields say; null where it is answered by a file, which goes by a form of its own. */
 function answerIn(question: HTMLElement): Answer | null {
   const fields = fieldsOf(question);
@@ -35,8 +38,7 @@ function answerIn(question: HTMLElement): Answer | null {
 }
 function show(question: HTMLElement, answer: Answer): void {
   for (const field of fieldsOf(question)) {
-    if (field instanceof HTMLInputElement && (field.type === "radio" || field.type === "checkbox"))
-      field.checked = Array.isArray(answer) ? answer.includes(field.value) : answer === field.value;
+    if (isChoice(field)) field.checked = Array.isArray(answer) ? answer.includes(field.value) : answer === field.value;
     else field.value = typeof answer === "string" ? answer : "";
   }
 }
@@ -45,6 +47,12 @@ const isAnswered = (question: HTMLElement): boolean => {
   if (answer === null) return question.dataset.sent !== undefined;
   return typeof answer === "string" ? answer.trim() !== "" : (answer as string[]).length > 0;
 };
+
+/** Whether its fields say something else than they came with. */
+const isChanged = (question: HTMLElement): boolean =>
+  fieldsOf(question).some((field) =>
+    isChoice(field) ? field.checked !== field.defaultChecked : field.value !== field.defaultValue,
+  );
 
 // What is to be sent still, by question; kept in the browser too, so that a page that is closed loses nothing.
 const storageKey = `attempt ${attemptId}`;
@@ -57,11 +65,11 @@ function keep(): void {
     // A browser without room keeps it in the page alone.
   }
 }
-function takeUp(): void {
+function takeUp(except: HTMLElement[]): void {
   try {
     for (const one of JSON.parse(localStorage.getItem(storageKey) ?? "[]") as NewAnswer[]) {
       const question = questions.find((each) => idOf(each) === one.questionId);
-      if (!question) continue;
+      if (!question || except.includes(question)) continue;
       unsent.set(one.questionId, one);
       show(question, one.answer);
     }
@@ -242,7 +250,10 @@ function hideClock(isHidden: boolean): void {
   sessionStorage.setItem(hiding, isHidden ? "hidden" : "shown");
 }
 
-takeUp();
+// The page can be answered as soon as it is shown: what was given before this script ran is newer than what is kept.
+const early = questions.filter(isChanged);
+takeUp(early);
+for (const question of early) changed(question);
 lookOver();
 hideClock(sessionStorage.getItem(hiding) === "hidden");
 part("hide").addEventListener("click", () => hideClock(!part("clock").hasAttribute("data-hidden")));
