@@ -71,8 +71,11 @@ test("an instructor reads and marks the students of their section, and no others
   // Arrow keys choose among views; each says what it is for.
   await own.getByRole("radio", { name: "Marking" }).focus();
   await own.keyboard.press("ArrowRight");
+  await expect(own.getByRole("radio", { name: "Attempts" })).toBeChecked();
+  await own.keyboard.press("ArrowRight");
   await expect(own.getByRole("radio", { name: "Comparison" })).toBeChecked();
   await expect(why(own)).toContainText("Groups of a layer stand beside each other");
+  await own.keyboard.press("ArrowLeft");
   await own.keyboard.press("ArrowLeft");
   await expect(own.getByRole("radio", { name: "Marking" })).toBeChecked();
   const origin = application().url;

@@ -70,7 +70,7 @@ export function MarkingView({ sheet, bits, columns, marks, at, setAt }: MarkingP
   };
   const all = [...toMark.values()].reduce((sum, count) => sum + count, 0);
   return (
-    <div className={styles.marking}>
+    <div className={styles.marking} data-marking>
       <div className={styles.queue}>
         <div className={styles.choices}>
           <Choice

@@ -30,8 +30,13 @@ export function WorkPane(props: WorkPaneProps) {
   const pronouns = usePronouns();
   const pane = useRef<HTMLDivElement>(null);
   useGoingKeys(go);
-  // Before the next key arrives, and not after the page was painted.
-  useLayoutEffect(() => pane.current?.querySelector<HTMLInputElement>("input")?.focus(), []);
+  // Before the next key arrives, and not after the page was painted. Whoever is in a field elsewhere stays there.
+  useLayoutEffect(() => {
+    const marking = pane.current?.closest("[data-marking]");
+    const at = document.activeElement;
+    if (!at || at === document.body || marking?.contains(at) || !at.matches(":focus-visible"))
+      pane.current?.querySelector<HTMLInputElement>("input")?.focus();
+  }, []);
   const person = plan.people[personId];
   const index = sheet.reach.indexOf.get(personId);
   const due =
