@@ -49,13 +49,11 @@ const AttemptRow = z.strictObject({
   reason: z.string(),
   /** When its browser was last heard of. */
   seenAt: Moment,
+  /** How many questions it was asked. */
+  asked: z.number().int(),
   answered: z.number().int(),
   /** What it earned as a mark of the column; null while something is to be marked. */
   points: z.number().nullable(),
-  /** By question what it earned; null: to be marked. Nothing of attempts that run. */
-  earned: z.record(z.string(), z.number().nullable()),
-  /** By question the choices that were ticked. */
-  chosen: z.record(z.string(), z.array(z.string())),
 });
 export type AttemptRow = z.infer<typeof AttemptRow>;
 const QuestionRow = z.strictObject({
@@ -67,13 +65,28 @@ const QuestionRow = z.strictObject({
   choices: z.array(z.strictObject({ id: z.string(), text: z.string(), right: z.boolean() })),
 });
 export type QuestionRow = z.infer<typeof QuestionRow>;
-const AttemptRows = z.strictObject({ now: Moment, questions: z.array(QuestionRow), attempts: z.array(AttemptRow) });
+const AttemptRows = z.strictObject({ now: Moment, attempts: z.array(AttemptRow) });
 export type AttemptRows = z.infer<typeof AttemptRows>;
+const EarnedRow = z.strictObject({
+  attemptId: Id,
+  /** By question what it earned; null: to be marked. */
+  earned: z.record(z.string(), z.number().nullable()),
+  /** By question the choices that were ticked. */
+  chosen: z.record(z.string(), z.array(z.string())),
+});
+export type EarnedRow = z.infer<typeof EarnedRow>;
+const QuestionRows = z.strictObject({ questions: z.array(QuestionRow), earned: z.array(EarnedRow) });
+export type QuestionRows = z.infer<typeof QuestionRows>;
 
 export const readAttempts = endpoint("GET", "/attempts/[item]", "staff", {
   isLong: true,
-  says: "The attempts on an item of whoever is in one's scope, with what each question earned.",
+  says: "How the attempts on an item stand, of whoever is in one's scope.",
   answer: AttemptRows,
+});
+export const readQuestions = endpoint("GET", "/attempts/[item]/questions", "staff", {
+  isLong: true,
+  says: "The questions of an item, and what each attempt that ended earned by them, of whoever is in one's scope.",
+  answer: QuestionRows,
 });
 
 const Minutes = z.number().int().min(1).max(10_000);

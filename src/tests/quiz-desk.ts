@@ -32,6 +32,12 @@ export const one: Question = {
   right: choices[0]?.id as string,
 };
 export const long: Question = { ...newQuestion("long", v7), text: "Why?", points: 6 };
+export const several: Question = {
+  ...newQuestion("several", v7),
+  text: "Which of them?",
+  points: 4,
+  choices,
+} as Question;
 export const quizOf = (...questions: Question[]): Quiz =>
   questions.reduce((quiz: Quiz | null, question) => withQuestion(quiz, question, v7), null) ?? blankQuiz;
 

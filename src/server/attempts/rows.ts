@@ -43,6 +43,29 @@ const attemptOf = (row: Attempt): Attempt => ({
 /** What an attempt asked, where its answers were deleted: its points stay as they were. As its column holds it. */
 export const deletedPaper = JSON.stringify({ questions: [], headings: [] } satisfies Paper);
 
+/** An attempt as it stands, with how many questions it was asked and how many of them were answered. */
+export type AttemptState = Omit<Attempt, "courseId" | "itemId" | "begunBy" | "paper" | "handInId"> & {
+  asked: number;
+  answered: number;
+};
+/** Answers as their column holds them in which nothing stands, as core/attempts says it (`isBlankAnswer`). */
+const blank = String.raw`^("( |\\[nrt])*"|\[\])$`;
+/** How the attempts on an item stand, in the order they were begun. */
+export const attemptStates = async (courseId: string, itemId: string): Promise<AttemptState[]> =>
+  (
+    await rows<AttemptState>(
+      `SELECT a.id, a.holder_id AS holderId, a.is_group AS isGroup, a.number, a.begun_at AS begunAt, a.ends_at AS endsAt,
+         a.extra_minutes AS extraMinutes, a.ended_at AS endedAt, a.ended_how AS endedHow, a.reason, a.points,
+         a.seen_at AS seenAt, JSON_LENGTH(a.paper, '$.questions') AS asked, COALESCE(given.answered, 0) AS answered
+       FROM attempts a LEFT JOIN (
+         SELECT w.attempt_id, COUNT(*) AS answered FROM attempts o JOIN attempt_answers w ON w.attempt_id = o.id
+         WHERE o.course_id = ? AND o.item_id = ? AND w.answer NOT RLIKE ? GROUP BY w.attempt_id
+       ) given ON given.attempt_id = a.id
+       WHERE a.course_id = ? AND a.item_id = ? ORDER BY a.number, a.begun_at`,
+      [courseId, itemId, blank, courseId, itemId],
+    )
+  ).map((row) => ({ ...row, isGroup: Boolean(row.isGroup) }));
+
 type Runner = PoolConnection | undefined;
 
 /** The attempts of some holders on an item, in the order they were begun; those that were made void among them. */

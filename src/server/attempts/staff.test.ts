@@ -15,12 +15,14 @@ import {
   openQuizDesk,
   placeFor,
   quizOf,
+  several,
   staffAccess,
   student,
 } from "../../tests/quiz-desk.ts";
 import { closeDatabase, rows, run } from "../store/database.ts";
+import { answerRows, attemptRows, questionRows } from "./reading.ts";
 import { attempt, attemptsOf } from "./rows.ts";
-import { actOn, anew, answerRows, attemptRows, giveToAnswers } from "./staff.ts";
+import { actOn, anew, giveToAnswers } from "./staff.ts";
 import { handIn } from "./working.ts";
 
 beforeAll(openQuizDesk);
@@ -86,12 +88,38 @@ describe("staff", () => {
     expect((await attempt(desk.courseId, id))?.paper.questions[0]?.text).toBe("Which?");
     expect(await anew(await doer(quiz), true)).toEqual([]);
   });
+  test("read how far each is: what is empty, also by blanks alone, is no answer; what runs has earned nothing", async () => {
+    const quiz = await newQuiz({}, { quiz: quizOf(one, long, several) });
+    const { id } = await begun(student(0), quiz);
+    const state = async () => (await attemptRows(await staffAccess(), (await doer(quiz)).item)).attempts[0];
+    expect(await state()).toMatchObject({ asked: 3, answered: 0 });
+    let sequence = 1;
+    for (const [question, answer, answered] of [
+      [long, " \n\t\r", 0],
+      [several, [], 0],
+      [long, "n", 1],
+      [several, [choices[0]?.id as string], 2],
+      [one, "", 2],
+      [long, "\\n", 2],
+      [long, "  ", 1],
+      [one, choices[0]?.id as string, 2],
+    ] as const) {
+      await give(student(0), quiz, id, question.id, answer as never, sequence++);
+      expect([answer, (await state())?.answered]).toEqual([answer, answered]);
+    }
+    const earned = async () => (await questionRows(await staffAccess(), (await doer(quiz)).item)).earned;
+    expect(await earned()).toEqual([]);
+    await handIn(await placeFor(student(0), quiz), id);
+    expect(await earned()).toMatchObject([{ attemptId: id, chosen: { [one.id]: [choices[0]?.id] } }]);
+  });
   test("read of those alone whom they were given", async () => {
     const quiz = await newQuiz();
     for (const at of [0, 1]) await handIn(await placeFor(student(at), quiz), (await begun(student(at), quiz)).id);
     const access = { ...(await staffAccess()), scope: { personIds: new Set([student(1)]) } } as never;
     const item = (await doer(quiz)).item;
-    expect((await attemptRows(access, item)).attempts.map(({ holderId }) => holderId)).toEqual([student(1)]);
+    const [own, ...others] = (await attemptRows(access, item)).attempts;
+    expect([own?.holderId, others]).toEqual([student(1), []]);
+    expect((await questionRows(access, item)).earned.map(({ attemptId }) => attemptId)).toEqual([own?.id]);
     expect((await answerRows(access, item, {})).map(({ holderId }) => holderId)).toEqual([student(1)]);
     const [, other] = await attemptsOf(desk.courseId, quiz, null);
     const mine = (await attemptsOf(desk.courseId, quiz, [student(0)]))[0]?.id as string;

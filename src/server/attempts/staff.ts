@@ -1,139 +1,20 @@
-/** What staff read of attempts, and do with them. Source: semantics.md sections 7 (attempts) and 9. */
+/** What staff do with attempts. Source: semantics.md sections 7 (attempts) and 9. */
 import type { PoolConnection } from "mysql2/promise";
-import type { Anew, AnswerRow, AttemptAct, AttemptRow, AttemptRows, QuestionRow, Running } from "../../api/attempts.ts";
+import type { Anew, AttemptAct } from "../../api/attempts.ts";
 import { paperAnew } from "../../core/attempts/anew.ts";
 import { endBy, limitsOf } from "../../core/attempts/clock.ts";
 import type { Paper } from "../../core/attempts/drawing.ts";
-import {
-  type Answered,
-  answerWords,
-  earnedIn,
-  fileIn,
-  isBlankAnswer,
-  pointsOf,
-  rightWords,
-  rounded,
-  scoreOf,
-} from "../../core/attempts/marking.ts";
-import { type Question, questionsOf, rightChoices } from "../../core/plan/questions.ts";
+import { pointsOf, rounded, scoreOf } from "../../core/attempts/marking.ts";
 import type { Item } from "../../core/plan/types.ts";
 import { membersThen } from "../../core/reach/group-work.ts";
-import { collect } from "../../core/sets/collect.ts";
 import { plural } from "../../core/text/plural.ts";
-import { wordsIn } from "../../core/text/rich-text.ts";
 import { now } from "../clock.ts";
-import type { CourseAccess } from "../http/guard.ts";
 import { run, transaction } from "../store/database.ts";
 import { writeJournal } from "../store/journal.ts";
 import { touched } from "../store/progress.ts";
 import { end, onTime, setColumnMark } from "./ending.ts";
-import { type Attempt, answered, answersOf, attemptsOf, runningIn, type SavedAnswer } from "./rows.ts";
-
-type Access = Pick<CourseAccess, "courseId" | "plan" | "whole" | "scope">;
-
-/** Whether an attempt is of somebody whom the reader was given: for a group, of anybody in it. */
-function isWithin({ scope, whole }: Access, { holderId, isGroup, begunAt }: Attempt): boolean {
-  if (scope === null) return true;
-  const persons = isGroup ? membersThen(whole, holderId, begunAt) : [holderId];
-  return persons.some((id) => scope.personIds.has(id));
-}
-
-/** The attempts on an item that somebody may read of. */
-const within = async (access: Access, itemId: string): Promise<Attempt[]> =>
-  (await attemptsOf(access.courseId, itemId, null)).filter((one) => isWithin(access, one));
-
-/** How many attempts run, by item, of those whom somebody was given and the items that they know of. */
-export async function runningCounts(access: Access): Promise<Running> {
-  const counts = new Map<string, number>();
-  for (const one of await runningIn(access.courseId))
-    if (access.plan.items[one.itemId] && isWithin(access, one))
-      counts.set(one.itemId, (counts.get(one.itemId) ?? 0) + 1);
-  return [...counts].map(([itemId, count]) => ({ itemId, count }));
-}
-
-const isVoid = ({ endedHow }: Attempt): boolean => endedHow === "void";
-const counts = (one: Attempt): boolean => one.endedAt !== null && !isVoid(one);
-const byAttempt = (saved: SavedAnswer[]) => collect(saved, ({ attemptId }) => attemptId);
-
-const questionRow = (question: Question): QuestionRow => {
-  const right = rightChoices(question);
-  return {
-    id: question.id,
-    kind: question.kind,
-    text: wordsIn(question.text),
-    points: question.points,
-    choices:
-      "choices" in question ? question.choices.map(({ id, text }) => ({ id, text, right: right.includes(id) })) : [],
-  };
-};
-
-/** The questions of an item as they are now, then those that attempts were asked and that are gone. */
-function questionsIn(item: Item, attempts: Attempt[]): QuestionRow[] {
-  const found = new Map((item.quiz ? questionsOf(item.quiz) : []).map((question) => [question.id, question]));
-  for (const { paper } of attempts) for (const one of paper.questions) if (!found.has(one.id)) found.set(one.id, one);
-  return [...found.values()].map(questionRow);
-}
-
-export async function attemptRows(access: Access, item: Item): Promise<AttemptRows> {
-  const attempts = await within(access, item.id);
-  const saved = byAttempt(await answersOf(attempts.map(({ id }) => id)));
-  return {
-    now: now(),
-    questions: questionsIn(item, attempts),
-    attempts: attempts.map((one) => attemptRow(one, saved.get(one.id) ?? [])),
-  };
-}
-
-function attemptRow(attempt: Attempt, saved: SavedAnswer[]): AttemptRow {
-  const { courseId: _, itemId: __, begunBy: ___, paper, handInId: ____, ...row } = attempt;
-  const given = answered(saved);
-  const chosen = paper.questions.flatMap(({ id, kind }) => {
-    const answer = given.get(id)?.answer;
-    return (kind === "one" || kind === "several") && answer !== undefined ? [[id, [answer].flat() as string[]]] : [];
-  });
-  return {
-    ...row,
-    answered: saved.filter(({ answer }) => !isBlankAnswer(answer)).length,
-    earned: counts(attempt) ? Object.fromEntries(paper.questions.map((one) => [one.id, earnedIn(one, given)])) : {},
-    chosen: Object.fromEntries(chosen),
-  };
-}
-
-/** Answers of attempts that ended: of one holder, or to one question. */
-export async function answerRows(
-  access: Access,
-  item: Item,
-  { holder, question }: { holder?: string | undefined; question?: string | undefined },
-): Promise<AnswerRow[]> {
-  const all = (await within(access, item.id)).filter(counts);
-  const attempts = holder === undefined ? all : all.filter(({ holderId }) => holderId === holder);
-  const saved = byAttempt(await answersOf(attempts.map(({ id }) => id)));
-  return attempts.flatMap((attempt) => {
-    const given = answered(saved.get(attempt.id) ?? []);
-    return attempt.paper.questions
-      .filter(({ id }) => question === undefined || id === question)
-      .map((one) => answerRow(attempt, one, given));
-  });
-}
-
-function answerRow({ id, holderId, number }: Attempt, question: Question, given: Answered): AnswerRow {
-  const saved = given.get(question.id);
-  const answer = saved?.answer;
-  return {
-    attemptId: id,
-    holderId,
-    number,
-    questionId: question.id,
-    kind: question.kind,
-    text: wordsIn(question.text),
-    worth: question.points,
-    answer: answerWords(question, answer),
-    file: fileIn(answer),
-    right: rightWords(question),
-    earned: earnedIn(question, given),
-    byHand: saved?.points != null,
-  };
-}
+import { type Access, byAttempt, isWithin, standsEnded, within } from "./reading.ts";
+import { type Attempt, answered, answersOf } from "./rows.ts";
 
 interface Doer {
   access: Access;
@@ -181,7 +62,7 @@ export function actOn(doer: Doer, attemptIds: string[], act: AttemptAct): Promis
 async function actOnOne(doer: Doer, attempt: Attempt, act: AttemptAct, connection: PoolConnection): Promise<boolean> {
   const { access, item } = doer;
   const isRunning = attempt.endedAt === null;
-  if (isVoid(attempt)) return false;
+  if (attempt.endedHow === "void") return false;
   if (act.kind === "more time") {
     if (!isRunning || attempt.endsAt === null) return false;
     const sql = "UPDATE attempts SET extra_minutes = extra_minutes + ?, ends_at = ends_at + ? WHERE id = ?";
@@ -247,7 +128,7 @@ export function giveToAnswers(doer: Doer, marks: GivenPoints[]): Promise<number>
   const { access, item, by } = doer;
   return transaction(async (connection) => {
     await run(touched, [access.courseId], connection);
-    const attempts = new Map((await within(access, item.id)).filter(counts).map((one) => [one.id, one]));
+    const attempts = new Map((await within(access, item.id)).filter(standsEnded).map((one) => [one.id, one]));
     let stored = 0;
     const changed = new Set<Attempt>();
     for (const one of marks) {
@@ -268,7 +149,7 @@ export function anew(doer: Doer, keep: boolean): Promise<Anew[]> {
   return transaction(async (connection) => {
     if (!item.quiz) return [];
     const { quiz } = item;
-    const attempts = (await within(access, item.id)).filter(counts);
+    const attempts = (await within(access, item.id)).filter(standsEnded);
     const saved = byAttempt(
       await answersOf(
         attempts.map(({ id }) => id),

@@ -98,7 +98,7 @@ export function Holders({ item, rows, act, personIds }: HoldersProps) {
                 <span>{one.number}</span>
                 <State one={one} now={now} timeZone={plan.course.timeZone} />
                 <span>
-                  {one.answered} of {plural(askedIn(one, rows), "answer")}
+                  {one.answered} of {plural(one.asked, "answer")}
                 </span>
                 <span className={base.number}>{sayEarned(one, item)}</span>
               </div>
@@ -114,10 +114,6 @@ const nameOfPerson = (plan: Plan, id: string): string => {
   const person = plan.people[id];
   return person ? fullName(person) : "Somebody";
 };
-
-/** Questions that an attempt was asked; of one that runs as many as there are. */
-const askedIn = ({ earned }: AttemptRow, { questions }: AttemptRows): number =>
-  Object.keys(earned).length || questions.length;
 
 function sayEarned(one: AttemptRow, item: Item): string {
   if (one.endedAt === null || one.endedHow === "void") return "";

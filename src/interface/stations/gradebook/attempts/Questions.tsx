@@ -1,7 +1,7 @@
 /** What the questions of a quiz tell, for all in the filter and by groups of a layer; and the answers to one of them. */
 import { scaleLinear } from "d3-scale";
 import { useMemo, useState } from "react";
-import type { AttemptRow, AttemptRows, QuestionRow } from "../../../../api/attempts.ts";
+import type { AttemptRow, AttemptRows, EarnedRow, QuestionRow } from "../../../../api/attempts.ts";
 import { fewest, figuresOf, isAgainst, type QuestionFigures } from "../../../../core/attempts/figures.ts";
 import { lookup } from "../../../../core/plan/lookup.ts";
 import { questionKinds } from "../../../../core/plan/questions.ts";
@@ -17,6 +17,10 @@ import base from "../../station.module.css";
 import { Answers } from "./Answers.tsx";
 import { attemptsAmong } from "./among.ts";
 import styles from "./attempts.module.css";
+import { useQuestions } from "./useAttempts.ts";
+
+/** An attempt that ended, with what it earned. */
+type Ended = AttemptRow & EarnedRow;
 
 interface QuestionsProps {
   item: Item;
@@ -29,12 +33,18 @@ export function Questions({ item, rows, personIds, onMarked }: QuestionsProps) {
   const { plan } = useWorkbench();
   const [layerId, setLayerId] = useState<string>("none");
   const [openId, setOpenId] = useState<string | null>(null);
-  const ended = useMemo(
-    () => attemptsAmong(plan, rows.attempts, personIds).filter(({ earned }) => Object.keys(earned).length > 0),
-    [plan, rows, personIds],
-  );
+  const found = useQuestions(item.id, rows.attempts);
+  const ended = useMemo(() => {
+    const earned = new Map(found?.earned.map((one) => [one.attemptId, one]));
+    return attemptsAmong(plan, rows.attempts, personIds).flatMap((one): Ended[] => {
+      const of = earned.get(one.id);
+      return of ? [{ ...one, ...of }] : [];
+    });
+  }, [plan, rows, found, personIds]);
+  if (!found) return <p className={base.soft}>Fetching what they earned</p>;
+  const { questions } = found;
   const groups = layerId === "none" ? [] : (lookup(plan).groupsOfLayer.get(layerId) ?? []);
-  const isIn = (groupId: string) => (one: AttemptRow) =>
+  const isIn = (groupId: string) => (one: Ended) =>
     one.isGroup ? one.holderId === groupId : groupsThen(plan, layerId, one.holderId, one.begunAt).includes(groupId);
   return (
     <div className={styles.questions}>
@@ -68,7 +78,7 @@ export function Questions({ item, rows, personIds, onMarked }: QuestionsProps) {
             </tr>
           </thead>
           <tbody>
-            {rows.questions.map((question, at) => (
+            {questions.map((question, at) => (
               <QuestionLine
                 key={question.id}
                 question={question}
@@ -85,7 +95,7 @@ export function Questions({ item, rows, personIds, onMarked }: QuestionsProps) {
           <Answers
             key={openId}
             item={item}
-            question={rows.questions.find(({ id }) => id === openId) as QuestionRow}
+            question={questions.find(({ id }) => id === openId) as QuestionRow}
             personIds={personIds}
             onMarked={onMarked}
           />
@@ -95,7 +105,7 @@ export function Questions({ item, rows, personIds, onMarked }: QuestionsProps) {
   );
 }
 
-const figuresFor = (question: QuestionRow, attempts: AttemptRow[]): QuestionFigures =>
+const figuresFor = (question: QuestionRow, attempts: Ended[]): QuestionFigures =>
   figuresOf(
     question.id,
     question.points,
@@ -103,7 +113,7 @@ const figuresFor = (question: QuestionRow, attempts: AttemptRow[]): QuestionFigu
   );
 const sayShare = (share: number | null): string => (share === null ? "–" : `${sayDecimal(share * 100, 0)} %`);
 /** The mean of a group; nothing of groups so small that it would tell of each of them. */
-function shareIn(question: QuestionRow, attempts: AttemptRow[]): string {
+function shareIn(question: QuestionRow, attempts: Ended[]): string {
   const { n, share } = figuresFor(question, attempts);
   return n < fewest ? "–" : sayShare(share);
 }
@@ -111,7 +121,7 @@ function shareIn(question: QuestionRow, attempts: AttemptRow[]): string {
 interface QuestionLineProps {
   question: QuestionRow;
   number: number;
-  ended: AttemptRow[];
+  ended: Ended[];
   /** Means of groups, said. */
   shares: string[];
   isOpen: boolean;
@@ -149,7 +159,7 @@ function QuestionLine({ question, number, ended, shares, isOpen, onOpen }: Quest
 }
 
 /** How often each choice was ticked. */
-function Chosen({ question, ended }: { question: QuestionRow; ended: AttemptRow[] }) {
+function Chosen({ question, ended }: { question: QuestionRow; ended: Ended[] }) {
   const asked = ended.filter(({ earned }) => question.id in earned);
   return (
     <ul className={styles.chosen}>
@@ -168,7 +178,7 @@ function Chosen({ question, ended }: { question: QuestionRow; ended: AttemptRow[
 const [width, height, bins] = [120, 26, 10];
 
 /** How the points of a question lie, from none to all of them, in tenths. */
-function Spread({ question, ended, share }: { question: QuestionRow; ended: AttemptRow[]; share: number | null }) {
+function Spread({ question, ended, share }: { question: QuestionRow; ended: Ended[]; share: number | null }) {
   const earned = ended.flatMap(({ earned: of }) => of[question.id] ?? []);
   if (earned.length === 0 || question.points === 0) return <span className={base.soft}>–</span>;
   const counts = Array.from({ length: bins }, () => 0);

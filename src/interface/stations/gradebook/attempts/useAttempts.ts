@@ -55,6 +55,32 @@ export function useAttempts(itemId: string | null): Attempts {
   return { rows: found?.itemId === itemId ? found.rows : null, act, refresh };
 }
 
+/**
+ * The questions of an item and what they earned, asked again where an attempt ended, was opened again or is marked
+ * otherwise; null until they are there.
+ */
+export function useQuestions(itemId: string, attempts: api.AttemptRow[]): api.QuestionRows | null {
+  const { store } = useWorkbench();
+  const [found, setFound] = useState<{ itemId: string; rows: api.QuestionRows } | null>(null);
+  const ends = attempts
+    .map(({ id, endedAt, endedHow, points }) => [id, endedAt, endedHow, points].join(" "))
+    .join("\n");
+  useEffect(() => {
+    // What attempts came to decides when it is asked again.
+    void ends;
+    let isLatest = true;
+    void ask(store.address, api.readQuestions, { params: { item: itemId } }).then((answer) => {
+      if (!isLatest) return;
+      if (isFailure(answer)) store.tell("wrong", answer.detail);
+      else setFound({ itemId, rows: answer });
+    });
+    return () => {
+      isLatest = false;
+    };
+  }, [store, itemId, ends]);
+  return found?.itemId === itemId ? found.rows : null;
+}
+
 /** The answers of a holder, or to a question, of attempts that ended; null until they are there. */
 export function useAnswers(itemId: string, query: { holder?: string; question?: string }) {
   const { store } = useWorkbench();

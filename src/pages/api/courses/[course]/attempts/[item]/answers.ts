@@ -1,5 +1,6 @@
 import * as api from "../../../../../../api/attempts.ts";
-import { answerRows, giveToAnswers } from "../../../../../../server/attempts/staff.ts";
+import { answerRows } from "../../../../../../server/attempts/reading.ts";
+import { giveToAnswers } from "../../../../../../server/attempts/staff.ts";
 import { markingRefused } from "../../../../../../server/course/marking.ts";
 import { answering } from "../../../../../../server/http/answer.ts";
 import { notFound } from "../../../../../../server/http/guard.ts";

@@ -1,5 +1,6 @@
 import * as api from "../../../../../../api/attempts.ts";
-import { actOn, attemptRows } from "../../../../../../server/attempts/staff.ts";
+import { attemptRows } from "../../../../../../server/attempts/reading.ts";
+import { actOn } from "../../../../../../server/attempts/staff.ts";
 import { markingRefused } from "../../../../../../server/course/marking.ts";
 import { answering } from "../../../../../../server/http/answer.ts";
 import { notFound } from "../../../../../../server/http/guard.ts";
