@@ -1,4 +1,7 @@
-/** How often somebody may try to sign in: counted by login and by address before a password is looked at. */
+/**
+ * How often somebody may try a password: counted before it is looked at. To sign in, by login and by address; to begin a quiz
+ * that asks for one, by student and quiz.
+ */
 import { rows, run, transaction } from "../store/database.ts";
 import { digest } from "./digest.ts";
 
@@ -34,8 +37,21 @@ const keysOf = (login: string, address: string): [Key, Key] => [
  * Counts a try of a login from an address, or gives the seconds to wait. It counts before the password is verified, so
  * that tries at the same time count each other.
  */
-export async function countTry(login: string, address: string, at: number): Promise<{ wait: number }> {
-  const keys = keysOf(login, address);
+export const countTry = (login: string, address: string, at: number): Promise<{ wait: number }> =>
+  countBy(keysOf(login, address), at);
+
+const keyOfQuiz = (itemId: string, personId: string): Key => {
+  const hash = digest(`quiz ${itemId} ${personId}`);
+  return { hash, forgottenAfter: day, wait: waitOfLogin };
+};
+/** Counts a try of a quiz's password, or gives the seconds to wait. */
+export const countQuizTry = (itemId: string, personId: string, at: number): Promise<{ wait: number }> =>
+  countBy([keyOfQuiz(itemId, personId)], at);
+/** Forgets the tries of a quiz's password, once it was right. */
+export const forgetQuizTries = (itemId: string, personId: string): Promise<number> =>
+  run("DELETE FROM sign_in_tries WHERE key_hash = ?", [keyOfQuiz(itemId, personId).hash]);
+
+async function countBy(keys: Key[], at: number): Promise<{ wait: number }> {
   // The rows are there before they are locked: whoever adds one holds a lock that another waits for.
   for (const { hash } of keys) {
     const begin = "INSERT IGNORE INTO sign_in_tries (key_hash, tries, last_at) VALUES (?, 0, ?)";

@@ -2,13 +2,15 @@
 import type { NewAnswer } from "../../api/attempts.ts";
 import type { Answer } from "../../core/attempts/marking.ts";
 import type { Question } from "../../core/plan/questions.ts";
+import { plural } from "../../core/text/plural.ts";
+import { countQuizTry, forgetQuizTries } from "../accounts/sign-in-tries.ts";
 import { now } from "../clock.ts";
 import type { SentForm } from "../http/body.ts";
 import type { CourseAccess } from "../http/guard.ts";
 import type { ShownCourse } from "../student/shown-course.ts";
 import { keepFile, type Refused } from "../student/student-work.ts";
 import { type Attempt, answersOf } from "./rows.ts";
-import { begin, handIn, ownAttempts, type Place, placeOf, save } from "./working.ts";
+import { type BeginAnswer, begin, handIn, ownAttempts, type Place, placeOf, save } from "./working.ts";
 
 /** Begins an attempt where a form asks for it; null where it asks for something else. */
 export async function takeBegin(
@@ -19,8 +21,22 @@ export async function takeBegin(
   if (!form.has("begin")) return null;
   const place = placeOf(view, itemId);
   if (!place) return "not theirs";
-  const answer = await begin(place, String(form.get("word") ?? ""));
+  const answer = await tryToBegin(place, String(form.get("word") ?? ""));
   return "failure" in answer ? { failure: answer.failure, text: "", thread: null } : "begun";
+}
+
+/** Begins with what was typed as its password: whoever guesses waits longer each time. */
+async function tryToBegin(place: Place, word: string): Promise<BeginAnswer> {
+  const { item, personId, limits } = place;
+  if (limits.accessWord === null || word.trim() === "") return begin(place, word);
+  const { wait } = await countQuizTry(item.id, personId, now());
+  if (wait > 0) {
+    const failure = `That was tried several times. Try again in ${plural(wait, "second")}; nothing has begun.`;
+    return { failure };
+  }
+  const answer = await begin(place, word);
+  if ("attempt" in answer) await forgetQuizTries(item.id, personId);
+  return answer;
 }
 
 /** The attempt that runs, for whoever looks; null where none does. */

@@ -24,6 +24,7 @@ import { personalData } from "../institution/personal-data.ts";
 import { closeDatabase, rows, run } from "../store/database.ts";
 import { studentProgress } from "../store/progress.ts";
 import { endOverdue, lengthenChanged } from "./ending.ts";
+import { takeBegin } from "./forms.ts";
 import { attempt, attemptsOf } from "./rows.ts";
 import { attemptsShown, readAttempt, runningAttempt } from "./showing.ts";
 import { begin, handIn, placeOf, save } from "./working.ts";
@@ -34,6 +35,22 @@ afterAll(closeDatabase);
 const minute = 60_000;
 
 describe("a student", () => {
+  test("who guesses a quiz's password waits longer each time, also with the right one; others do not", async () => {
+    const quiz = await newQuiz({ accessWord: "sluice" });
+    const beginAs = async (at: number, word: string) => {
+      const form = new FormData();
+      form.set("begin", "1");
+      form.set("word", word);
+      const answer = await takeBegin(await viewOf(student(at)), quiz, form);
+      return typeof answer === "string" ? answer : answer?.failure;
+    };
+    const guesses = await Promise.all(Array.from({ length: 9 }, (_, at) => beginAs(0, `word ${at}`)));
+    expect(guesses.filter((says) => says?.startsWith("That is not its password"))).toHaveLength(5);
+    expect(await beginAs(0, "sluice")).toMatch(/^That was tried several times. Try again in \d+ seconds?; nothing has begun/);
+    expect(await beginAs(1, "weir")).toMatch(/^That is not its password/);
+    expect(await beginAs(1, "sluice")).toBe("begun");
+    expect(await beginAs(0, "")).toMatch(/^Type the password/);
+  });
   test("begins once, however often it is asked at once, and goes on with what runs", async () => {
     const quiz = await newQuiz({ minutes: 30 });
     const place = await placeFor(student(0), quiz);
