@@ -105,6 +105,15 @@ test("a quiz is taken and marked: the word, answers that wait for the network, a
   for (const fact of ["3 questions", "20 minutes, counted from Begin", "2 attempts left"])
     await expect(student.getByText(fact)).toBeVisible();
   await check(student);
+  // Staff look at what it would ask, and nothing begins by it.
+  const personId = Object.values((await planOf(page, course)).people).find((one) => one.username === "student.day")?.id;
+  const look = `/look/${course}/${personId}/item/${item}`;
+  await page.goto(look);
+  await page.getByRole("link", { name: "What it would ask" }).click();
+  await expect(page.getByLabel("beside the weir")).toBeDisabled();
+  await expect(page.getByText(/Nothing begins by looking\./)).toBeVisible();
+  await check(page);
+  await student.reload();
   await student.getByLabel("Password for it").fill("weir");
   await student.getByRole("button", { name: "Begin" }).click();
   await expect(student.getByRole("alert")).toHaveText("That is not its password. Capitals count. Nothing has begun.");
@@ -122,6 +131,13 @@ test("a quiz is taken and marked: the word, answers that wait for the network, a
   await student.context().setOffline(true);
   await student.getByRole("textbox", { name: "Your number" }).fill("12,5");
   await expect(student.getByText(/^No connection\./)).toBeVisible();
+  // Whoever signs out is told first what would be thrown away.
+  await student.getByRole("button", { name: "Sign out" }).click();
+  await expect(student.getByText(/Not sent yet: .*answers of an attempt\. Sign out again/)).toBeVisible();
+  await page.goto(look);
+  await page.getByRole("link", { name: "What it asks" }).click();
+  await expect(page.getByLabel("beside the weir")).toBeChecked();
+  await expect(page.getByLabel("beside the weir")).toBeDisabled();
   await answerLong(student, "Because the water is slow there.");
   await student.context().setOffline(false);
   await saved(student);
@@ -152,6 +168,10 @@ test("a quiz is taken and marked: the word, answers that wait for the network, a
   await student.getByRole("link", { name: "Attempt 1" }).click();
   await expect(student.getByText("Because the water is slow there.")).toBeVisible();
   await check(student);
+  await page.goto(look);
+  await page.getByRole("link", { name: "Attempt 1" }).click();
+  await expect(page.getByText("Because the water is slow there.")).toBeVisible();
+  for (const path of ["", `/${v7()}`]) expect((await student.request.get(`${look}/attempt${path}`)).status()).toBe(404);
   // To anybody else it is not there, to be read or to be saved in.
   const other = await pageOf(browser, "student.evening");
   const attemptId = student.url().split("/").at(-1) as string;

@@ -1,6 +1,7 @@
 /** What a student reads of their attempts: before one, while it runs, and afterwards. Source: semantics.md section 7. */
 import { whyNotBegin } from "../../core/attempts/beginning.ts";
-import { type AskedQuestion, asAsked, type Paper } from "../../core/attempts/drawing.ts";
+import { endBy } from "../../core/attempts/clock.ts";
+import { type AskedQuestion, asAsked, type Paper, paperOf } from "../../core/attempts/drawing.ts";
 import {
   type Answer,
   type Answered,
@@ -37,6 +38,8 @@ export interface AttemptsShown {
   /** Why marks are not shown; empty where they are. */
   hidden: string;
   group: string | null;
+  /** What attempts were handed in as. */
+  handInIds: string[];
 }
 export interface EndedAttempt {
   id: string;
@@ -62,16 +65,21 @@ const sayScore = (earned: number, possible: number, toMark: number): string =>
     ? `${sayPoints(earned)} of ${sayPoints(possible)} so far, the rest is to be marked`
     : `${sayPoints(earned)} of ${sayPoints(possible)}`;
 
+/** Whether an attempt runs at t: a look at the past holds nothing that came after it. */
+const runsAt = ({ endedAt, endsAt }: Attempt, t: number): boolean =>
+  endedAt === null ? endsAt === null || endsAt > t : endedAt > t;
+/** Attempts of whoever looks that had begun by then. */
+const attemptsThen = async (place: Place): Promise<Attempt[]> =>
+  (await ownAttempts(place)).filter(({ begunAt }) => begunAt <= place.t);
+
 /** The attempts of a student on an item; null where it is not worked on in attempts. */
 export async function attemptsShown(view: ShownCourse, itemId: string): Promise<AttemptsShown | null> {
   const place = placeOf(view, itemId);
   if (!place) return null;
   const { plan, limits, t, holder } = place;
   const { timeZone } = plan.course;
-  // A look at the past holds nothing that came after it.
-  const attempts = (await ownAttempts(place)).filter(({ begunAt }) => begunAt <= t);
-  const isRunning = ({ endedAt, endsAt }: Attempt) => (endedAt === null ? endsAt === null || endsAt > t : endedAt > t);
-  const running = attempts.find(isRunning) ?? null;
+  const attempts = await attemptsThen(place);
+  const running = attempts.find((one) => runsAt(one, t)) ?? null;
   const why = whyNotBegin({ ...place, count: attempts.length });
   const shown = shownFor(place, view);
   return {
@@ -83,11 +91,12 @@ export async function attemptsShown(view: ShownCourse, itemId: string): Promise<
     questions: place.item.quiz?.parts.reduce((sum, { draw, questions }) => sum + (draw ?? questions.length), 0) ?? 0,
     running: running && { id: running.id, ends: running.endsAt === null ? null : sayInstant(running.endsAt, timeZone) },
     ended: await endedAmong(
-      attempts.filter((one) => !isRunning(one)),
+      attempts.filter((one) => !runsAt(one, t)),
       shown.shown,
       plan,
     ),
     hidden: sayHidden(shown, timeZone),
+    handInIds: attempts.flatMap(({ handInId }) => handInId ?? []),
     group: holder?.isGroup ? (plan.groups[holder.id]?.label ?? null) : null,
   };
 }
@@ -145,6 +154,31 @@ export async function runningAttempt(attempt: Attempt, now: number): Promise<Run
   };
 }
 
+/** The page of an attempt as somebody looks through it. */
+export interface LookedAttempt {
+  /** Null where none runs: then it is asked as it would be if it began, and each drawing may be another. */
+  number: number | null;
+  ends: string | null;
+  questions: RunningQuestion[];
+}
+
+/** What an attempt asks a student at a moment, without beginning one; null where none runs and none may be begun. */
+export async function lookedAttempt(view: ShownCourse, itemId: string): Promise<LookedAttempt | null> {
+  const place = placeOf(view, itemId);
+  if (!place) return null;
+  const { plan, item, t, limits } = place;
+  const say = (at: number | null) => (at === null ? null : sayInstant(at, plan.course.timeZone));
+  const attempts = await attemptsThen(place);
+  const running = attempts.find((one) => runsAt(one, t));
+  if (running) {
+    const saved = (await answersOf([running.id])).filter(({ savedAt }) => savedAt <= t);
+    return { number: running.number, ends: say(running.endsAt), questions: runningQuestions(running.paper, saved) };
+  }
+  if (whyNotBegin({ ...place, count: attempts.length }) !== null) return null;
+  const paper = paperOf(item, Math.floor(Math.random() * 2 ** 31));
+  return { number: null, ends: say(endBy(t, limits)), questions: runningQuestions(paper, []) };
+}
+
 /** A question of an attempt that ended, with its answer; what is right only where that is shown. */
 export interface ReadQuestion extends AskedQuestion {
   heading: string | null;
@@ -163,7 +197,9 @@ export interface ReadAttempt extends EndedAttempt {
 /** An attempt that ended, as its student reads it; null where it is none of theirs, runs, or was made void. */
 export async function readAttempt(view: ShownCourse, itemId: string, attemptId: string): Promise<ReadAttempt | null> {
   const place = placeOf(view, itemId);
-  const found = place && (await ownAttempts(place)).find(({ id, endedAt }) => id === attemptId && endedAt !== null);
+  const found =
+    place &&
+    (await attemptsThen(place)).find((one) => one.id === attemptId && one.endedAt !== null && !runsAt(one, place.t));
   if (!place || !found) return null;
   const shown = shownFor(place, view);
   const [ended] = await endedAmong([found], shown.shown, place.plan);

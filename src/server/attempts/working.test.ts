@@ -23,6 +23,7 @@ import {
 import { personalData } from "../institution/personal-data.ts";
 import { closeDatabase, rows, run } from "../store/database.ts";
 import { studentProgress } from "../store/progress.ts";
+import { itemPage } from "../student/item-page.ts";
 import { endOverdue, lengthenChanged } from "./ending.ts";
 import { takeBegin } from "./forms.ts";
 import { attempt, attemptsOf } from "./rows.ts";
@@ -46,7 +47,9 @@ describe("a student", () => {
     };
     const guesses = await Promise.all(Array.from({ length: 9 }, (_, at) => beginAs(0, `word ${at}`)));
     expect(guesses.filter((says) => says?.startsWith("That is not its password"))).toHaveLength(5);
-    expect(await beginAs(0, "sluice")).toMatch(/^That was tried several times. Try again in \d+ seconds?; nothing has begun/);
+    expect(await beginAs(0, "sluice")).toMatch(
+      /^That was tried several times. Try again in \d+ seconds?; nothing has begun/,
+    );
     expect(await beginAs(1, "weir")).toMatch(/^That is not its password/);
     expect(await beginAs(1, "sluice")).toBe("begun");
     expect(await beginAs(0, "")).toMatch(/^Type the password/);
@@ -112,6 +115,19 @@ describe("a student", () => {
     expect(await readAttempt(await viewOf(student(1)), quiz, id)).toBeNull();
     expect(await readAttempt(await viewOf(student(1)), open, id)).toBeNull();
     expect(await attemptsShown(await viewOf(student(1)), quiz)).toBeNull();
+  });
+  test("reads what was handed in before an assignment had minutes, beside its attempts", async () => {
+    const lab = await newQuiz({}, { kind: "assignment", quiz: null });
+    const before = v7();
+    await run("INSERT INTO hand_ins (id, course_id, item_id, person_id, at, body) VALUES (?, ?, ?, ?, ?, 'Before')", [
+      ...[before, desk.courseId, lab, student(0), Date.now() - minute],
+    ]);
+    const ids = async () => (await itemPage(await viewOf(student(0)), lab))?.handIns.map(({ id }) => id);
+    expect(await ids()).toEqual([before]);
+    await live(desk, { kind: "dates.set", itemIds: [lab], dates: { minutes: 30 } });
+    await handIn(await placeFor(student(0), lab), (await begun(student(0), lab)).id);
+    expect(await ids()).toEqual([before]);
+    expect((await attemptsShown(await viewOf(student(0)), lab))?.ended).toHaveLength(1);
   });
   test("reads marks and right answers when they are shown, and not before", async () => {
     const quiz = await newQuiz({}, { quiz: { ...quizOf(one), shows: "when released" } });

@@ -78,6 +78,8 @@ export const routes: Route[] = [
   route("GET", "/look/[course]/[person]/groups", "staff"),
   route("GET", "/look/[course]/[person]/group/[group]", "coordinator"),
   route("GET", "/look/[course]/[person]/item/[item]", "staff"),
+  route("GET", "/look/[course]/[person]/item/[item]/attempt", "staff"),
+  route("GET", "/look/[course]/[person]/item/[item]/attempt/[attempt]", "staff"),
   route("GET", "/look/[course]/[person]/index/[index]", "staff"),
 
   route("GET", "/look/[course]/[person]/people", "coordinator"),

@@ -14,7 +14,7 @@ import { namesIn, type ShownCourse } from "./shown-course.ts";
 
 export interface ItemPage {
   item: StudentItem;
-  /** `by`: who handed it in for the group. */
+  /** Without those that are attempts: an assignment may be given minutes later. `by`: who handed it in for the group. */
   handIns: ({ id: string; at: string; late: boolean; by: string | null } & WorkContent)[];
   /** What other groups handed in, where that may be read. */
   others: ({ label: string; at: string } & WorkContent)[];
@@ -129,7 +129,7 @@ export async function itemPage(view: ShownCourse, itemId: string): Promise<ItemP
   const row = plan.items[itemId] as Item;
   // What was done in copies that became part of this item was done in it.
   const itemIds = [...new Set([itemId, ...row.combines.map((one) => one.itemId)])];
-  const handIns = item.kind === "assignment" && !attempts ? await workOf(courseId, page, itemId) : [];
+  const handIns = item.kind === "assignment" ? await workOf(courseId, page, itemId) : [];
   const posts = item.kind === "discussion" ? await postsOf(courseId, itemIds) : [];
   const nameOf = namesIn(view);
   const show = showPost(plan, nameOf, (personId) => personId === page.personId && !page.visits);
@@ -144,7 +144,7 @@ export async function itemPage(view: ShownCourse, itemId: string): Promise<ItemP
   return {
     item,
     handIns: handIns
-      .filter(({ at }) => at <= page.reach.t)
+      .filter(({ at, id }) => at <= page.reach.t && !attempts?.handInIds.includes(id))
       .map(({ at, by, ...work }) => ({ ...work, at: say(at), late: due !== null && at > due, by: by && nameOf(by) })),
     others: view.scope === null ? await othersWork(view, row, itemIds) : [],
     comments: await commentsOn(view, [row]),

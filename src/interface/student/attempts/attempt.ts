@@ -5,6 +5,7 @@
 import type { NewAnswer, SavedAnswers } from "../../../api/attempts.ts";
 import type { Answer } from "../../../core/attempts/marking.ts";
 import { plural } from "../../../core/text/plural.ts";
+import { keyOfAnswers } from "../forms/kept-forms.ts";
 
 const article = document.querySelector<HTMLElement>("[data-attempt]") as HTMLElement;
 const form = article.querySelector<HTMLFormElement>("[data-answers]") as HTMLFormElement;
@@ -55,7 +56,7 @@ const isChanged = (question: HTMLElement): boolean =>
   );
 
 // What is to be sent still, by question; kept in the browser too, so that a page that is closed loses nothing.
-const storageKey = `attempt ${attemptId}`;
+const storageKey = keyOfAnswers(document.body.dataset.account ?? "", attemptId);
 const unsent = new Map<string, NewAnswer>();
 function keep(): void {
   try {

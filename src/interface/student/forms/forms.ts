@@ -5,7 +5,7 @@
  */
 import { keptForms } from "./fields.ts";
 import { clear, keepChosenFile, keepForm, keyOfForm, restore } from "./keeping.ts";
-import { forget, keptAt, keptOf, keyOf } from "./kept-forms.ts";
+import { answersOf, forget, keptAt, keptOf, keyOf } from "./kept-forms.ts";
 import { say } from "./line.ts";
 import { sendKept, sendWaiting } from "./sending.ts";
 
@@ -40,14 +40,17 @@ function followOtherTabs({ key }: StorageEvent): void {
 /** Signing out leaves nothing of one's writing to whoever sits there next; what was not sent is told first. */
 function signOut(event: SubmitEvent, form: HTMLFormElement, account: string): void {
   const kept = keptOf(account);
-  if (kept.length === 0) return;
+  const answers = answersOf(account);
+  if (kept.length === 0 && answers.length === 0) return;
   if (form.dataset.told !== undefined) {
     for (const one of kept) forget(keyOf(one));
+    for (const key of answers) localStorage.removeItem(key);
     return;
   }
   event.preventDefault();
   form.dataset.told = "";
-  const places = [...new Set(kept.map(({ says }) => says))].join(", ");
+  const unsent = [...kept.map(({ says }) => says), ...answers.map(() => "answers of an attempt")];
+  const places = [...new Set(unsent)].join(", ");
   say(form, `Not sent yet: ${places}. Sign out again to throw it away.`);
 }
 

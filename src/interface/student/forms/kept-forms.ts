@@ -87,3 +87,10 @@ export function forget(key: string): void {
   localStorage.removeItem(key);
   void del(key, files()).catch(() => {});
 }
+
+const answersPrefix = "amber answers ";
+/** Where answers of an attempt are kept that could not be sent yet. */
+export const keyOfAnswers = (account: string, attemptId: string): string => `${answersPrefix}${account} ${attemptId}`;
+/** Keys of all answers that an account has kept in this browser. */
+export const answersOf = (account: string): string[] =>
+  Object.keys(localStorage).filter((key) => key.startsWith(`${answersPrefix}${account} `));

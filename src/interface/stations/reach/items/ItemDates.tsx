@@ -47,13 +47,16 @@ export function typedDates({ kind, own, typed, course, t }: Typing): TypedDates 
   return { fields, dates: dates as DateFields, isWrong: fields.some(({ read }) => read !== null && "wrong" in read) };
 }
 
+const placeholderOf = (field: DateField): string =>
+  isMomentField(field) ? "fri 5pm, m6 start" : field === "accessWord" ? "none" : "no limit";
+
 interface ItemDatesProps {
   kind: ItemKind;
   dates: TypedDates;
   type(field: DateField, text: string): void;
 }
 
-/** When an item opens, is due and closes, and a quiz's limits, typed in plain words; groups may differ on Timing. */
+/** When an item opens, is due and closes, and the limits of work, typed in plain words; groups may differ on Timing. */
 export function ItemDates({ kind, dates, type }: ItemDatesProps) {
   return (
     <div className={styles.dates}>
@@ -65,7 +68,7 @@ export function ItemDates({ kind, dates, type }: ItemDatesProps) {
             label={fieldTitle(field, kind)}
             value={text}
             onChange={(next) => type(field, next)}
-            placeholder={isMomentField(field) ? "fri 5pm, m6 start" : "no limit"}
+            placeholder={placeholderOf(field)}
             hint={value === null ? undefined : sayGiven(value)}
             error={read && "wrong" in read ? read.wrong : false}
           />

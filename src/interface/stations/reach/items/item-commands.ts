@@ -16,8 +16,9 @@ export const markableKinds = new Set<ItemKind>(["discussion", "assignment", "qui
 export const momentsOf = (kind: ItemKind): MomentField[] =>
   kind === "event" ? ["due", "closes"] : markableKinds.has(kind) ? ["opens", "due", "closes"] : ["opens", "closes"];
 
-/** The limits that mean something for a kind. */
-export const limitsOf = (kind: ItemKind): DateField[] => (kind === "quiz" ? ["attempts", "minutes", "accessWord"] : []);
+/** The limits that mean something for a kind: an assignment with minutes is worked on in attempts, as a quiz is. */
+export const limitsOf = (kind: ItemKind): DateField[] =>
+  workKinds.has(kind) ? ["attempts", "minutes", "accessWord"] : [];
 
 /** What of an item is changed by one command. */
 const changeable = [
