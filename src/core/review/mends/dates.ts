@@ -1,11 +1,11 @@
 /** Mends of dates. */
 
-import { dayAfter, sayWall } from "../../clock/local-time.ts";
+import { dayAfter, sayWall, wallOf } from "../../clock/local-time.ts";
 import { lookup } from "../../plan/lookup.ts";
 import type { Item } from "../../plan/types.ts";
 import { isAnchor, wallByCalendar } from "../../timing/anchors.ts";
 import { freeDays } from "../../timing/meetings.ts";
-import { resolveField } from "../../timing/resolving/resolve.ts";
+import { resolveDates, resolvedInstant, resolveField } from "../../timing/resolving/resolve.ts";
 import type { Candidate, ItemCase } from "./candidate.ts";
 
 const remove = (overrideId: string): Candidate => ({
@@ -63,3 +63,37 @@ export function ofUndated({ plan, reach, item, finding }: ItemCase): Candidate[]
 /** Each override that sets a date out of order for those it touches, taken away. */
 export const ofOrder = ({ plan, item }: { plan: ItemCase["plan"]; item: Item }): Candidate[] =>
   (lookup(plan).overridesOfItem.get(item.id) ?? []).map(({ id }) => remove(id));
+
+/** More overrides than this are no mend that somebody could look over. */
+const fewEnough = 50;
+
+/** It closes when the minutes of each would be over that begins as it opens: for everybody, or for those alone. */
+export function ofTooLittleTime({ plan, reach, item, finding }: ItemCase): Candidate[] {
+  const ends = finding.personIds.flatMap((personId) => {
+    const index = reach.indexOf.get(personId);
+    const dates = index === undefined ? null : resolveDates(plan, item, reach.memberships(index));
+    const opens = dates && resolvedInstant(plan, dates, "opens");
+    const minutes = dates?.minutes.value;
+    return opens === null || typeof minutes !== "number" ? [] : [{ personId, at: opens + minutes * 60_000 }];
+  });
+  const { timeZone } = plan.course;
+  if (ends.length === 0) return [];
+  const last = wallOf(Math.max(...ends.map(({ at }) => at)), timeZone);
+  const everybody: Candidate = {
+    says: `Let it close ${sayWall(last)} for everybody`,
+    commands: [{ kind: "dates.set", itemIds: [item.id], dates: { closes: last } }],
+  };
+  if (ends.length > fewEnough) return [everybody];
+  return [
+    everybody,
+    {
+      says: ends.length === 1 ? `Let it close ${sayWall(last)} for them alone` : "Let it close later for each of them",
+      commands: ends.map(({ personId, at }) => ({
+        kind: "override.set",
+        itemIds: [item.id],
+        target: { kind: "person", id: personId },
+        dates: { closes: wallOf(at, timeZone) },
+      })),
+    },
+  ];
+}

@@ -195,6 +195,23 @@ describe("sightlines", () => {
   });
 });
 
+test("whose minutes do not fit has the item close later: for everybody, or for those alone", () => {
+  const plan = course();
+  const dates = { opens: "2026-11-27T09:00", closes: "2026-11-27T09:30", minutes: 20 };
+  addItem(plan, "quiz", { kind: "quiz", dates });
+  const allowance = { id: "more", minutesFactor: "2", extraDays: null, extraAttempts: null };
+  plan.allowances.more = { ...allowance, target: { kind: "group", id: "Upper" } };
+  expect(offered(plan, "too little time")).toEqual([
+    "Let it close Fri 27 Nov, 09:40 for everybody",
+    "Let it close Fri 27 Nov, 09:40 for them alone",
+  ]);
+  // An override decides for some of them: closing later for everybody would not help those.
+  delete plan.allowances.more;
+  change(plan, "quiz", { dates: { ...dates, minutes: 25 } });
+  plan.overrides.south = { id: "south", itemId: "quiz", target: group("South"), dates: { closes: "2026-11-27T09:20" } };
+  expect(offered(structuredClone(plan), "too little time")).toEqual(["Let it close later for each of them"]);
+});
+
 describe("what is asked about", () => {
   test("a copy is made for the group that is left out, an item narrowed to whom its title or its neighbours say", () => {
     const plan = course();

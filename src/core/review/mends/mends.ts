@@ -16,7 +16,7 @@ import { sayNumber } from "../../text/locale.ts";
 import { ofLeftOut, ofNeighbours, ofOneGroup } from "./asking.ts";
 import { type Candidate, type Case, change, type ItemCase } from "./candidate.ts";
 import { ofBranch, ofCircle, ofNoWindow } from "./conditions.ts";
-import { ofFreeDay, ofOrder, ofUndated, ofVainOverride } from "./dates.ts";
+import { ofFreeDay, ofOrder, ofTooLittleTime, ofUndated, ofVainOverride } from "./dates.ts";
 import { ofLeak, ofStranded } from "./opening.ts";
 import { ofLabel, ofSightline } from "./seeing.ts";
 
@@ -55,7 +55,7 @@ const ofItems: Record<
   "before meeting": none,
   "same day": none,
   "unequal time": none,
-  "too little time": none,
+  "too little time": ofTooLittleTime,
 };
 
 function candidatesFor(one: Case): Candidate[] {
