@@ -2,6 +2,7 @@
 import type { Page } from "@playwright/test";
 import { zipSync } from "fflate";
 import { readCartridge } from "../core/reach/outline/cartridge/read.ts";
+import { allOf } from "../core/reach/outline/cartridge/taking.ts";
 import {
   beginWithoutDraft,
   choose,
@@ -199,7 +200,7 @@ test("an outline comes in from an archive, looked at first, and goes out as one"
     }),
   );
   const dialog = page.getByRole("dialog");
-  await expect(dialog).toContainText("Test: a test (QTI) is not taken");
+  await expect(dialog).toContainText("Test: a test in QTI 1 is not taken");
   await dialog.getByRole("button", { name: "Draft 2 items" }).click();
   await findItem(page, "Weirs");
   await expect(page.getByRole("row", { name: /^Select Crest/ })).toContainText("unpublished");
@@ -213,6 +214,9 @@ test("an outline comes in from an archive, looked at first, and goes out as one"
   const read = readCartridge(Buffer.concat(chunks));
   if ("trouble" in read) throw new Error(read.trouble);
   expect(read.items.map(({ title }) => title)).toEqual(expect.arrayContaining(["Start here", "Readings", "Weirs"]));
+  // Quizzes with questions go out with them.
+  const quizzes = allOf(read.items).filter(({ quiz }) => quiz !== null);
+  expect(quizzes.map(({ title }) => title)).toEqual(expect.arrayContaining(["Safety check"]));
   await page.keyboard.press("Escape");
   await settled(page);
 });

@@ -87,8 +87,8 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
     <Dialog title="Outline in and out" onClose={onClose}>
       <SubmitForm onSubmit={() => void draft()}>
         <p className={base.soft}>
-          Archives in the open format Common Cartridge 1.3: folders, pages, files, links, discussions and assignments.
-          Nothing is drafted before you have looked at it.
+          Archives in the open format Common Cartridge 1.3: folders, pages, files, links, discussions, assignments, and
+          quizzes in QTI 2.1. Nothing is drafted before you have looked at it.
         </p>
         <div className={base.bar}>
           <FileButton
@@ -127,7 +127,7 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
             <Tree items={read.items} />
             {read.left.length > 0 && (
               <>
-                <p className={base.wrong}>{plural(read.left.length, "thing")} in it cannot be taken:</p>
+                <p className={base.wrong}>{plural(read.left.length, "thing")} in it cannot be taken as they are:</p>
                 <ul>
                   {read.left.map((one) => (
                     <li key={one}>{one}</li>

@@ -3,10 +3,11 @@
  * the files beside it. What cannot be taken is told, part by part; the rest comes in.
  */
 
+import { v7 } from "uuid";
 import { isArchive, openArchive } from "../../../formats/archive.ts";
 import { cut } from "../../../text/shorten.ts";
 import { folderOf, pathOf } from "./paths.ts";
-import { type Archive, blank, type CartridgeItem, readResource } from "./resource.ts";
+import { type Archive, blank, type CartridgeItem, isQti, readResource } from "./resource.ts";
 import { attributeOf, childOf, listOf, type Node, parseXml, textOf } from "./xml.ts";
 
 export interface Cartridge {
@@ -33,6 +34,8 @@ interface Resource {
   /** Paths of all of its files. */
   files: string[];
 }
+
+const isItem = ({ type }: Resource): boolean => isQti(type) && /item/i.test(type);
 
 class Reading {
   readonly left: string[] = [];
@@ -69,11 +72,18 @@ class Reading {
       return null;
     }
     this.taken.add(resource.path);
-    const read = readResource(resource.type, resource.path, title, this.archive);
+    return this.read(resource.type, resource.path, title);
+  }
+
+  /** What a file of some type holds; what of it is not taken is told. */
+  private read(type: string, path: string, title: string): CartridgeItem | null {
+    const read = readResource(type, path, title, this.archive);
     if (typeof read === "string") {
       this.left.push(`${title}: ${read}`);
       return null;
     }
+    for (const part of read.parts) this.taken.add(part);
+    for (const says of read.told) this.left.push(`${title}: ${says}`);
     for (const name of read.missing) this.left.push(`${title}: it links to ${name}, which is not in the archive`);
     if (read.lost.length > 0) this.left.push(`${title}: of its text is not kept: ${read.lost.join(", ")}`);
     return read.item;
@@ -98,14 +108,15 @@ class Reading {
   /** Files that no item names: those of resources beside the outline, and what its own resources bring with them. */
   beside(): CartridgeItem[] {
     const found = new Map<string, CartridgeItem>();
-    for (const resource of this.resources.values())
+    // Tests before their items: what belongs to one is nothing beside it.
+    const all = [...this.resources.values()].sort((a, b) => Number(isItem(a)) - Number(isItem(b)));
+    for (const resource of all)
       for (const one of this.besideOf(resource)) {
         if (found.has(one)) continue;
         const name = one.slice(one.lastIndexOf("/") + 1);
         const type = one === resource.path ? resource.type : "webcontent";
-        const read = readResource(type, one, cut(name, mostTitle), this.archive);
-        if (typeof read === "string") this.left.push(`${name}: ${read}`);
-        else found.set(one, read.item);
+        const item = this.read(type, one, cut(name, mostTitle));
+        if (item) found.set(one, item);
       }
     return [...found.values()];
   }
@@ -117,7 +128,11 @@ function titleOf(manifest: Node): string {
 }
 
 /** The outline of an archive; a sentence where it is none. Never throws. */
-export function readCartridge(bytes: Uint8Array, name = "The file"): Cartridge | { trouble: string } {
+export function readCartridge(
+  bytes: Uint8Array,
+  name = "The file",
+  newId: () => string = v7,
+): Cartridge | { trouble: string } {
   if (!isArchive(bytes))
     return {
       trouble: `${name} is no archive that can be opened. Export it again as a Common Cartridge, ending in .imscc or .zip.`,
@@ -139,7 +154,7 @@ export function readCartridge(bytes: Uint8Array, name = "The file"): Cartridge |
   }
   if (!manifest)
     return { trouble: "imsmanifest.xml holds no manifest. Export the archive again as a Common Cartridge." };
-  const reading = new Reading({ files, root: folderOf(path) }, manifest);
+  const reading = new Reading({ files, root: folderOf(path), newId }, manifest);
   const organization = childOf(childOf(manifest, "organizations"), "organization");
   // The one item at the top is the organisation itself, without a title.
   const roots = listOf(organization?.item).flatMap((node) => (textOf(node.title) === "" ? listOf(node.item) : [node]));

@@ -1,14 +1,19 @@
-/** One resource of a Common Cartridge (1EdTech, 1.0 to 1.3, and its assignment extension) as what an item holds. */
+/**
+ * One resource of a Common Cartridge (1EdTech, 1.0 to 1.3, its assignment extension, and tests and items of IMS QTI 2.1) as
+ * what an item holds.
+ */
 
 import { fileTrouble, plainName } from "../../../formats/stored-files.ts";
+import { possibleIn, type Quiz, quizFault } from "../../../plan/questions.ts";
 import { sayNumber } from "../../../text/locale.ts";
 import { notKept } from "../../../text/rich-text.ts";
+import { quizAt } from "../qti/read.ts";
 import { folderOf, pathOf } from "./paths.ts";
 import { attributeOf, childOf, decodeMarkup, listOf, type Node, parseXml, textOf } from "./xml.ts";
 
 /** An item as an archive has it, before it is one of a plan. */
 export interface CartridgeItem {
-  kind: "folder" | "page" | "file" | "link" | "discussion" | "assignment";
+  kind: "folder" | "page" | "file" | "link" | "discussion" | "assignment" | "quiz";
   title: string;
   /**
    * HTML of a page, topic or assignment, the address of a link. A link into the archive reads `cartridge:PATH`, until it is
@@ -16,6 +21,8 @@ export interface CartridgeItem {
    */
   body: string;
   points: number | null;
+  /** Null of all but a quiz. */
+  quiz: Quiz | null;
   /** The bytes of a file, with its name. */
   file: { name: string; bytes: Uint8Array } | null;
   /** Its path in the archive; null where it has none. */
@@ -31,6 +38,8 @@ export interface Archive {
   files: Record<string, Uint8Array>;
   /** The folder of the manifest. */
   root: string;
+  /** Makes the ids of questions and choices. */
+  newId(): string;
 }
 
 export const blank = (title: string): CartridgeItem => ({
@@ -38,6 +47,7 @@ export const blank = (title: string): CartridgeItem => ({
   title,
   body: "",
   points: null,
+  quiz: null,
   file: null,
   path: null,
   children: [],
@@ -83,7 +93,14 @@ interface Found {
   missing: string[];
   /** What its text holds and a text here does not. */
   lost: string[];
+  /** What of its questions is taken otherwise, each with why. */
+  told: string[];
+  /** Other files that it consists of. */
+  parts: string[];
 }
+
+/** A test of IMS QTI 2, or one of its items alone. */
+export const isQti = (type: string): boolean => /^imsqti_(test|item)_xmlv2/i.test(type);
 
 /** A resource's item, or why it cannot be taken. `href`: the path of its file; never throws. */
 export function readResource(type: string, path: string, title: string, archive: Archive): Found | string {
@@ -92,17 +109,31 @@ export function readResource(type: string, path: string, title: string, archive:
   const missing = new Set<string>();
   const html = (text: string): string => linked(text, folderOf(path), archive, missing);
   try {
-    const item = { ...blank(title), path, ...heldBy(type.toLowerCase(), path, bytes, html) };
+    const questions = isQti(type) ? quizIn(path, archive, html) : null;
+    const held = questions?.held ?? heldBy(type.toLowerCase(), path, bytes, html);
+    const item = { ...blank(title), path, ...held };
+    const { told = [], parts = [] } = questions ?? {};
     if (item.kind === "link" && item.body === "") return "its address is missing";
     if (item.body.length > longestBody)
       return `its text has ${sayNumber(item.body.length)} characters; 100,000 is the most`;
-    return { item, missing: [...missing], lost: item.kind === "link" ? [] : notKept(item.body) };
+    return { item, missing: [...missing], lost: item.kind === "link" ? [] : notKept(item.body), told, parts };
   } catch (error) {
     return error instanceof Refused ? error.message : `its file ${path} cannot be read`;
   }
 }
 
 class Refused extends Error {}
+
+/** The quiz of a test or an item, with what is told of it. */
+function quizIn(path: string, { files, newId }: Archive, html: (text: string) => string) {
+  const found = quizAt(files, path, newId);
+  if (typeof found === "string") throw new Refused(found);
+  const { quiz, body, troubles, paths } = found;
+  const fault = quizFault(quiz);
+  if (fault) throw new Refused(fault);
+  const held: Partial<CartridgeItem> = { kind: "quiz", quiz, body: html(body), points: possibleIn(quiz) };
+  return { held, told: troubles.map(({ place, says }) => `${place}: ${says}`), parts: paths };
+}
 
 function heldBy(type: string, path: string, bytes: Uint8Array, html: (text: string) => string): Partial<CartridgeItem> {
   if (type.startsWith("imswl")) {
@@ -136,7 +167,7 @@ function heldBy(type: string, path: string, bytes: Uint8Array, html: (text: stri
 }
 
 const types: [RegExp, string][] = [
-  [/^imsqti/, "a test (QTI)"],
+  [/^imsqti/, "a test in QTI 1"],
   [/^imsbasiclti/, "a link to an external tool (LTI)"],
 ];
 const saysType = (type: string): string =>

@@ -47,6 +47,7 @@ export function cartridgeCommands(items: CartridgeItem[], into: TakeInto): AddIt
         title: one.title,
         body: one.kind === "link" ? one.body : relinked(one.body, (path) => addresses.get(path) ?? null),
         points: one.points,
+        quiz: one.quiz,
         file: into.stored.get(one) ?? null,
         published: false,
       };

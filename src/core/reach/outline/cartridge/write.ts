@@ -1,14 +1,20 @@
 /**
  * Outlines as Common Cartridge 1.3 archives (an open standard of 1EdTech): the organisation tree, web content, web links,
- * discussion topics, and assignments with their points by its extension. What the standard has no words for is listed.
+ * discussion topics, assignments with their points by its extension, and quizzes as tests of IMS QTI 2.1. What the standards
+ * have no words for is listed.
  */
 import { XMLBuilder } from "fast-xml-parser";
 import { strToU8, zipSync } from "fflate";
 import { lookup, outlineOrder } from "../../../plan/lookup.ts";
-import { questionsOf } from "../../../plan/questions.ts";
+import { possibleIn, questionsOf } from "../../../plan/questions.ts";
 import type { Item, Plan } from "../../../plan/types.ts";
+import { qtiFiles, qtiTypes } from "../qti/write.ts";
 
 type Node = Record<string, unknown>;
+
+const asks = ({ quiz }: Item): boolean => quiz !== null && questionsOf(quiz).length > 0;
+/** Whether its points are those of its questions: a test says no others. */
+const sums = ({ quiz, points }: Item): boolean => quiz !== null && possibleIn(quiz) === points;
 
 const builder = new XMLBuilder({
   ignoreAttributes: false,
@@ -36,18 +42,21 @@ export function leftUnsaid(plan: Plan): string[] {
     ...count("Whom it is for", ({ audience }) => audience.to !== "everyone" || audience.minus.length > 0),
     ...count("Release conditions", ({ condition, variants }) => condition !== null || variants.length > 0),
     ...count("How groups are kept apart", ({ split }) => split !== null),
-    ...count("That it is a quiz or an event; it goes out as a page", ({ kind }) => kind === "quiz" || kind === "event"),
     ...count(
-      "Questions; they go out from the card of a quiz",
-      ({ quiz }) => quiz !== null && questionsOf(quiz).length > 0,
+      "That it is a quiz or an event; it goes out as a page",
+      (item) => item.kind === "event" || (item.kind === "quiz" && !asks(item)),
     ),
-    ...count("Points of what is no assignment", ({ kind, points }) => points !== null && kind !== "assignment"),
+    ...count("Which attempt counts, when answers are shown, and whether choices are mixed", asks),
+    ...count(
+      "Points of what is no assignment",
+      (item) => item.points !== null && item.kind !== "assignment" && !(asks(item) && sums(item)),
+    ),
     ...count("That it is not published", ({ published }) => !published),
   ];
 }
 
-/** The file of a resource: its type, path and bytes. */
-type Content = [type: string, path: string, bytes: Uint8Array];
+/** The file of a resource: its type, path and bytes; and resources that it consists of. */
+type Content = [type: string, path: string, bytes: Uint8Array, parts?: Content[]];
 
 const contents: Partial<Record<Item["kind"], (item: Item, bytes: Uint8Array | undefined) => Content | null>> = {
   folder: () => null,
@@ -74,6 +83,12 @@ const contents: Partial<Record<Item["kind"], (item: Item, bytes: Uint8Array | un
       },
     }),
   ],
+  quiz: (item) => {
+    if (!item.quiz || !asks(item)) return page(item);
+    const { test, items } = qtiFiles(item.quiz, item.title, item.body);
+    const parts = items.map(([name, text]): Content => [qtiTypes.item, `quizzes/${item.id}/${name}`, strToU8(text)]);
+    return [qtiTypes.test, `quizzes/${item.id}/test.xml`, strToU8(test), parts];
+  },
   file: ({ id, file }, bytes) => (file && bytes ? ["webcontent", `files/${id}/${file.name}`, bytes] : null),
 };
 const page = ({ id, body }: Item): Content => [
@@ -100,19 +115,25 @@ function organised(plan: Plan, referenceOf: (item: Item) => string | null): Map<
   return nodes;
 }
 
-/** The outline as an archive. `fileOf` gives the bytes of stored files; quizzes and events go out as pages of their text. */
+/** The outline as an archive. `fileOf` gives the bytes of stored files; events, and quizzes without questions, go out as pages of their text. */
 export function writeCartridge(plan: Plan, fileOf: ReadonlyMap<string, Uint8Array>): Uint8Array {
   const files: Record<string, Uint8Array> = {};
   const resources: Node[] = [];
-  const nodes = organised(plan, (item) => {
-    const content = (contents[item.kind] ?? page)(item, fileOf.get(item.file?.id ?? ""));
-    if (content === null) return null;
-    const [type, path, bytes] = content;
+  const add = (id: string, [type, path, bytes, parts = []]: Content): string => {
+    const partIds = parts.map((part, at) => add(`${id}_${at + 1}`, part));
     files[path] = bytes;
     // A name in an address: percent signs and spaces are escaped, slashes divide folders.
     const href = path.split("/").map(encodeURIComponent).join("/");
-    resources.push({ "@identifier": `r_${item.id}`, "@type": type, "@href": href, file: { "@href": href } });
-    return `r_${item.id}`;
+    const dependency = partIds.map((one) => ({ "@identifierref": one }));
+    resources.push({
+      ...{ "@identifier": id, "@type": type, "@href": href, file: { "@href": href } },
+      ...(dependency.length > 0 ? { dependency } : {}),
+    });
+    return id;
+  };
+  const nodes = organised(plan, (item) => {
+    const content = (contents[item.kind] ?? page)(item, fileOf.get(item.file?.id ?? ""));
+    return content && add(`r_${item.id}`, content);
   });
   files["imsmanifest.xml"] = xml({
     manifest: {

@@ -2,11 +2,11 @@
 import { useState } from "react";
 import { v7 } from "uuid";
 import { withMore } from "../../../../core/attempts/editing.ts";
-import { readQti } from "../../../../core/attempts/files/qti-read.ts";
-import { writeQti } from "../../../../core/attempts/files/qti-write.ts";
 import { questionHeader, questionRows, readQuestionTable } from "../../../../core/attempts/files/table.ts";
 import { readFile } from "../../../../core/formats/read.ts";
 import { type Quiz, questionsOf } from "../../../../core/plan/questions.ts";
+import { readQti } from "../../../../core/reach/outline/qti/read.ts";
+import { writeQti } from "../../../../core/reach/outline/qti/write.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { FileButton } from "../../../kit/FileButton.tsx";
 import { SaveTable } from "../../../kit/SaveTable.tsx";

@@ -4,10 +4,10 @@ import fc from "fast-check";
 import { XMLValidator } from "fast-xml-parser";
 import { strFromU8, strToU8, unzipSync, zipSync } from "fflate";
 import { describe, expect, test } from "vitest";
-import { questionsOf, quizFault } from "../../plan/questions.ts";
-import { anyQuiz, asSaid } from "../../tests/random-quiz.ts";
-import { readQti } from "./qti-read.ts";
-import { writeQti } from "./qti-write.ts";
+import { questionsOf, quizFault } from "../../../plan/questions.ts";
+import { anyQuiz, asSaid } from "../../../tests/random-quiz.ts";
+import { readQti } from "./read.ts";
+import { writeQti } from "./write.ts";
 
 const counter = () => {
   let count = 0;

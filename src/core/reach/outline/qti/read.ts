@@ -4,10 +4,10 @@
  */
 
 import { XMLParser } from "fast-xml-parser";
-import { isArchive, openArchive } from "../../formats/archive.ts";
-import { blankQuiz, type Question, type Quiz } from "../../plan/questions.ts";
-import { decodeMarkup } from "../../reach/outline/cartridge/xml.ts";
-import { asMarkup } from "../../text/rich-text.ts";
+import { isArchive, openArchive } from "../../../formats/archive.ts";
+import { blankQuiz, type Question, type Quiz } from "../../../plan/questions.ts";
+import { asMarkup } from "../../../text/rich-text.ts";
+import { decodeMarkup } from "../cartridge/xml.ts";
 
 /** An element with its attributes, and what stands in it in order; a text has no name. */
 interface Element {
@@ -70,6 +70,10 @@ function htmlOf(element: Element): string {
 
 export interface ReadQti {
   quiz: Quiz;
+  /** What a test says before its questions, as HTML. */
+  body: string;
+  /** Files of the items that it holds. */
+  paths: string[];
   troubles: { place: string; says: string }[];
 }
 interface Reading {
@@ -188,36 +192,64 @@ const joined = (folder: string, href: string): string => {
   return path.join("/");
 };
 
+/** Files that are XML, read when they are asked for; null where one is not there. Throws where one is broken. */
+function rootsOf(files: Record<string, Uint8Array>): (path: string) => Element | null {
+  const read = new Map<string, Element | null>();
+  return (path) => {
+    const content = files[path];
+    if (!read.has(path)) read.set(path, content ? rootOf(decodeMarkup(content)) : null);
+    return read.get(path) ?? null;
+  };
+}
+
 /** The questions of a file: an item, or a package of items. */
 export function readQti(bytes: Uint8Array, name: string, newId: () => string): ReadQti | string {
-  const troubles: ReadQti["troubles"] = [];
   const opened = isArchive(bytes) ? openArchive(name, bytes, mostUnpacked) : { [name]: bytes };
   if ("unreadable" in opened) return opened.sentence as string;
-  const files = Object.entries(opened as Record<string, Uint8Array>).filter(
-    ([path]) => /\.xml$/i.test(path) || path === name,
-  );
-  let roots: Map<string, Element>;
+  const files = opened as Record<string, Uint8Array>;
+  const paths = Object.keys(files).filter((path) => /\.xml$/i.test(path) || path === name);
+  const rootAt = rootsOf(files);
   try {
-    roots = new Map(
-      files.flatMap(([path, content]) => {
-        const root = rootOf(decodeMarkup(content));
-        return root ? [[path, root] as const] : [];
-      }),
-    );
+    const test = paths.find((path) => rootAt(path)?.name === "assessmentTest");
+    const items = paths.filter((path) => rootAt(path)?.name === "assessmentItem");
+    if (items.length === 0) return `${name} holds no question: no assessmentItem of IMS QTI 2 is in it.`;
+    return quizOf(rootAt, test === undefined ? items : [test], newId);
   } catch {
     return `${name} cannot be read: it is neither XML nor a package of it, or it is broken.`;
   }
-  const items = new Map([...roots].filter(([, root]) => root.name === "assessmentItem"));
-  if (items.size === 0) return `${name} holds no question: no assessmentItem of IMS QTI 2 is in it.`;
+}
+
+/**
+ * The quiz that one file of an archive is: a test with the items that it names, or an item alone. A sentence where it is
+ * neither.
+ */
+export function quizAt(files: Record<string, Uint8Array>, path: string, newId: () => string): ReadQti | string {
+  try {
+    const rootAt = rootsOf(files);
+    if (!/^assessment(Test|Item)$/.test(rootAt(path)?.name ?? "")) return `${path} is no test or item of IMS QTI 2.1`;
+    return quizOf(rootAt, [path], newId);
+  } catch {
+    return `its file ${path} cannot be read`;
+  }
+}
+
+/** A quiz of a test, or of items in their order. */
+function quizOf(rootAt: (path: string) => Element | null, start: string[], newId: () => string): ReadQti {
+  const found: ReadQti = { quiz: blankQuiz, body: "", troubles: [], paths: [] };
   const read = (path: string): Question[] => {
-    const item = items.get(path);
-    if (item) return [questionIn(item, { place: path, newId, troubles })];
-    troubles.push({ place: path, says: "The test names it, and it is not in the package." });
+    found.paths.push(path);
+    const item = rootAt(path);
+    if (item?.name === "assessmentItem") return [questionIn(item, { place: path, newId, troubles: found.troubles })];
+    found.troubles.push({ place: path, says: "The test names it, and it is not in the package." });
     return [];
   };
-  const test = [...roots].find(([, root]) => root.name === "assessmentTest");
-  const parts = test ? partsOf(test, read, newId) : [{ ...part(newId()), questions: [...items.keys()].flatMap(read) }];
-  return { quiz: { ...blankQuiz, parts: parts.filter(({ questions }) => questions.length > 0) }, troubles };
+  const [path = ""] = start;
+  const root = rootAt(path);
+  const isTest = root?.name === "assessmentTest";
+  if (isTest) found.body = within(root, "rubricBlock").map(htmlOf).join("").trim();
+  const parts = isTest ? partsOf([path, root], read, newId) : [{ ...part(newId()), questions: start.flatMap(read) }];
+  found.quiz = { ...blankQuiz, parts: parts.filter(({ questions }) => questions.length > 0) };
+  return found;
 }
 
 const part = (id: string): Quiz["parts"][number] => ({ id, title: "", draw: null, mixed: false, questions: [] });

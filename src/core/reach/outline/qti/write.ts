@@ -4,8 +4,8 @@
  * it stands as the placeholder of its field.
  */
 import { strToU8, zipSync } from "fflate";
-import { type Question, type Quiz, questionsOf, rightChoices } from "../../plan/questions.ts";
-import { asMarkup } from "../../text/rich-text.ts";
+import { type Question, type Quiz, questionsOf, rightChoices } from "../../../plan/questions.ts";
+import { asMarkup } from "../../../text/rich-text.ts";
 
 const head = '<?xml version="1.0" encoding="UTF-8"?>\n';
 const schema = "http://www.imsglobal.org/xsd/imsqti_v2p1";
@@ -102,7 +102,7 @@ const outcome = (identifier: string, value: number | null): string =>
   `<outcomeDeclaration identifier="${identifier}" cardinality="single" baseType="float">${value === null ? "" : `<defaultValue><value>${value}</value></defaultValue>`}</outcomeDeclaration>`;
 
 /** One question as an item of the format. */
-export function writeItem(question: Question, name: string): string {
+function writeItem(question: Question, name: string): string {
   const { declares, asks, marks } = written(question);
   return (
     `${head}<assessmentItem xmlns="${schema}" identifier="${name}" title="${name}" adaptive="false" timeDependent="false">` +
@@ -111,7 +111,11 @@ export function writeItem(question: Question, name: string): string {
   );
 }
 
-function writeTest(quiz: Quiz, title: string): string {
+/** A text that stands before the first question. */
+const rubric = (body: string): string =>
+  body.trim() === "" ? "" : `<rubricBlock view="candidate">${asXml(body)}</rubricBlock>`;
+
+function writeTest(quiz: Quiz, title: string, body: string): string {
   let place = 0;
   const sections = quiz.parts.map((part, at) => {
     const refs = part.questions.map(() => {
@@ -120,7 +124,8 @@ function writeTest(quiz: Quiz, title: string): string {
     });
     const draws = part.draw === null ? "" : `<selection select="${part.draw}"/>`;
     const mixes = part.mixed ? '<ordering shuffle="true"/>' : "";
-    return `<assessmentSection identifier="part${at + 1}" title="${asMarkup(part.title)}" visible="true">${draws}${mixes}${refs.join("")}</assessmentSection>`;
+    const inner = `${draws}${mixes}${at === 0 ? rubric(body) : ""}${refs.join("")}`;
+    return `<assessmentSection identifier="part${at + 1}" title="${asMarkup(part.title)}" visible="true">${inner}</assessmentSection>`;
   });
   return (
     `${head}<assessmentTest xmlns="${schema}" identifier="test" title="${asMarkup(title)}">` +
@@ -128,26 +133,36 @@ function writeTest(quiz: Quiz, title: string): string {
   );
 }
 
-function writeManifest(count: number): string {
-  const items = Array.from({ length: count }, (_, place) => nameOf(place)).map(
+/** Types of resources, as a manifest names them. */
+export const qtiTypes = { test: "imsqti_test_xmlv2p1", item: "imsqti_item_xmlv2p1" };
+
+/** The files of a quiz by name: the test, then an item for each question. `body`: HTML that stands before the first. */
+export const qtiFiles = (
+  quiz: Quiz,
+  title: string,
+  body = "",
+): { test: string; items: [name: string, text: string][] } => ({
+  test: writeTest(quiz, title, body),
+  items: questionsOf(quiz).map((question, place) => [`${nameOf(place)}.xml`, writeItem(question, nameOf(place))]),
+});
+
+function writeManifest(names: string[]): string {
+  const items = names.map(
     (name) =>
-      `<resource identifier="${name}" type="imsqti_item_xmlv2p1" href="${name}.xml"><file href="${name}.xml"/></resource>`,
+      `<resource identifier="${name.replace(".xml", "")}" type="${qtiTypes.item}" href="${name}"><file href="${name}"/></resource>`,
   );
   return (
     `${head}<manifest xmlns="http://www.imsglobal.org/xsd/imscp_v1p1" identifier="questions"><organizations/><resources>` +
-    `<resource identifier="test" type="imsqti_test_xmlv2p1" href="test.xml"><file href="test.xml"/></resource>${items.join("")}</resources></manifest>`
+    `<resource identifier="test" type="${qtiTypes.test}" href="test.xml"><file href="test.xml"/></resource>${items.join("")}</resources></manifest>`
   );
 }
 
 /** A package of all questions of a quiz, zipped. */
 export function writeQti(quiz: Quiz, title: string): Uint8Array {
-  const all = questionsOf(quiz);
-  const files = Object.fromEntries(
-    all.map((question, place) => [`${nameOf(place)}.xml`, strToU8(writeItem(question, nameOf(place)))]),
-  );
+  const { test, items } = qtiFiles(quiz, title);
   return zipSync({
-    "imsmanifest.xml": strToU8(writeManifest(all.length)),
-    "test.xml": strToU8(writeTest(quiz, title)),
-    ...files,
+    "imsmanifest.xml": strToU8(writeManifest(items.map(([name]) => name))),
+    "test.xml": strToU8(test),
+    ...Object.fromEntries(items.map(([name, text]) => [name, strToU8(text)])),
   });
 }
