@@ -11,7 +11,7 @@ import type { Quiz } from "../src/core/plan/questions.ts";
 import { blankItem, emptyPlan, type Item, type Plan } from "../src/core/plan/types.ts";
 import { studentPage } from "../src/core/reach/student-page.ts";
 import { type Attempt, attemptsOf } from "../src/server/attempts/rows.ts";
-import { begin, type Place, placeOf, save } from "../src/server/attempts/working.ts";
+import { begin, type Place, placeOf, save, savingPlace } from "../src/server/attempts/working.ts";
 import { course } from "../src/server/store/courses.ts";
 import { closeDatabase, run, transaction } from "../src/server/store/database.ts";
 import { migrate } from "../src/server/store/migrate.ts";
@@ -131,7 +131,9 @@ async function saveRow(
   const ours = await inTurns(students, rounds, async (personId, round) => {
     const attempt = attempts.get(personId) as Attempt;
     const answer = { questionId: questionOf(attempt, round), answer: `Answer ${round}`, sequence: 1 };
-    const saved = await save(await placeFor(courseId, itemId, personId), attempt.id, [answer]);
+    const { plan } = (await course(courseId)) as { plan: Plan };
+    const place = savingPlace({ plan, courseId, membership: { personId, role: "student" } as never }, itemId);
+    const saved = place && (await save(place, attempt.id, [answer]));
     if (!saved?.sequences[answer.questionId]) throw new Error("an answer was not saved");
   });
   const floor = await inTurns(students, rounds, (personId, round) => {

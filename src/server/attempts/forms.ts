@@ -7,14 +7,13 @@ import { countQuizTry, forgetQuizTries } from "../accounts/sign-in-tries.ts";
 import { now } from "../clock.ts";
 import type { SentForm } from "../http/body.ts";
 import type { CourseAccess } from "../http/guard.ts";
-import type { ShownCourse } from "../student/shown-course.ts";
 import { keepFile, type Refused } from "../student/student-work.ts";
 import { type Attempt, answersOf } from "./rows.ts";
 import { type BeginAnswer, begin, handIn, ownAttempts, type Place, placeOf, save } from "./working.ts";
 
 /** Begins an attempt where a form asks for it; null where it asks for something else. */
 export async function takeBegin(
-  view: ShownCourse,
+  view: Parameters<typeof placeOf>[0],
   itemId: string,
   form: FormData,
 ): Promise<"begun" | "not theirs" | Refused | null> {

@@ -28,12 +28,19 @@ import { endOverdue, lengthenChanged } from "./ending.ts";
 import { takeBegin } from "./forms.ts";
 import { attempt, attemptsOf } from "./rows.ts";
 import { attemptsShown, readAttempt, runningAttempt } from "./showing.ts";
-import { begin, handIn, placeOf, save } from "./working.ts";
+import { begin, handIn, placeOf, save, savingPlace } from "./working.ts";
 
 beforeAll(openQuizDesk);
 afterAll(closeDatabase);
 
 const minute = 60_000;
+const savingAs = async (personId: string, itemId: string) => {
+  const { plan } = await viewOf(personId);
+  const membership = { personId, role: "student" } as never;
+  return savingPlace({ plan, courseId: desk.courseId, membership }, itemId) as NonNullable<
+    ReturnType<typeof savingPlace>
+  >;
+};
 
 describe("a student", () => {
   test("who guesses a quiz's password waits longer each time, also with the right one; others do not", async () => {
@@ -88,6 +95,20 @@ describe("a student", () => {
     expect(running.questions.map(({ answer, sequence }) => [answer, sequence])).toEqual([[choices[0]?.id, 2]]);
     expect(JSON.stringify(running)).not.toMatch(/"right":|"accepted":/);
   });
+  test("saves in what has begun, also where the item was taken from them meanwhile; a visitor and no item have no place", async () => {
+    const quiz = await newQuiz({ minutes: 30 });
+    const { id } = await begun(student(0), quiz);
+    await live(desk, { kind: "item.change", itemId: quiz, fields: { published: false } });
+    expect(placeOf(await viewOf(student(0)), quiz)).toBeNull();
+    const place = await savingAs(student(0), quiz);
+    const sent = { questionId: one.id, answer: choices[0]?.id as string, sequence: 1 };
+    expect(await save(place, id, [sent])).toMatchObject({ sequences: { [one.id]: 1 }, over: false });
+    expect((await attempt(desk.courseId, id))?.endedAt).toBeNull();
+    const { plan } = place;
+    const asWhom = (role: string) => ({ plan, courseId: desk.courseId, membership: { personId: student(0), role } });
+    expect(savingPlace(asWhom("visitor") as never, quiz)).toBeNull();
+    expect(savingPlace(asWhom("student") as never, v7())).toBeNull();
+  });
   test("hands in once; what it earns is the mark of the column, the best of all", async () => {
     const quiz = await newQuiz();
     for (const [place, choice] of [choices[0], choices[1]].entries()) {
@@ -110,6 +131,7 @@ describe("a student", () => {
     const open = await newQuiz();
     const other = await placeFor(student(1), open);
     expect(await save(other, id, [])).toBeNull();
+    for (const item of [quiz, open]) expect(await save(await savingAs(student(1), item), id, [])).toBeNull();
     expect(await handIn(other, id)).toBeNull();
     await handIn(await placeFor(student(0), quiz), id);
     expect(await readAttempt(await viewOf(student(1)), quiz, id)).toBeNull();

@@ -8,6 +8,7 @@ import { paperOf } from "../../core/attempts/drawing.ts";
 import { fileIn, fits } from "../../core/attempts/marking.ts";
 import { hasBit } from "../../core/sets/bits.ts";
 import { now } from "../clock.ts";
+import type { CourseAccess } from "../http/guard.ts";
 import { rows, run, transaction } from "../store/database.ts";
 import type { ShownCourse } from "../student/shown-course.ts";
 import { end, onTime } from "./ending.ts";
@@ -21,13 +22,34 @@ export interface Place extends Omit<Begun, "count"> {
 }
 
 /** Where somebody may work on an item in attempts; null where they do not see it, or it is not worked on so. */
-export function placeOf({ page, plan, courseId }: ShownCourse, itemId: string): Place | null {
+export function placeOf(
+  { page, plan, courseId }: Pick<ShownCourse, "page" | "plan" | "courseId">,
+  itemId: string,
+): Place | null {
   const item = plan.items[itemId];
   const { personId, reach, index } = page;
   if (!item || page.visits || !hasBit(reach.sees(item), index)) return null;
   const holder = holderOf(plan, item, personId, reach.t);
   const limits = limitsOf(plan, item, holder?.personIds ?? [personId], reach.t);
   return isInAttempts(item, limits) ? { plan, courseId, item, personId, t: reach.t, limits, holder } : null;
+}
+
+/** Where somebody saves: whose an attempt on the item is, as far as it is theirs. */
+type SavingPlace = Pick<Place, "plan" | "courseId" | "personId" | "item" | "holder">;
+
+/**
+ * Where a student goes on with an attempt that runs. What has begun is theirs until it ends, whatever becomes of the item
+ * meanwhile, so that nothing of it is lost; and nothing but its clock and its own answers is told. Null where there is no
+ * such item.
+ */
+export function savingPlace(
+  { plan, courseId, membership }: Pick<CourseAccess, "plan" | "courseId" | "membership">,
+  itemId: string,
+): SavingPlace | null {
+  const item = plan.items[itemId];
+  const { personId, role } = membership;
+  if (!item || role !== "student") return null;
+  return { plan, courseId, personId, item, holder: holderOf(plan, item, personId, now()) };
 }
 
 const standing = (attempts: Attempt[]): Attempt[] => attempts.filter(({ endedHow }) => endedHow !== "void");
@@ -154,8 +176,11 @@ const write = (
     connection,
   );
 
+/** That a browser is there is noted so often, in milliseconds: staff are told of one that was not heard of for half a minute. */
+const notedEvery = 5000;
+
 /** Saves answers of an attempt that runs; of those that are older than what stands, what stands is given back. */
-export function save(place: Place, attemptId: string, answers: NewAnswer[]): Promise<SavedAnswers | null> {
+export function save(place: SavingPlace, attemptId: string, answers: NewAnswer[]): Promise<SavedAnswers | null> {
   const { plan, courseId, personId, holder, item } = place;
   return transaction(async (connection): Promise<SavedAnswers | null> => {
     const t = now();
@@ -169,7 +194,8 @@ export function save(place: Place, attemptId: string, answers: NewAnswer[]): Pro
       over: attempt.endedAt !== null,
     };
     if (saved.over) return saved;
-    await run("UPDATE attempts SET seen_at = ? WHERE id = ?", [t, attemptId], connection);
+    if (t - attempt.seenAt >= notedEvery)
+      await run("UPDATE attempts SET seen_at = ? WHERE id = ?", [t, attemptId], connection);
     if (answers.length === 0) return saved;
     const stands = new Map((await answersOf([attemptId], connection)).map((one) => [one.questionId, one]));
     for (const one of answers) {

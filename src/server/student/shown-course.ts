@@ -62,19 +62,24 @@ export interface Look {
 /** The course-wide indexes that a course has switched on. */
 export const indexesOf = (plan: Plan) => indexKinds.filter((kind) => plan.course.indexes[kind]);
 
-/** A signed-in student's own view, now. */
-export async function ownView(access: CourseAccess): Promise<ShownCourse | null> {
+/** What a signed-in student reaches, now: no more than decides what they may do. */
+export async function ownReach(access: CourseAccess): Promise<Pick<ShownCourse, "page" | "plan" | "courseId"> | null> {
   const { personId, role } = access.membership;
   const page =
     role === "visitor"
       ? visitorPage(access.plan, personId, now())
       : studentPage(access.plan, await studentProgress(access.courseId, personId, access.plan), personId, now());
+  // A visitor's is the plan without what is not for them.
+  return page && { page, plan: page.reach.plan, courseId: access.courseId };
+}
+
+/** A signed-in student's own view, now. */
+export async function ownView(access: CourseAccess): Promise<ShownCourse | null> {
+  const { personId } = access.membership;
+  const own = await ownReach(access);
   return (
-    page && {
-      page,
-      // A visitor's is the plan without what is not for them.
-      plan: page.reach.plan,
-      courseId: access.courseId,
+    own && {
+      ...own,
       base: `/course/${access.courseId}`,
       query: "",
       indexes: indexesOf(access.plan),
