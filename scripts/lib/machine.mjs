@@ -5,6 +5,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, wri
 import { createServer } from "node:net";
 import { dirname, join, resolve } from "node:path";
 import { fileURLToPath } from "node:url";
+import { compressFolder } from "./compressed.mjs";
 
 export const root = resolve(dirname(fileURLToPath(import.meta.url)), "../..");
 /** Databases and locks. AMBER_DATA puts them elsewhere; builds stay in the checkout. */
@@ -89,6 +90,7 @@ export async function ensureBuild() {
     "public",
     "astro.config.mjs",
     "scripts/lib/threads.mjs",
+    "scripts/lib/compressed.mjs",
     "package-lock.json",
   ]).slice(0, 16);
   const builds = join(root, ".data", "builds");
@@ -105,6 +107,7 @@ export async function ensureBuild() {
   await runProgram(join(root, "node_modules/.bin/astro"), ["build", "--silent", "--outDir", folder], {
     env: { ...process.env, ASTRO_TELEMETRY_DISABLED: "1" },
   });
+  compressFolder(join(folder, "client"));
   writeFileSync(stamp, new Date().toISOString());
   return entry;
 }

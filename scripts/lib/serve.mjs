@@ -1,6 +1,7 @@
 /** The built application as a server whose limits of a connection are ours: `node scripts/lib/serve.mjs ENTRY`. */
 import { dirname, join } from "node:path";
 import { pathToFileURL } from "node:url";
+import sirv from "sirv";
 
 // Node gives up a quiet connection after 5 s. A client, or a proxy before us, that sends on it at that very moment
 // gets a reset instead of an answer. Ours stays open longer than the usual proxy's (60 s) keeps its own.
@@ -51,6 +52,16 @@ function stop() {
 }
 for (const signal of ["SIGTERM", "SIGINT"]) process.on(signal, stop);
 
+/** Scripts and styles bear their content's name, so that a browser asks once; compressed beforehand, beside the build. */
+const built = "/_astro/";
+const files = sirv(join(dirname(process.argv[2]), "..", "client"), {
+  brotli: true,
+  gzip: true,
+  immutable: true,
+  maxAge: 31_536_000,
+  dotfiles: false,
+});
+
 const isSecure = (process.env.AMBER_ADDRESS ?? "").startsWith("https:");
 const [answer] = server.listeners("request");
 server.removeAllListeners("request");
@@ -62,6 +73,8 @@ server.on("request", (request, response) => {
   response.setHeader("x-content-type-options", "nosniff");
   if (isSecure) response.setHeader("strict-transport-security", strictTransport);
   believeProxies(request);
+  if (request.url.startsWith(built) && /^(GET|HEAD)$/.test(request.method))
+    return files(request, response, () => answer(request, response));
   if (methods.has(request.method)) return answer(request, response);
   response.writeHead(405, { allow: [...methods].join(", "), connection: "close" });
   response.end();
