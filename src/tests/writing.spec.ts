@@ -67,6 +67,43 @@ test("a post is kept over reload, back and another tab, is posted where one stan
   await student.context().close();
 });
 
+test("a press while the form is still being sent, from here or another tab, goes afterwards", async ({
+  page,
+  browser,
+}) => {
+  const { student, address } = await studentWith(page, browser, {
+    code,
+    title: "Choosing a site",
+    username: "student.evening",
+  });
+  await student.goto(address);
+  await editor(student).click();
+  await student.keyboard.type("By the new bridge");
+  const keyOfKept = () => Object.keys(localStorage).find((key) => key.startsWith("amber kept ")) ?? "";
+  await expect.poll(() => student.evaluate(keyOfKept)).not.toBe("");
+  await student.evaluate(
+    (key) => {
+      const isLet = new Promise<void>((end) => addEventListener("let go", () => end(), { once: true }));
+      return new Promise<void>((taken) => {
+        void navigator.locks.request(key, () => {
+          taken();
+          return isLet;
+        });
+      });
+    },
+    await student.evaluate(keyOfKept),
+  );
+  await student.getByRole("button", { name: "Post", exact: true }).first().click();
+  await student.evaluate(() => dispatchEvent(new Event("let go")));
+  await expect(student.getByText(/^Posted /)).toBeFocused();
+  await student
+    .getByRole("button", { name: /^Delete your post/ })
+    .last()
+    .click();
+  await expect(student.getByText("By the new bridge")).toHaveCount(0);
+  await student.context().close();
+});
+
 test("without a network a hand-in waits with its file, says so, and goes once when there is one", async ({
   page,
   browser,

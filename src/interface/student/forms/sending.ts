@@ -17,9 +17,12 @@ interface Going {
   form: HTMLFormElement | null;
 }
 
-/** Sends what is kept of a form; only one page of a browser does. */
-export async function sendKept(key: string, form: HTMLFormElement | null): Promise<void> {
-  await alone(key, async () => {
+/**
+ * Sends what is kept of a form; only one page of a browser does. `pressed`: somebody waits for it, so that it goes after what
+ * is being sent just now; else it is left to whoever sends already.
+ */
+export async function sendKept(key: string, form: HTMLFormElement | null, { pressed = true } = {}): Promise<void> {
+  await alone(key, !pressed, async () => {
     const kept = keptAt(key);
     if (!kept) return;
     const file = kept.fileName === null ? undefined : ((form && fileIn(form)) ?? (await fileOf(key)));
@@ -32,10 +35,10 @@ export async function sendKept(key: string, form: HTMLFormElement | null): Promi
   });
 }
 
-/** Does something unless another page of the browser does; a browser that has no locks, as without TLS, does it at once. */
-const alone = async (key: string, work: () => Promise<void>): Promise<void> =>
+/** Does something after what is done of the same, or only where nothing is; a browser without locks, as without TLS, does it at once. */
+const alone = async (key: string, ifAvailable: boolean, work: () => Promise<void>): Promise<void> =>
   "locks" in navigator
-    ? await navigator.locks.request(key, { ifAvailable: true }, async (lock) => {
+    ? await navigator.locks.request(key, { ifAvailable }, async (lock) => {
         if (lock) await work();
       })
     : await work();
@@ -116,6 +119,6 @@ function refused(form: HTMLFormElement, { says, page }: Extract<Sent, { kind: "r
 export function sendWaiting(account: string): void {
   for (const kept of keptOf(account).filter(({ waits }) => waits)) {
     const key = keyOf(kept);
-    void sendKept(key, keptForms().find((form) => keyOfForm(form) === key) ?? null);
+    void sendKept(key, keptForms().find((form) => keyOfForm(form) === key) ?? null, { pressed: false });
   }
 }
