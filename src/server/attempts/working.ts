@@ -9,7 +9,7 @@ import { fileIn, fits } from "../../core/attempts/marking.ts";
 import { hasBit } from "../../core/sets/bits.ts";
 import { now } from "../clock.ts";
 import type { CourseAccess } from "../http/guard.ts";
-import { rows, run, transaction } from "../store/database.ts";
+import { run, transaction } from "../store/database.ts";
 import type { ShownCourse } from "../student/shown-course.ts";
 import { end, onTime } from "./ending.ts";
 import { type Attempt, answersOf, attemptsOf, type SavedAnswer } from "./rows.ts";
@@ -57,25 +57,24 @@ const runningAmong = (attempts: Attempt[]): Attempt | undefined => attempts.find
 
 export type BeginAnswer = { attempt: Attempt } | { failure: string };
 
-/** Begins an attempt, or gives the one that runs; or why not. However often it is asked at once, one begins. */
-export function begin(place: Place, typed: string): Promise<BeginAnswer> {
+/**
+ * Begins an attempt, or gives the one that runs; or why not. However often it is asked at once, one begins: the table holds
+ * one of each number for a holder, and whoever comes second looks again.
+ */
+export async function begin(place: Place, typed: string): Promise<BeginAnswer> {
   const { plan, courseId, item, limits, holder } = place;
-  return transaction(async (connection): Promise<BeginAnswer> => {
-    if (!holder) return { failure: whyNotBegin({ ...place, count: 0 }) ?? "" };
-    // Whoever begins for the same holder waits here, whether or not there is an attempt yet.
-    const table = holder.isGroup ? "`groups`" : "people";
-    await rows(`SELECT id FROM ${table} WHERE id = ? FOR UPDATE`, [holder.id], connection);
+  if (!holder) return { failure: whyNotBegin({ ...place, count: 0 }) ?? "" };
+  for (;;) {
+    const before = await attemptsOf(courseId, item.id, [holder.id]);
     const t = now();
-    const before = await attemptsOf(courseId, item.id, [holder.id], connection);
     const running = runningAmong(before);
-    const current = running && (await onTime(plan, courseId, running.id, connection, t));
+    const current = running && (await transaction((connection) => onTime(plan, courseId, running.id, connection, t)));
     if (current?.endedAt === null) return { attempt: current };
     const why = whyNotBegin({ ...place, t, count: standing(before).length }) ?? whyNotWord(limits.accessWord, typed);
     if (why !== null) return { failure: why };
     const made = newAttempt(place, holder, before.length + 1, t);
-    await insertAttempt(made, connection);
-    return { attempt: made };
-  });
+    if (await insertAttempt(made)) return { attempt: made };
+  }
 }
 
 function whyNotWord(word: string | null, typed: string): string | null {
@@ -112,7 +111,8 @@ function newAttempt(
   };
 }
 
-const insertAttempt = (made: Attempt, connection: PoolConnection) =>
+/** False where the holder has one of this number already. */
+const insertAttempt = (made: Attempt): Promise<boolean> =>
   run(
     `INSERT INTO attempts (id, course_id, item_id, holder_id, is_group, number, begun_by, begun_at, ends_at, paper, seen_at)
      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
@@ -129,7 +129,12 @@ const insertAttempt = (made: Attempt, connection: PoolConnection) =>
       JSON.stringify(made.paper),
       made.seenAt,
     ],
-    connection,
+  ).then(
+    () => true,
+    (error) => {
+      if ((error as { code?: unknown }).code === "ER_DUP_ENTRY") return false;
+      throw error;
+    },
   );
 
 /** Whether an answer follows what stands; either way it is noted what stands now. */
