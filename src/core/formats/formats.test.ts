@@ -91,6 +91,8 @@ describe("text", () => {
           expect((table as TextTable).rows).toEqual(all.map(([cells]) => cells));
         },
       ),
+      // Only the head ends otherwise than the rest, and cells hold more semicolons than commas stand in a line.
+      { examples: [[["a;b", "a;b", "Ada"].map((given) => [["Ada", given, "D1"], "\n", false]), "utf-8"]] },
     );
   });
   test("what can only be another file is refused with a question, and at once", () => {

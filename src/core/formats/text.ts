@@ -76,9 +76,11 @@ export function readTable(
   // each line ends in one line feed; what stands before it is cut off with the space around a cell.
   const plain = /\r(?!\r*\n)/.test(composed) ? composed.replace(/\r*\n|\r/g, "\n") : composed;
   if (isOverWide(plain)) return refused(name, saysTooWide(name, null));
-  // The delimiter is guessed without the blank lines, which are kept below so that line numbers stay right.
-  const guess = Papa.parse(plain.slice(0, 100_000), {
+  // The delimiter is guessed without the blank lines, which are kept below so that line numbers stay right. Were line ends
+  // mixed, the guess would take lines together and count the signs within them.
+  const guess = Papa.parse(plain.slice(0, 100_000).replace(/\r*\n/g, "\n"), {
     preview: 20,
+    newline: "\n",
     skipEmptyLines: "greedy",
     delimitersToGuess: [",", "\t", ";", "|"],
   }).meta;
