@@ -1,5 +1,6 @@
 import { type ReactNode, useState } from "react";
-import { type OutTable, type TableFormat, tableFormats, writeTable } from "../../core/formats/workbooks/write.ts";
+import type { OutTable } from "../../core/formats/workbooks/out-table.ts";
+import { type TableFormat, tableFormats, writeTable } from "../../core/formats/workbooks/write.ts";
 import { Button } from "./Button.tsx";
 import { Checkbox } from "./Fields.tsx";
 import { saveFile } from "./save.ts";
@@ -26,13 +27,17 @@ interface SaveTableProps {
 
 /** A table to be saved: delimited text, or a workbook of either standard. */
 export function SaveTable({ name, table, verb = "Save as ", isDisabled, children }: SaveTableProps) {
-  const [isMaking, setMaking] = useState(false);
+  const [status, setStatus] = useState<"making" | "failed" | null>(null);
   const [byteOrderMark, setByteOrderMark] = useState(() => globalThis.localStorage?.getItem(remembered) === "yes");
   const save = async (format: TableFormat) => {
-    setMaking(true);
-    const bytes = await writeTable(format, table(), { byteOrderMark });
-    saveFile(`${name}.${format}`, types[format], bytes as BlobPart);
-    setMaking(false);
+    setStatus("making");
+    try {
+      const bytes = await writeTable(format, table(), { byteOrderMark });
+      saveFile(`${name}.${format}`, types[format], bytes as BlobPart);
+      setStatus(null);
+    } catch {
+      setStatus("failed");
+    }
   };
   const choose = (isOn: boolean) => {
     setByteOrderMark(isOn);
@@ -41,7 +46,7 @@ export function SaveTable({ name, table, verb = "Save as ", isDisabled, children
   return (
     <>
       {tableFormats.map((format) => (
-        <Button key={format} onPress={() => void save(format)} isDisabled={isDisabled || isMaking}>
+        <Button key={format} onPress={() => void save(format)} isDisabled={isDisabled || status === "making"}>
           {verb}
           {format.toUpperCase()}
         </Button>
@@ -50,7 +55,10 @@ export function SaveTable({ name, table, verb = "Save as ", isDisabled, children
       <Checkbox isSelected={byteOrderMark} onChange={choose}>
         CSV for spreadsheets
       </Checkbox>
-      {isMaking && <span role="status">Making the file</span>}
+      {status === "making" && <span role="status">Making the file</span>}
+      {status === "failed" && (
+        <span role="alert">What makes such a file could not be fetched. Check the connection and press again.</span>
+      )}
     </>
   );
 }

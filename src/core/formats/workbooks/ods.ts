@@ -154,10 +154,6 @@ function sheetOf(table: Node, hiddenStyles: ReadonlySet<string>): SheetCells {
   return found;
 }
 
-export const isOds = (files: Unzipped): boolean =>
-  files["content.xml"] !== undefined &&
-  (!files.mimetype || strFromU8(files.mimetype).trim() === "application/vnd.oasis.opendocument.spreadsheet");
-
 /** Every sheet; fails where the content is no XML. */
 export function readOds(files: Unzipped): SheetCells[] {
   const root = parser.parse(strFromU8(files["content.xml"] as Uint8Array)) as Node[];

@@ -5,8 +5,9 @@ import { describe, expect, test } from "vitest";
 import { fileOf } from "../../../tests/format-files.ts";
 import { openArchive } from "../archive.ts";
 import { readTable, type TextTable } from "../text.ts";
+import { type OutCell, plainRows } from "./out-table.ts";
 import { readWorkbook } from "./read.ts";
-import { type OutCell, plainRows, type TableFormat, tableFormats, writeTable } from "./write.ts";
+import { type TableFormat, tableFormats, writeTable } from "./write.ts";
 
 const sheetsOf = async (name: string, bytes = fileOf(name)) => (await readWorkbook(name, bytes)) as TextTable[];
 

@@ -3,7 +3,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { openArchive } from "../../formats/archive.ts";
 import { readTable, type TextTable, writeCsv } from "../../formats/text.ts";
-import { plainRows } from "../../formats/workbooks/write.ts";
+import { plainRows } from "../../formats/workbooks/out-table.ts";
 import { type Mark, noProgress } from "../../plan/progress.ts";
 import { reachAt } from "../../reach/reach.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, forOnly, group, t0 } from "../../tests/fixture.ts";

@@ -4,7 +4,7 @@
  */
 
 import { refused, type TextTable, type Unreadable } from "../../formats/text.ts";
-import type { OutCell } from "../../formats/workbooks/write.ts";
+import type { OutCell } from "../../formats/workbooks/out-table.ts";
 import { fullName, homeEnrolment } from "../../plan/lookup.ts";
 import type { Item } from "../../plan/types.ts";
 import { fold } from "../../text/caseless.ts";

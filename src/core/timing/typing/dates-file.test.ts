@@ -3,8 +3,9 @@ import { v7 } from "uuid";
 import { describe, expect, test } from "vitest";
 import { apply, type Command } from "../../commands.ts";
 import { readTable, type TextTable, writeCsv } from "../../formats/text.ts";
+import { plainRows } from "../../formats/workbooks/out-table.ts";
 import { readWorkbook } from "../../formats/workbooks/read.ts";
-import { plainRows, writeTable } from "../../formats/workbooks/write.ts";
+import { writeTable } from "../../formats/workbooks/write.ts";
 import { isRefusal } from "../../plan/command.ts";
 import type { DateFields, Plan } from "../../plan/types.ts";
 import {

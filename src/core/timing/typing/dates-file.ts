@@ -5,7 +5,7 @@
 
 import type { NewCommand } from "../../commands.ts";
 import { cellsOf, type TextTable } from "../../formats/text.ts";
-import type { OutCell } from "../../formats/workbooks/write.ts";
+import type { OutCell } from "../../formats/workbooks/out-table.ts";
 import { fullName, lookup, outlineOrder, targetName } from "../../plan/lookup.ts";
 import type { DateField, DateFields, Item, ItemKind, Plan, Target } from "../../plan/types.ts";
 import { dateFields, type GivenValue } from "../resolving/resolve.ts";
