@@ -6,11 +6,12 @@ import type { Item } from "../../../core/plan/types.ts";
 import type { Cartridge } from "../../../core/reach/outline/cartridge/read.ts";
 import type { CartridgeItem } from "../../../core/reach/outline/cartridge/resource.ts";
 import { allOf, cartridgeCommands } from "../../../core/reach/outline/cartridge/taking.ts";
-import { leftUnsaid } from "../../../core/reach/outline/cartridge/write.ts";
+import { leftUnsaid } from "../../../core/reach/outline/cartridge/unsaid.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { FileButton } from "../../kit/FileButton.tsx";
+import { notFetched, orNull } from "../../kit/fetched.tsx";
 import { byPlace } from "../../kit/places.ts";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { saveFile } from "../../kit/save.ts";
@@ -33,11 +34,13 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
     setRead(null);
     setTrouble(null);
     setUnder(`Reading ${file.name}`);
-    const { readCartridge } = await import("../../../core/reach/outline/cartridge/read.ts");
+    const reader = await orNull(import("../../../core/reach/outline/cartridge/read.ts"));
     const bytes = await file.arrayBuffer().catch(() => null);
-    const found = bytes
-      ? readCartridge(new Uint8Array(bytes), file.name)
-      : { trouble: `${file.name} could not be read from the disk. Choose it again.` };
+    const found = !reader
+      ? { trouble: notFetched }
+      : bytes
+        ? reader.readCartridge(new Uint8Array(bytes), file.name)
+        : { trouble: `${file.name} could not be read from the disk. Choose it again.` };
     setUnder(null);
     if ("trouble" in found) setTrouble(found.trouble);
     else setRead(found);
@@ -78,8 +81,9 @@ export function CartridgeDialog({ onClose }: { onClose(): void }) {
       bytes.set(file.id, new Uint8Array(await answer.arrayBuffer()));
     }
     setUnder(null);
-    const { writeCartridge } = await import("../../../core/reach/outline/cartridge/write.ts");
-    saveFile(`${plan.course.code} outline.imscc`, "application/zip", writeCartridge(plan, bytes) as BlobPart);
+    const writer = await orNull(import("../../../core/reach/outline/cartridge/write.ts"));
+    if (!writer) return setTrouble(notFetched);
+    saveFile(`${plan.course.code} outline.imscc`, "application/zip", writer.writeCartridge(plan, bytes) as BlobPart);
   };
   const unsaid = useMemo(() => leftUnsaid(plan), [plan]);
   const count = read ? allOf(read.items).length : 0;

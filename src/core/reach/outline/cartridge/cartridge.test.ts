@@ -7,7 +7,8 @@ import { archive, manifest } from "../../../tests/cartridges.ts";
 import { addItem, coursePlan } from "../../../tests/fixture.ts";
 import { type Cartridge, readCartridge } from "./read.ts";
 import { allOf, cartridgeCommands } from "./taking.ts";
-import { leftUnsaid, writeCartridge } from "./write.ts";
+import { leftUnsaid } from "./unsaid.ts";
+import { writeCartridge } from "./write.ts";
 
 type Said = Pick<Item, "kind" | "title" | "body" | "points">;
 interface Made extends Said {

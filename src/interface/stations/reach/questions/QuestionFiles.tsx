@@ -5,10 +5,9 @@ import { withMore } from "../../../../core/attempts/editing.ts";
 import { questionHeader, questionRows, readQuestionTable } from "../../../../core/attempts/files/table.ts";
 import { readFile } from "../../../../core/formats/read.ts";
 import { type Quiz, questionsOf } from "../../../../core/plan/questions.ts";
-import { readQti } from "../../../../core/reach/outline/qti/read.ts";
-import { writeQti } from "../../../../core/reach/outline/qti/write.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { FileButton } from "../../../kit/FileButton.tsx";
+import { notFetched, orNull } from "../../../kit/fetched.tsx";
 import { SaveTable } from "../../../kit/SaveTable.tsx";
 import { saveFile } from "../../../kit/save.ts";
 import { plural } from "../../../kit/words.ts";
@@ -29,7 +28,9 @@ interface Taken {
 async function readQuestions(file: File): Promise<{ quiz: Quiz; troubles: string[] } | string> {
   const bytes = new Uint8Array(await file.arrayBuffer());
   if (/\.(xml|zip|imscc)$/i.test(file.name)) {
-    const found = readQti(bytes, file.name, v7);
+    const reader = await orNull(import("../../../../core/reach/outline/qti/read.ts"));
+    if (!reader) return notFetched;
+    const found = reader.readQti(bytes, file.name, v7);
     if (typeof found === "string") return found;
     return { quiz: found.quiz, troubles: found.troubles.map(({ place, says }) => `${place}: ${says}`) };
   }
@@ -52,6 +53,11 @@ export function QuestionFiles({ quiz, title, onChange }: QuestionFilesProps) {
     const left = read.troubles.length > 0 ? `; ${read.troubles.length} to look at` : "";
     setTaken({ says: `${plural(count, "question")} taken from ${file.name}${left}.`, troubles: read.troubles });
   };
+  const saveQti = async (written: Quiz) => {
+    const writer = await orNull(import("../../../../core/reach/outline/qti/write.ts"));
+    if (!writer) return setTaken({ says: notFetched, troubles: [] });
+    saveFile(`${name}.zip`, "application/zip", writer.writeQti(written, title) as BlobPart);
+  };
   return (
     <div className={styles.files}>
       <div className={base.bar}>
@@ -68,9 +74,7 @@ export function QuestionFiles({ quiz, title, onChange }: QuestionFilesProps) {
             verb=""
             table={() => ({ sheet: "Questions", header: questionHeader(quiz), rows: questionRows(quiz) })}
           >
-            <Button onPress={() => saveFile(`${name}.zip`, "application/zip", writeQti(quiz, title) as BlobPart)}>
-              QTI
-            </Button>
+            <Button onPress={() => void saveQti(quiz)}>QTI</Button>
           </SaveTable>
         )}
       </div>
