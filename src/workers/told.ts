@@ -17,6 +17,8 @@ export interface CourseWorker {
   hear(news: News): void;
 }
 
+export type ToldCourse = ReturnType<typeof createTold>;
+
 export function createTold() {
   let told: Told | null = null;
   return {

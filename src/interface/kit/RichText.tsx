@@ -7,7 +7,7 @@ import styles from "./controls.module.css";
 import { Choice, TextField } from "./Fields.tsx";
 import { richExtensions } from "./rich-extensions.ts";
 
-interface RichTextProps {
+export interface RichTextProps {
   label: string;
   value: string;
   onChange(html: string): void;

@@ -8,14 +8,9 @@ import { sayInstant } from "../../core/clock/local-time.ts";
 import { sayNumber } from "../../core/text/locale.ts";
 import { cut } from "../../core/text/shorten.ts";
 import { Button } from "../kit/Button.tsx";
+import { Fetched } from "../kit/fetched.tsx";
 import { onSave } from "../kit/save.ts";
 import { useNarrow } from "../kit/useNarrow.ts";
-import { Gradebook } from "../stations/gradebook/Gradebook.tsx";
-import { Intake } from "../stations/intake/Intake.tsx";
-import { Placement } from "../stations/placement/Placement.tsx";
-import { ReachStation } from "../stations/reach/ReachStation.tsx";
-import { ReviewStation } from "../stations/review/ReviewStation.tsx";
-import { Timing } from "../stations/timing/Timing.tsx";
 import { CommandField } from "./CommandField.tsx";
 import { useParts, useWorkbench, WorkbenchProvider } from "./context.tsx";
 import { useLeft } from "./counts.ts";
@@ -28,6 +23,7 @@ import { stationName } from "./names.ts";
 import { PeopleHere } from "./PeopleHere.tsx";
 import { lastStation } from "./place.ts";
 import { Shortcuts } from "./Shortcuts.tsx";
+import { fetchStationsWhenIdle, stationViews } from "./station-views.ts";
 import { createStore, type Station, type Store, stations } from "./store.ts";
 import { TimeRail } from "./TimeRail.tsx";
 import { Tray } from "./Tray.tsx";
@@ -40,15 +36,7 @@ const spine = [
   { station: "gradebook", Icon: BookOpenCheck },
   { station: "review", Icon: ListChecks },
 ] as const;
-const views: Record<Station, () => React.JSX.Element> = {
-  intake: Intake,
-  placement: Placement,
-  reach: ReachStation,
-  timing: Timing,
-  gradebook: Gradebook,
-  review: ReviewStation,
-};
-
+const noProps = {};
 const stationOf = (path: string): Station => stations.find((name) => path.split("/")[3] === name) ?? "intake";
 
 interface WorkbenchProps {
@@ -63,7 +51,12 @@ interface WorkbenchProps {
 }
 
 export default function Workbench({ courseId, reader, station, account, unread }: WorkbenchProps) {
-  const [store] = useState(() => createStore(courseId, station ?? lastStation(courseId) ?? "intake", reader));
+  const [store] = useState(() => {
+    const first = station ?? lastStation(courseId) ?? "intake";
+    // Beside the course itself.
+    stationViews[first].fetchAhead();
+    return createStore(courseId, first, reader);
+  });
   const status = useStore(store.state, (state) => state.status);
   const [whyElement, setWhyElement] = useState<HTMLElement | null>(null);
   // Where there is one column Why is opened by whoever wants it.
@@ -128,10 +121,10 @@ function Frame({ account, unread, setWhyElement, folded, setFolded }: FrameProps
   const hasNobody = useHasNobody();
   const left = useLeft();
   const [shortcuts, setShortcuts] = useState(false);
-  const View = views[state.station];
+  useEffect(fetchStationsWhenIdle, []);
   const showShortcuts = useCallback(() => setShortcuts(true), []);
   useKeys(showShortcuts);
-  useHeadingFocus(state.station);
+  const focusHeading = useHeadingFocus(state.station);
   return (
     <div className={styles.frame} data-folded={folded || undefined} data-nobody={hasNobody || undefined}>
       <a href="#work" className={styles.skip}>
@@ -186,6 +179,8 @@ function Frame({ account, unread, setWhyElement, folded, setFolded }: FrameProps
             href={`/workbench/${store.courseId}/${station}`}
             aria-current={state.station === station ? "page" : undefined}
             title={left[station].says}
+            onPointerEnter={stationViews[station].fetchAhead}
+            onFocus={stationViews[station].fetchAhead}
             onClick={(event) => {
               if (event.ctrlKey || event.metaKey || event.shiftKey) return;
               event.preventDefault();
@@ -206,7 +201,11 @@ function Frame({ account, unread, setWhyElement, folded, setFolded }: FrameProps
       </nav>
       <main className={styles.work} id="work" tabIndex={-1}>
         <FirstSteps />
-        {hasNobody ? <NobodyYet /> : <View />}
+        {hasNobody ? (
+          <NobodyYet />
+        ) : (
+          <Fetched key={state.station} part={stationViews[state.station]} props={noProps} onShown={focusHeading} />
+        )}
       </main>
       <aside className={styles.why} aria-label="Why" hidden={hasNobody}>
         <Button quiet className={styles.fold as string} onPress={() => setFolded(!folded)} aria-expanded={!folded}>
@@ -266,10 +265,10 @@ function NoticeLine() {
   );
 }
 
-/** Whoever goes to another station goes on from its heading. */
-function useHeadingFocus(station: Station): void {
+/** Whoever goes to another station goes on from its heading, once it stands there. */
+function useHeadingFocus(station: Station): () => void {
   const before = useRef(station);
-  useEffect(() => {
+  return useCallback(() => {
     if (before.current === station) return;
     before.current = station;
     const { activeElement } = document;

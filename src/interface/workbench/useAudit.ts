@@ -6,8 +6,9 @@ import type { Finding } from "../../core/reach/audit/finding.ts";
 import { type Added, nothingAdded } from "../../core/review/added.ts";
 import type { Parted } from "../../core/review/leaving.ts";
 import type { Mend } from "../../core/review/mends/mends.ts";
-import type { AuditSubject, AuditWorker as Functions } from "../../workers/audit.ts";
-import AuditWorker from "../../workers/audit.ts?worker";
+import type { AuditSubject } from "../../workers/audit.ts";
+import type { CourseFunctions } from "../../workers/course.ts";
+import CourseWorker from "../../workers/course.ts?worker";
 import { useEffectWhen } from "../kit/when.ts";
 import type { CountedState } from "./state.ts";
 import { hasFailed, useCourseWorker } from "./useCourseWorker.ts";
@@ -32,7 +33,7 @@ const nothing = {
 };
 
 export function useAudit(state: CountedState, parted: Parted, t: number): AuditState {
-  const ask = useCourseWorker<Functions>(AuditWorker, "The audit");
+  const ask = useCourseWorker<CourseFunctions>(CourseWorker, "The audit");
   const lastId = useRef(0);
   const [layerId, setLayerId] = useState<string | null>(null);
   const [found, setFound] = useState<Audit & { added: Added }>(nothing);

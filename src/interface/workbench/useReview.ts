@@ -6,8 +6,8 @@ import type { Plan } from "../../core/plan/types.ts";
 import type { Cause } from "../../core/review/causes.ts";
 import { nothingFound, type Review } from "../../core/review/effects.ts";
 import type { Parted } from "../../core/review/leaving.ts";
-import type { ReviewWorker as Functions } from "../../workers/review.ts";
-import ReviewWorker from "../../workers/review.ts?worker";
+import type { CourseFunctions } from "../../workers/course.ts";
+import CourseWorker from "../../workers/course.ts?worker";
 import { useEffectWhen } from "../kit/when.ts";
 import type { CountedState } from "./state.ts";
 import { type AskOfCourse, hasFailed, useCourseWorker } from "./useCourseWorker.ts";
@@ -40,7 +40,7 @@ const noCauses: ReadonlyMap<string, Cause> = new Map();
 
 export function useReview(state: CountedState, parted: Parted): ReviewState {
   const { published, progress, now, station } = state;
-  const ask = useCourseWorker<Functions>(ReviewWorker, "The review");
+  const ask = useCourseWorker<CourseFunctions>(CourseWorker, "The review");
   const { applied } = parted.taken;
   const commands = useMemo(() => applied.map(({ command }) => command), [applied]);
   // The server gives back the draft that was sent to it: the same commands are the same question.
@@ -96,7 +96,7 @@ export function useReview(state: CountedState, parted: Parted): ReviewState {
 }
 
 interface TriedAsked {
-  ask: AskOfCourse<Functions>;
+  ask: AskOfCourse<CourseFunctions>;
   nextId(): number;
   state: CountedState;
   /** What is drafted and published next. */
@@ -134,7 +134,7 @@ function useTried({ ask, nextId, state, commands }: TriedAsked): Tried | null {
 }
 
 interface CausesAsked extends Pick<CountedState, "published" | "progress"> {
-  ask: AskOfCourse<Functions>;
+  ask: AskOfCourse<CourseFunctions>;
   found: Found;
   /** Whether somebody looks at the review, and it is that of the draft. */
   isAsked: boolean;
