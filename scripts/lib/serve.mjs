@@ -1,6 +1,7 @@
 /** The built application as a server whose limits of a connection are ours: `node scripts/lib/serve.mjs ENTRY`. */
 import { dirname, join } from "node:path";
 import { pathToFileURL } from "node:url";
+import compression from "compression";
 import sirv from "sirv";
 
 // Node gives up a quiet connection after 5 s. A client, or a proxy before us, that sends on it at that very moment
@@ -62,6 +63,11 @@ const files = sirv(join(dirname(process.argv[2]), "..", "client"), {
   dotfiles: false,
 });
 
+/** Data of a course is long and repeats itself. Pages stay plain: what they repeat of a request may stand beside a secret. */
+const compressed = compression({
+  filter: (_, response) => /^application\/json\b/.test(String(response.getHeader("content-type") ?? "")),
+});
+
 const isSecure = (process.env.AMBER_ADDRESS ?? "").startsWith("https:");
 const [answer] = server.listeners("request");
 server.removeAllListeners("request");
@@ -75,7 +81,7 @@ server.on("request", (request, response) => {
   believeProxies(request);
   if (request.url.startsWith(built) && /^(GET|HEAD)$/.test(request.method))
     return files(request, response, () => answer(request, response));
-  if (methods.has(request.method)) return answer(request, response);
+  if (methods.has(request.method)) return compressed(request, response, () => answer(request, response));
   response.writeHead(405, { allow: [...methods].join(", "), connection: "close" });
   response.end();
 });
