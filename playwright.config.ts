@@ -1,4 +1,5 @@
 import { defineConfig } from "@playwright/test";
+import { browserPath } from "./scripts/lib/machine.mjs";
 
 /** End-to-end tests drive the built application; scripts/test.mjs starts one for each worker. */
 export default defineConfig({
@@ -17,7 +18,7 @@ export default defineConfig({
     actionTimeout: 60_000,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
-      executablePath: "/usr/bin/chromium",
+      executablePath: browserPath() ?? "chromium",
       args: [
         "--no-sandbox",
         "--disable-gpu",

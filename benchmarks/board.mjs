@@ -3,6 +3,7 @@
  * the frames of a page of plain text that is scrolled by as much: the floor of this machine.
  */
 import { writeFileSync } from "node:fs";
+import { ensureBrowser } from "../scripts/lib/machine.mjs";
 import { startForTests } from "../scripts/lib/tests.mjs";
 
 // A small pass shows that it still runs.
@@ -52,7 +53,7 @@ const app = await startForTests("bench-board", {
   firstPort: 4371,
   load: ["demo/load-large.ts", "--students", String(students)],
 });
-const browser = await chromium.launch({ executablePath: "/usr/bin/chromium", args: ["--no-sandbox"] });
+const browser = await chromium.launch({ executablePath: await ensureBrowser(), args: ["--no-sandbox"] });
 const rows = [];
 try {
   const page = await browser.newPage({ baseURL: app.url, viewport: { width: 1280, height: 800 } });

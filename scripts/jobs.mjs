@@ -7,7 +7,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "n
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { pathToFileURL } from "node:url";
-import { ensureModules, ensureProgram, root, say } from "./lib/machine.mjs";
+import { ensureBrowser, ensureModules, ensureProgram, root, say } from "./lib/machine.mjs";
 
 const run = (args, env) =>
   new Promise((done) => {
@@ -65,7 +65,7 @@ ${steps.map((one) => `- ${one}`).join("\n")}
 async function main() {
   await ensureModules();
   await ensureProgram("mariadbd", "mariadb-server");
-  await ensureProgram("chromium", "chromium");
+  await ensureBrowser();
   const { good, counts } = await countJobs();
   const { default: limits } = await import("../src/tests/jobs/limits.json", { with: { type: "json" } });
   for (const { job, counted, byLine } of counts)

@@ -3,7 +3,7 @@
  * demo data with a fixed clock.
  */
 import { join } from "node:path";
-import { ensureModules, ensureProgram, makeFolder, root, say } from "./lib/machine.mjs";
+import { ensureBrowser, ensureModules, ensureProgram, makeFolder, root, say } from "./lib/machine.mjs";
 
 const station = (name, script) => ({
   name,
@@ -234,7 +234,7 @@ async function signIn(page, { as, url }) {
 async function main() {
   await ensureModules();
   await ensureProgram("mariadbd", "mariadb-server");
-  const executablePath = await ensureProgram("chromium", "chromium");
+  const executablePath = await ensureBrowser();
   const { startForTests } = await import("./lib/tests.mjs");
   const { chromium } = await import("@playwright/test");
   const { writePicture } = await import("./lib/pictures.mjs");

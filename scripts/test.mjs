@@ -4,7 +4,7 @@ import { existsSync, readdirSync, readFileSync, rmSync, statSync } from "node:fs
 import { join } from "node:path";
 import { stripVTControlCharacters } from "node:util";
 import { exceptions, suppressions } from "./lib/limits.mjs";
-import { ensureModules, ensureProgram, root, Stop, say } from "./lib/machine.mjs";
+import { ensureBrowser, ensureModules, ensureProgram, root, Stop, say } from "./lib/machine.mjs";
 
 /** How many tests there are at least; at most how many files are excepted from the limits of functions, and rules suppressed. */
 const {
@@ -140,7 +140,7 @@ function share() {
 async function main() {
   await ensureModules();
   await ensureProgram("mariadbd", "mariadb-server");
-  await ensureProgram("chromium", "chromium");
+  await ensureBrowser();
   rmSync(join(root, "test-results"), { recursive: true, force: true });
   await checks();
   await unit();

@@ -52,6 +52,21 @@ export async function ensureProgram(program, debianPackage) {
   return which(program);
 }
 
+const browsers = ["chromium-headless-shell", "chromium"];
+/** Debian's chromium for tests and pictures: the one without windows where it is installed, which is lighter. */
+export const browserPath = () => browsers.map(which).find(Boolean) ?? null;
+
+/** The same, installed where it is missing; releases of Debian without the lighter one have the other. */
+export async function ensureBrowser() {
+  const [light, whole] = browsers;
+  if (which(light)) return which(light);
+  try {
+    return await ensureProgram(light, light);
+  } catch {
+    return ensureProgram(whole, whole);
+  }
+}
+
 const digestOf = (text) => createHash("sha256").update(text).digest("hex");
 
 /** `npm ci` in a folder when the lock file is not the one that node_modules was made from. */
