@@ -133,6 +133,10 @@ test("when the server does not answer, it is said, and trying again goes on", as
   await page.unroute("**/plan");
   await page.getByRole("button", { name: "Try again" }).click();
   await expect(page.getByRole("heading", { name: "Reach" })).toBeVisible();
+  // A station that was fetched is there without a connection.
+  await page.keyboard.press("Alt+1");
+  await expect(page.getByRole("heading", { name: "Intake" })).toBeVisible();
+  await page.keyboard.press("Alt+3");
   await context.setOffline(true);
   await page.keyboard.press("Alt+1");
   await page.getByRole("button", { name: "Home is D1" }).click();

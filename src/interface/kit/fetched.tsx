@@ -47,6 +47,12 @@ export function Fetched<Props extends object>({ part, props, onShown }: FetchedP
     };
   }, [status, part]);
   useEffect(() => {
+    if (status !== "failed") return;
+    const again = () => setStatus("waiting");
+    addEventListener("online", again);
+    return () => removeEventListener("online", again);
+  }, [status]);
+  useEffect(() => {
     if (status === "here") onShown?.();
   }, [status, onShown]);
   const Here = part.here;
