@@ -223,7 +223,7 @@ function addLayers(
   // One of the two support people has their group; the other was given nobody yet.
   for (const one of people.staff.filter(({ username }) => username === "support.writing")) {
     place(one, writing, week(4));
-    plan.course.staffMay[one.person.id] = ["set allowances"];
+    plan.course.staffMay = { ...plan.course.staffMay, [one.person.id]: ["set allowances"] };
   }
 }
 

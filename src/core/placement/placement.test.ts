@@ -158,7 +158,10 @@ describe("counting a layer", () => {
     place("ben", "North");
     place("cas", "North");
     place("cas", "South");
-    layerOf(plan).keepApart.push(["ada", "ben"], ["ada", "dee"]);
+    layerOf(plan).keepApart = [
+      ["ada", "ben"],
+      ["ada", "dee"],
+    ];
     const count = countLayer(plan, "Banks", t0);
     expect(count).toMatchObject({
       placed: 3,

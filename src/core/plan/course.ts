@@ -1,7 +1,9 @@
 /** What is decided of a course as a whole: its term, its settings, and what its staff may do by themselves. */
+
 import { z } from "zod";
 import { isTimeZone } from "../clock/local-time.ts";
 import { Day, Id, Title } from "./basics.ts";
+import { frozen } from "./frozen.ts";
 import { Grading } from "./grading.ts";
 
 /** Between groups a split item is sealed (own thread only), readable (others' cannot be answered) or shared. Section 4. */
@@ -61,7 +63,7 @@ export const Course = z.object({
 });
 
 /** A course's settings before anything is decided. */
-export const blankCourse = {
+export const blankCourse = frozen({
   noClassDays: [],
   datePolicy: "most generous" as const,
   layerOrder: [],
@@ -95,7 +97,7 @@ export const blankCourse = {
   unequalShare: 25,
   grading: { categories: [], missingIsZero: false, scale: [] },
   staffMay: {},
-};
+});
 
 export type Between = z.infer<typeof Between>;
 export type ClassList = z.infer<typeof ClassList>;

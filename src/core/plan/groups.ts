@@ -1,7 +1,9 @@
 /** Layers, groups, sets and placements, as rows of a plan. Source: semantics.md section 3. */
+
 import { z } from "zod";
 import { Id, MeetingDays, Title, Wall } from "./basics.ts";
 import { Forming } from "./forming.ts";
+import { frozen } from "./frozen.ts";
 
 /** One line of the ordered list by which a layer follows sections. Source: semantics.md section 3. */
 export const PlacementRule = z.object({
@@ -101,7 +103,7 @@ export const Group = z.object({
 export const NamedSet = z.object({ id: Id, name: Title, groupIds: z.array(Id).max(1000) });
 
 /** A group before anything is said of it. */
-export const blankGroup = {
+export const blankGroup = frozen({
   min: null,
   max: null,
   description: "",
@@ -114,16 +116,16 @@ export const blankGroup = {
   added: [],
   archivedAt: null,
   page: null,
-};
+});
 /** A layer before anything is said of it. */
-export const blankLayer = {
+export const blankLayer = frozen({
   private: false,
   following: null,
   keepApart: [],
   forming: null,
   selfPlacement: null,
   archivedAt: null,
-};
+});
 
 export const Placement = z.object({
   id: Id,

@@ -2,8 +2,10 @@
  * Questions of a quiz, as the item that holds them says them. Texts of questions are HTML, of choices plain.
  * Source: semantics.md section 7, attempts.
  */
+
 import { z } from "zod";
 import { Id } from "./basics.ts";
+import { frozen } from "./frozen.ts";
 
 const Words = z.string().trim().min(1);
 export const Choice = z.object({ id: Id, text: Words.max(2000) });
@@ -77,7 +79,13 @@ export type QuestionKind = Question["kind"];
 export type QuestionPart = z.infer<typeof QuestionPart>;
 export type Quiz = z.infer<typeof Quiz>;
 
-export const blankQuiz: Quiz = { parts: [], mixChoices: false, counts: "best", shows: "at once", released: false };
+export const blankQuiz: Quiz = frozen({
+  parts: [],
+  mixChoices: false,
+  counts: "best",
+  shows: "at once",
+  released: false,
+});
 
 /** What kinds of questions are called. */
 export const questionKinds: Record<QuestionKind, string> = {

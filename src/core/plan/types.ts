@@ -6,9 +6,11 @@
  * Instants are epoch milliseconds. Dates people type are wall-clock strings in the course's time zone.
  * Source: semantics.md sections 1 to 6.
  */
+
 import { z } from "zod";
 import { Id, MeetingDays, Moment, Title } from "./basics.ts";
 import { Between, type Course } from "./course.ts";
+import { frozen } from "./frozen.ts";
 import type { Group, Layer, NamedSet, Placement } from "./groups.ts";
 import { Quiz } from "./questions.ts";
 
@@ -138,7 +140,7 @@ export const Item = z.object({
 });
 
 /** An item as it is before anything is decided: for everyone, announced, without dates, marks or conditions. */
-export const blankItem: Omit<z.infer<typeof Item>, "id" | "parentId" | "position" | "kind" | "title"> = {
+export const blankItem: Omit<z.infer<typeof Item>, "id" | "parentId" | "position" | "kind" | "title"> = frozen({
   body: "",
   published: true,
   seals: true,
@@ -157,7 +159,7 @@ export const blankItem: Omit<z.infer<typeof Item>, "id" | "parentId" | "position
   pageOf: null,
   owners: [],
   combines: [],
-};
+});
 
 /** An extra entrance: the item can be opened from this folder too (null: from the top of the outline). */
 export const Entrance = z.object({
