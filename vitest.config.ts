@@ -9,6 +9,9 @@ export default defineConfig({
         test: {
           ...shared,
           name: "core",
+          // Of pure functions: files share what they import, which none of them changes.
+          isolate: false,
+          pool: "threads",
           include: [
             "src/core/**/*.test.ts",
             "src/api/**/*.test.ts",
