@@ -94,7 +94,8 @@ test("only the station that is looked at is fetched; one that cannot be says so,
     .filter((url) => url.endsWith(".js"))
     .map((url) => url.split("/").at(-1)?.split(".")[0]);
   expect(scripts).toContain("Intake");
-  for (const other of ["Timing", "Gradebook", "ReachStation", "RichText"]) expect(scripts).not.toContain(other);
+  for (const other of ["Timing", "Gradebook", "ReachStation", "RichText", "ItemCard"])
+    expect(scripts).not.toContain(other);
   const goWithoutScript = async (station: string) => {
     const script = new RegExp(`/_astro/${station}\\.[^/]*\\.js`);
     await page.route(script, (route) => route.fulfill({ status: 502 }));

@@ -11,16 +11,34 @@ export interface Part<Props> {
   fetchAhead(): void;
 }
 
-/** `load` imports the part. */
+/** Those that no page has asked for yet. */
+const waiting = new Set<Pick<Part<never>, "fetchAhead">>();
+
+/** `load` imports the part. A dialog that would grow while one aims at something in it is a part as a whole. */
 export function partOf<Props>(load: () => Promise<ComponentType<Props>>): Part<Props> {
   const part: Part<Props> = {
     here: null,
     async fetch() {
+      waiting.delete(part);
       part.here ??= await load();
     },
     fetchAhead: () => void part.fetch().catch(() => {}),
   };
+  waiting.add(part);
   return part;
+}
+
+/** All of them, one after another once nothing else goes on: a version that goes live meanwhile no longer has these. */
+export function fetchAllWhenIdle(): () => void {
+  let timer: ReturnType<typeof setTimeout>;
+  const next = () => {
+    const [first] = waiting;
+    first?.fetchAhead();
+    // Stations bring parts of their own.
+    timer = setTimeout(next, first ? 1000 : 10_000);
+  };
+  timer = setTimeout(next, 10_000);
+  return () => clearTimeout(timer);
 }
 
 interface FetchedProps<Props> {

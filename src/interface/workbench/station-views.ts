@@ -10,15 +10,3 @@ export const stationViews: Record<Station, Part<object>> = {
   gradebook: partOf(async () => (await import("../stations/gradebook/Gradebook.tsx")).Gradebook),
   review: partOf(async () => (await import("../stations/review/ReviewStation.tsx")).ReviewStation),
 };
-
-/** All of them, one after another once nothing else goes on: a version that goes live meanwhile no longer has these. */
-export function fetchStationsWhenIdle(): () => void {
-  const waiting = Object.values(stationViews);
-  let timer: ReturnType<typeof setTimeout>;
-  const next = () => {
-    waiting.pop()?.fetchAhead();
-    if (waiting.length > 0) timer = setTimeout(next, 1000);
-  };
-  timer = setTimeout(next, 10_000);
-  return () => clearTimeout(timer);
-}

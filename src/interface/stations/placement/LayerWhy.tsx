@@ -8,6 +8,7 @@ import { lookup } from "../../../core/plan/lookup.ts";
 import type { Layer } from "../../../core/plan/types.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Few } from "../../kit/Few.tsx";
+import { Fetched, partOf } from "../../kit/fetched.tsx";
 import { plural } from "../../kit/words.ts";
 import { useParts, useWorkbench } from "../../workbench/context.tsx";
 import { CoordinatorOnly } from "../../workbench/may.tsx";
@@ -17,7 +18,6 @@ import { LayerEdit } from "./dialogs.tsx";
 import { LeadsChoice } from "./LeadsChoice.tsx";
 import styles from "./placement.module.css";
 import { RulesDialog } from "./RulesDialog.tsx";
-import { SelfPlacementDialog } from "./self/SelfPlacementDialog.tsx";
 
 /** What a layer is, and by what its groups are filled. */
 interface WhyProps {
@@ -25,6 +25,9 @@ interface WhyProps {
   onLayer(layerId: string): void;
   files(): void;
 }
+/** It comes with the editor of texts, which weighs more than the station. */
+const selfPlacementDialog = partOf(async () => (await import("./self/SelfPlacementDialog.tsx")).SelfPlacementDialog);
+
 export function LayerWhy({ layer, onLayer, files }: WhyProps) {
   const { store, plan } = useWorkbench();
   const [editing, setEditing] = useState(false);
@@ -113,7 +116,7 @@ export function LayerWhy({ layer, onLayer, files }: WhyProps) {
         )}
         <LayerTools layer={layer} onLayer={onLayer} files={files} />
       </CoordinatorOnly>
-      {placing && <SelfPlacementDialog layer={layer} onClose={() => setPlacing(false)} />}
+      {placing && <Fetched part={selfPlacementDialog} props={{ layer, onClose: () => setPlacing(false) }} />}
       {editing && <RulesDialog layer={layer} onClose={() => setEditing(false)} />}
     </section>
   );

@@ -1,13 +1,16 @@
 import { Button } from "../../kit/Button.tsx";
+import { Fetched, partOf } from "../../kit/fetched.tsx";
 import { useFindings } from "../../workbench/context.tsx";
 import { CoordinatorOnly } from "../../workbench/may.tsx";
 import { AuditWords, FindingWhy } from "./audit/FindingWhy.tsx";
 import { CourseWhy } from "./CourseWhy.tsx";
 import { CrossingWhy } from "./CrossingWhy.tsx";
 import { ItemWhy } from "./ItemWhy.tsx";
-import { ItemCard } from "./items/ItemCard.tsx";
 import type { useStranded } from "./useOutline.ts";
 import type { ReachState } from "./useReachState.ts";
+
+/** It comes with the editor of texts, which weighs more than the station. */
+const itemCard = partOf(async () => (await import("./items/ItemCard.tsx")).ItemCard);
 
 interface ReachWhyProps {
   reach: ReachState;
@@ -19,12 +22,15 @@ export function ReachWhy({ reach, stranded, setShownItem }: ReachWhyProps) {
   const { written, setWritten, view, setAt } = reach;
   if (written)
     return (
-      <ItemCard
+      <Fetched
         key={written.itemId ?? "new"}
-        written={written}
-        onClose={() => setWritten(null)}
-        onMade={(itemId) => setAt({ itemId, columnId: null })}
-        onShown={setShownItem}
+        part={itemCard}
+        props={{
+          written,
+          onClose: () => setWritten(null),
+          onMade: (itemId) => setAt({ itemId, columnId: null }),
+          onShown: setShownItem,
+        }}
       />
     );
   return view === "crossings" ? <CrossingsWhy reach={reach} stranded={stranded} /> : <FindingsWhy reach={reach} />;

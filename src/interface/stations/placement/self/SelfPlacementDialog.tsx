@@ -7,7 +7,7 @@ import { Button } from "../../../kit/Button.tsx";
 import { DateTime } from "../../../kit/DateTime.tsx";
 import { Actions, Dialog } from "../../../kit/Dialog.tsx";
 import { Checkbox, TextField } from "../../../kit/Fields.tsx";
-import { RichTextField } from "../../../kit/RichTextField.tsx";
+import { RichText } from "../../../kit/RichText.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { saveFile } from "../../../kit/save.ts";
 import { Views } from "../../../kit/Views.tsx";
@@ -82,12 +82,7 @@ export function SelfPlacementDialog({ layer, onClose }: { layer: Layer; onClose(
           <DateTime label="From" value={self.opens} onChange={(opens) => set({ opens })} />
           <DateTime label="Until" value={self.closes} onChange={(closes) => set({ closes })} />
         </div>
-        <RichTextField
-          key={self.by}
-          label="What students are told"
-          value={self.help}
-          onChange={(help) => set({ help })}
-        />
+        <RichText key={self.by} label="What students are told" value={self.help} onChange={(help) => set({ help })} />
         <Checkbox isSelected={self.showNames} onChange={(showNames) => set({ showNames })}>
           Students see the names of a group's members before they choose
         </Checkbox>

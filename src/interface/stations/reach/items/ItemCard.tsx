@@ -10,7 +10,7 @@ import { splitKinds } from "../../../../core/reach/outline/check.ts";
 import { Button } from "../../../kit/Button.tsx";
 import { Card, CardActions } from "../../../kit/Card.tsx";
 import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
-import { RichTextField } from "../../../kit/RichTextField.tsx";
+import { RichText } from "../../../kit/RichText.tsx";
 import { SubmitForm } from "../../../kit/SubmitForm.tsx";
 import { Views } from "../../../kit/Views.tsx";
 import { useEffectWhen } from "../../../kit/when.ts";
@@ -260,7 +260,7 @@ function Body({ form }: PartProps) {
       : [],
   );
   return (
-    <RichTextField
+    <RichText
       label="Text"
       value={form.filled.fields.body}
       onChange={(body) => form.set({ body })}

@@ -6,7 +6,7 @@ import { type Question, type QuestionKind, questionKinds } from "../../../../cor
 import { Button } from "../../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../../kit/Fields.tsx";
 import { NumberField } from "../../../kit/NumberField.tsx";
-import { RichTextField } from "../../../kit/RichTextField.tsx";
+import { RichText } from "../../../kit/RichText.tsx";
 import styles from "./questions.module.css";
 
 interface QuestionFieldsProps {
@@ -22,7 +22,7 @@ interface Fields<Kind extends QuestionKind> {
 export function QuestionFields({ question, onChange }: QuestionFieldsProps) {
   return (
     <>
-      <RichTextField
+      <RichText
         label="Question"
         value={question.text}
         onChange={(text) => onChange({ ...question, text: text || "New question" })}
