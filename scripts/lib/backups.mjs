@@ -31,7 +31,9 @@ export const migrations = () =>
  * run. Gives its address and what ends what was started.
  */
 export async function databaseOf({ isEmpty }) {
-  if (process.env.AMBER_DATABASE_URL) return { url: process.env.AMBER_DATABASE_URL, stop: async () => {} };
+  // Of several nodes any will do: all hold the same.
+  const [url] = (process.env.AMBER_DATABASE_URL ?? "").trim().split(/\s+/);
+  if (url) return { url, stop: async () => {} };
   const folder = isEmpty ? join(dataFolder, "institution") : dataFolder;
   const lock = join(folder, "running.json");
   const running = existsSync(lock) ? JSON.parse(readFileSync(lock, "utf8")) : null;

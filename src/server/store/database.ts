@@ -1,18 +1,19 @@
 /** The connection pool, and transactions that try again after a deadlock or a failed certification. */
-import mysql, { type Pool, type PoolConnection, type ResultSetHeader, type RowDataPacket } from "mysql2/promise";
+import mysql, { type PoolConnection, type ResultSetHeader, type RowDataPacket } from "mysql2/promise";
 import { config } from "../config.ts";
+import { type Connections, openNodes } from "./nodes.ts";
 
-let pool: Pool | null = null;
+let pool: Connections | null = null;
 /** No statement is waited for longer, in milliseconds. */
 let statementPatience = 60_000;
 
-export function database(): Pool {
+export function database(): Connections {
   if (pool) return pool;
-  const { AMBER_DATABASE_URL: uri, AMBER_DATABASE_PATIENCE } = config();
+  const { AMBER_DATABASE_URL: named, AMBER_DATABASE_PATIENCE } = config();
   statementPatience = AMBER_DATABASE_PATIENCE;
-  if (!uri) throw new Error("AMBER_DATABASE_URL is not set. Start the application with npm start.");
-  pool = mysql.createPool({
-    uri,
+  if (!named) throw new Error("AMBER_DATABASE_URL is not set. Start the application with npm start.");
+  const addresses = named.trim().split(/\s+/);
+  const options = {
     connectionLimit: 10,
     // Whoever finds this many waiting before them is told so at once.
     queueLimit: 2000,
@@ -22,7 +23,8 @@ export function database(): Pool {
     decimalNumbers: true,
     // Each connection keeps its own, and the server has room for 16,000 in all.
     maxPreparedStatements: 500,
-  });
+  };
+  pool = addresses.length > 1 ? openNodes(addresses, options) : mysql.createPool({ uri: addresses[0], ...options });
   return pool;
 }
 
@@ -32,7 +34,7 @@ export async function closeDatabase(): Promise<void> {
 }
 
 type Value = string | number | boolean | null | Uint8Array;
-type Runner = Pool | PoolConnection;
+type Runner = Connections | PoolConnection;
 
 /** Asks over a connection. One that does not answer in time is given up: its answer may still come. */
 async function asking<Answer>(runner: Runner, ask: (connection: PoolConnection) => Promise<Answer>): Promise<Answer> {
@@ -48,16 +50,27 @@ async function asking<Answer>(runner: Runner, ask: (connection: PoolConnection) 
   }
 }
 
-const execute = <Answer extends RowDataPacket[] | ResultSetHeader>(sql: string, values: Value[], runner: Runner) =>
-  asking(runner, async (connection) => {
-    const [answer] = await connection.execute<Answer>({ sql, timeout: statementPatience }, values);
-    return answer;
-  });
+const execute = <Answer extends RowDataPacket[] | ResultSetHeader>(sql: string, values: Value[], runner: Runner) => {
+  const once = () =>
+    asking(runner, async (connection) => {
+      const [answer] = await connection.execute<Answer>({ sql, timeout: statementPatience }, values);
+      return answer;
+    });
+  // Within a transaction all of it is tried again, by whoever began it.
+  return "getConnection" in runner ? tryingAgain(once, () => isReading.test(sql)) : once();
+};
+/** Statements that change nothing, and may be asked twice. */
+const isReading = /^\s*(?:SELECT|WITH)\b/i;
 
 const codeOf = (error: unknown): string => String((error as { code?: unknown } | null)?.code ?? "");
+/** The connection is gone, and with it what was not committed. */
+const lostCodes = new Set([
+  ...["ECONNREFUSED", "ECONNRESET", "EPIPE", "ETIMEDOUT", "PROTOCOL_CONNECTION_LOST", "ER_SERVER_SHUTDOWN"],
+  ...["PROTOCOL_SEQUENCE_TIMEOUT", "POOL_NOEXIST", "POOL_NONEONLINE"],
+]);
 const awayCodes = new Set([
-  ...["ECONNREFUSED", "ECONNRESET", "EPIPE", "ETIMEDOUT", "ENOTFOUND", "EHOSTUNREACH"],
-  ...["PROTOCOL_CONNECTION_LOST", "PROTOCOL_SEQUENCE_TIMEOUT", "ER_CON_COUNT_ERROR", "ER_SERVER_SHUTDOWN"],
+  ...lostCodes,
+  ...["ENOTFOUND", "EHOSTUNREACH", "ER_CON_COUNT_ERROR", "ER_UNKNOWN_COM_ERROR"],
   ...[
     "ER_QUERY_INTERRUPTED",
     "ER_STATEMENT_TIMEOUT",
@@ -68,8 +81,10 @@ const awayCodes = new Set([
 ]);
 /** Whether an error says that the database does not answer, has no room, or has too many waiting: trying later may help. */
 export const isDatabaseAway = (error: unknown): boolean =>
-  awayCodes.has(codeOf(error)) ||
-  (error instanceof Error && /^(Queue limit reached|Pool is closed|Can't add new command)/.test(error.message));
+  awayCodes.has(codeOf(error)) || wasNotSent(error) || (error instanceof Error && /^Queue limit/.test(error.message));
+/** The connection had been closed before the statement, a commit for instance, was sent over it: nothing of it was kept. */
+const wasNotSent = (error: unknown): boolean =>
+  error instanceof Error && /^(Pool is closed|Can't add new command)/.test(error.message);
 
 export async function rows<Row>(sql: string, values: Value[] = [], runner: Runner = database()): Promise<Row[]> {
   return (await execute<RowDataPacket[]>(sql, values, runner)) as unknown as Row[];
@@ -90,26 +105,48 @@ export async function run(sql: string, values: Value[], runner: Runner = databas
   return (await execute<ResultSetHeader>(sql, values, runner)).affectedRows;
 }
 
-// Deadlock, lock wait, and Galera's "not ready" and certification failures: the whole transaction may be tried again.
+// Deadlock, lock wait, and Galera's "not ready" and certification failures: nothing was kept, and it may be tried again.
 const transient = new Set([1205, 1213, 1047]);
 
-export async function transaction<Result>(work: (connection: PoolConnection) => Promise<Result>): Promise<Result> {
+/**
+ * Does it again where nothing of it was kept; with several nodes also where the connection was lost, if it may be done twice:
+ * another node is asked then.
+ */
+async function tryingAgain<Answer>(once: () => Promise<Answer>, mayTwice: () => boolean): Promise<Answer> {
   for (let attempt = 1; ; attempt++) {
+    try {
+      return await once();
+    } catch (error) {
+      const { look } = database();
+      const isLost = look !== undefined && (wasNotSent(error) || (lostCodes.has(codeOf(error)) && mayTwice()));
+      if (attempt >= 5 || !(isLost || transient.has((error as { errno?: number }).errno ?? 0))) throw error;
+      await look?.();
+      await new Promise((resolve) => setTimeout(resolve, 20 * 2 ** attempt * Math.random()));
+    }
+  }
+}
+
+export function transaction<Result>(work: (connection: PoolConnection) => Promise<Result>): Promise<Result> {
+  // Of a commit that was not answered nobody knows whether it was kept.
+  let isCommitting = false;
+  const once = async () => {
+    isCommitting = false;
     const connection = await database().getConnection();
     try {
       await connection.beginTransaction();
       const result = await work(connection);
+      isCommitting = true;
       await connection.commit();
       return result;
     } catch (error) {
       // A connection that died cannot roll back; the database already has.
       await connection.rollback().catch(() => connection.destroy());
-      if (!transient.has((error as { errno?: number }).errno ?? 0) || attempt >= 5) throw error;
-      await new Promise((resolve) => setTimeout(resolve, 20 * 2 ** attempt * Math.random()));
+      throw error;
     } finally {
       connection.release();
     }
-  }
+  };
+  return tryingAgain(once, () => !isCommitting);
 }
 
 /** INSERT of many rows in few statements. They are sent as text: one of each length prepared would fill the server. */

@@ -42,3 +42,26 @@ test("a migration that is no SQL stops there, and the next start finds it", asyn
     await run("DROP TABLE kept_migrations", []);
   }
 });
+
+test("two that start at once migrate once, and one whose claim ran out is not waited for", async () => {
+  rmSync(join(newer, "0001_broken.sql"), { force: true });
+  writeFileSync(
+    join(newer, "0001_once.sql"),
+    "CREATE TABLE once_only (id INT);\nINSERT INTO once_only VALUES (SLEEP(1));\n",
+  );
+  await run("CREATE TABLE kept_migrations AS SELECT name FROM migrations", []);
+  await run("DELETE FROM migrations", []);
+  const said: string[] = [];
+  try {
+    await run("UPDATE migrating SET holder = 'somebody', until = NOW(3) + INTERVAL 1 SECOND WHERE id = 1", []);
+    const begun = Date.now();
+    await Promise.all([1, 2].map(() => migrate(newer, (line) => said.push(line))));
+    expect(said).toEqual(["Migrated 0001_once.sql"]);
+    expect(Date.now() - begun).toBeGreaterThan(1000);
+  } finally {
+    await run("DELETE FROM migrations", []);
+    await run("INSERT IGNORE INTO migrations SELECT name FROM kept_migrations", []);
+    await run("DROP TABLE kept_migrations", []);
+    await run("DROP TABLE IF EXISTS once_only", []);
+  }
+});

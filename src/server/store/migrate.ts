@@ -1,15 +1,43 @@
 /** Numbered SQL files, applied in order and recorded. A lock keeps two starting processes from doing it twice. */
+import { randomUUID } from "node:crypto";
 import { readdir, readFile } from "node:fs/promises";
 import { join } from "node:path";
-import type { RowDataPacket } from "mysql2/promise";
+import { setTimeout } from "node:timers/promises";
 import { database, rows, run } from "./database.ts";
 
+/** How long a claim holds that nobody renews, and how often it is renewed, in seconds. */
+const [claimSeconds, renewSeconds] = [30, 5];
+
+/**
+ * Claims the migrations for this process; gives how to let them go. The claim is a row, since a lock of one node is not known
+ * to the others; where its process dies it runs out.
+ */
+async function claim(): Promise<() => Promise<void>> {
+  const holder = randomUUID();
+  await run(
+    "CREATE TABLE IF NOT EXISTS migrating (id TINYINT NOT NULL PRIMARY KEY, holder CHAR(36) NOT NULL, until DATETIME(3) NOT NULL) ENGINE = InnoDB DEFAULT CHARSET = utf8mb4",
+    [],
+  );
+  await run("INSERT IGNORE INTO migrating (id, holder, until) VALUES (1, '', '2000-01-01')", []);
+  const hold = async () =>
+    (await run(
+      `UPDATE migrating SET holder = ?, until = NOW(3) + INTERVAL ${claimSeconds} SECOND WHERE id = 1 AND (holder = ? OR until < NOW(3))`,
+      [holder, holder],
+    )) === 1;
+  for (const end = Date.now() + 120_000; !(await hold()); await setTimeout(200))
+    if (Date.now() > end)
+      throw new Error("Another process is migrating the database and did not finish within two minutes.");
+  const renewing = setInterval(() => void hold().catch(() => {}), renewSeconds * 1000);
+  return async () => {
+    clearInterval(renewing);
+    await run("UPDATE migrating SET until = '2000-01-01' WHERE id = 1 AND holder = ?", [holder]).catch(() => {});
+  };
+}
+
 export async function migrate(folder: string, say: (line: string) => void): Promise<void> {
+  const letGo = await claim();
   const connection = await database().getConnection();
   try {
-    const [[lock]] = await connection.query<RowDataPacket[]>("SELECT GET_LOCK('amber_migrations', 60) AS got");
-    if (lock?.got !== 1)
-      throw new Error("Another process is migrating the database and did not finish within a minute.");
     await connection.query(
       "CREATE TABLE IF NOT EXISTS migrations (name VARCHAR(100) NOT NULL PRIMARY KEY) ENGINE = InnoDB DEFAULT CHARSET = utf8mb4",
     );
@@ -31,7 +59,7 @@ export async function migrate(folder: string, say: (line: string) => void): Prom
       say(`Migrated ${name}`);
     }
   } finally {
-    await connection.query("SELECT RELEASE_LOCK('amber_migrations')").catch(() => undefined);
     connection.release();
+    await letGo();
   }
 }

@@ -1,0 +1,108 @@
+/** Several nodes: a real cluster of three, of which some are killed, held and cut off while it is written and read. */
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { startCluster } from "../../../scripts/lib/cluster.mjs";
+import { closeDatabase, isDatabaseAway, rows, run, transaction } from "./database.ts";
+
+type Cluster = Awaited<ReturnType<typeof startCluster>>;
+let cluster: Cluster;
+const alone = process.env.AMBER_DATABASE_URL;
+
+beforeAll(async () => {
+  cluster = await startCluster();
+  process.env.AMBER_DATABASE_URL = cluster.urls.join(" ");
+  await run("CREATE TABLE kept (id INT NOT NULL PRIMARY KEY, writer INT NOT NULL) ENGINE = InnoDB", []);
+  await run("CREATE TABLE sums (writer INT NOT NULL PRIMARY KEY, count INT NOT NULL) ENGINE = InnoDB", []);
+});
+afterAll(async () => {
+  await closeDatabase();
+  process.env.AMBER_DATABASE_URL = alone;
+  await cluster?.stop();
+});
+
+let next = 1;
+/** Writers go on until they are stopped, each write in a transaction with its sum, and read what they wrote. */
+function startWriting() {
+  const [acknowledged, failed, stale] = [new Set<number>(), [] as { id: number; error: unknown }[], [] as number[]];
+  let isOver = false;
+  const write = async (writer: number) => {
+    await run("INSERT IGNORE INTO sums (writer, count) VALUES (?, 0)", [writer]);
+    while (!isOver) {
+      const id = next++;
+      try {
+        await transaction(async (connection) => {
+          await run("INSERT INTO kept (id, writer) VALUES (?, ?)", [id, writer], connection);
+          await run("UPDATE sums SET count = count + 1 WHERE writer = ?", [writer], connection);
+        });
+        acknowledged.add(id);
+        if ((await rows("SELECT id FROM kept WHERE id = ?", [id])).length !== 1) stale.push(id);
+      } catch (error) {
+        failed.push({ id, error });
+        await new Promise((resolve) => setTimeout(resolve, 50));
+      }
+    }
+  };
+  const all = Promise.all([1, 2, 3, 4].map(write));
+  return {
+    acknowledged,
+    failed,
+    stale,
+    async stop() {
+      isOver = true;
+      await all;
+    },
+  };
+}
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** What was acknowledged is there, with its sums; of what failed at most what was in flight is not known. */
+async function expectKept({ acknowledged, failed, stale }: ReturnType<typeof startWriting>, inFlight: number) {
+  const there = new Set((await rows<{ id: number }>("SELECT id FROM kept", [])).map(({ id }) => id));
+  expect([...acknowledged].filter((id) => !there.has(id))).toEqual([]);
+  expect(stale).toEqual([]);
+  expect([failed.length <= inFlight, failed.map(({ error }) => String(error))]).toEqual([true, expect.anything()]);
+  for (const { error } of failed) expect(isDatabaseAway(error)).toBe(true);
+  const wrong = await rows(
+    "SELECT s.writer FROM sums s LEFT JOIN kept k ON k.writer = s.writer GROUP BY s.writer, s.count HAVING COUNT(k.id) <> s.count",
+    [],
+  );
+  expect(wrong).toEqual([]);
+}
+
+test("a node that is killed is passed over: nothing acknowledged is lost, nothing but what was in flight fails", async () => {
+  const writing = startWriting();
+  await pause(1000);
+  const before = writing.acknowledged.size;
+  await cluster.nodes[0]?.kill();
+  await pause(4000);
+  const after = writing.acknowledged.size;
+  await cluster.nodes[0]?.start();
+  await pause(1000);
+  await writing.stop();
+  expect(before).toBeGreaterThan(0);
+  expect(after).toBeGreaterThan(before);
+  // The node that fills it again is left, too.
+  await expectKept(writing, 8);
+});
+
+test("a node that is held is passed over once it is missed, and takes part again", async () => {
+  const writing = startWriting();
+  await pause(500);
+  // The one that is asked: the first was away.
+  cluster.nodes[1]?.signal("SIGSTOP");
+  await pause(14_000);
+  const held = writing.acknowledged.size;
+  await pause(2000);
+  expect(writing.acknowledged.size).toBeGreaterThan(held);
+  cluster.nodes[1]?.signal("SIGCONT");
+  await writing.stop();
+  await expectKept(writing, 8);
+});
+
+test("what is left of the nodes without the others answers nothing wrong, and says that it is away", async () => {
+  await cluster.nodes[0]?.kill();
+  await cluster.nodes[1]?.kill();
+  const asked = () => run("DELETE FROM kept", []).then(() => null, isDatabaseAway);
+  await expect.poll(asked, { timeout: 60_000 }).toBe(true);
+  // It stays so, and nothing was deleted on the one that is left.
+  expect(await asked()).toBe(true);
+});
