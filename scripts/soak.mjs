@@ -7,20 +7,11 @@
 import { randomUUID } from "node:crypto";
 import { readFileSync } from "node:fs";
 import { createHistogram } from "node:perf_hooks";
-import { parseArgs } from "node:util";
 import { startCrashing } from "./lib/crash.mjs";
 import { ensureModules, ensureProgram, pause, root, say } from "./lib/machine.mjs";
+import { numbersGiven } from "./lib/numbers.mjs";
 
-const { values } = parseArgs({
-  options: {
-    minutes: { type: "string", default: "10" },
-    students: { type: "string", default: "500" },
-    readers: { type: "string", default: "30" },
-  },
-});
-const [minutes, students, readers] = [values.minutes, values.students, values.readers].map(Number);
-if (![minutes, students, readers].every((number) => number > 0))
-  throw new Error("Give numbers above nought: npm run soak -- --minutes 10 --students 500 --readers 30");
+const { minutes, students, readers } = numbersGiven("npm run soak", { minutes: 10, students: 500, readers: 30 });
 
 await ensureModules();
 await ensureProgram("mariadbd", "mariadb-server");
