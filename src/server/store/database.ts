@@ -113,13 +113,16 @@ const transient = new Set([1205, 1213, 1047]);
  * another node is asked then.
  */
 async function tryingAgain<Answer>(once: () => Promise<Answer>, mayTwice: () => boolean): Promise<Answer> {
+  const begun = Date.now();
   for (let attempt = 1; ; attempt++) {
     try {
       return await once();
     } catch (error) {
-      const { look } = database();
+      // Whoever asked has waited long enough.
+      if (attempt >= 5 || Date.now() - begun > statementPatience) throw error;
+      const look = pool?.look;
       const isLost = look !== undefined && (wasNotSent(error) || (lostCodes.has(codeOf(error)) && mayTwice()));
-      if (attempt >= 5 || !(isLost || transient.has((error as { errno?: number }).errno ?? 0))) throw error;
+      if (!isLost && !transient.has((error as { errno?: number }).errno ?? 0)) throw error;
       await look?.();
       await new Promise((resolve) => setTimeout(resolve, 20 * 2 ** attempt * Math.random()));
     }
