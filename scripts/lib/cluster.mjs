@@ -110,6 +110,7 @@ export async function startCluster({ size = 3, firstPort = 34_100 } = {}) {
     urls: nodes.map(({ url }) => url),
     nodes: nodes.map((node) => ({
       ...{ url: node.url, name: node.name },
+      pid: () => node.child.pid,
       start: () => start(node),
       signal: (signal) => process.kill(node.child.pid, signal),
       async kill() {
