@@ -63,14 +63,16 @@ const execute = <Answer extends RowDataPacket[] | ResultSetHeader>(sql: string, 
 const isReading = /^\s*(?:SELECT|WITH)\b/i;
 
 const codeOf = (error: unknown): string => String((error as { code?: unknown } | null)?.code ?? "");
+/** No connection was there: nothing was sent. */
+const unsentCodes = new Set(["ECONNREFUSED", "ENOTFOUND", "EHOSTUNREACH", "POOL_NOEXIST", "POOL_NONEONLINE"]);
 /** The connection is gone, and with it what was not committed. */
 const lostCodes = new Set([
-  ...["ECONNREFUSED", "ECONNRESET", "EPIPE", "ETIMEDOUT", "PROTOCOL_CONNECTION_LOST", "ER_SERVER_SHUTDOWN"],
-  ...["PROTOCOL_SEQUENCE_TIMEOUT", "POOL_NOEXIST", "POOL_NONEONLINE"],
+  ...["ECONNRESET", "EPIPE", "ETIMEDOUT"],
+  ...["PROTOCOL_CONNECTION_LOST", "PROTOCOL_SEQUENCE_TIMEOUT", "ER_SERVER_SHUTDOWN"],
 ]);
 const awayCodes = new Set([
   ...lostCodes,
-  ...["ENOTFOUND", "EHOSTUNREACH", "ER_CON_COUNT_ERROR", "ER_UNKNOWN_COM_ERROR"],
+  ...["ER_CON_COUNT_ERROR", "ER_UNKNOWN_COM_ERROR"],
   ...[
     "ER_QUERY_INTERRUPTED",
     "ER_STATEMENT_TIMEOUT",
@@ -82,9 +84,10 @@ const awayCodes = new Set([
 /** Whether an error says that the database does not answer, has no room, or has too many waiting: trying later may help. */
 export const isDatabaseAway = (error: unknown): boolean =>
   awayCodes.has(codeOf(error)) || wasNotSent(error) || (error instanceof Error && /^Queue limit/.test(error.message));
-/** The connection had been closed before the statement, a commit for instance, was sent over it: nothing of it was kept. */
+/** There was no connection, or it had been closed before the statement, a commit for instance: nothing of it was kept. */
 const wasNotSent = (error: unknown): boolean =>
-  error instanceof Error && /^(Pool is closed|Can't add new command)/.test(error.message);
+  unsentCodes.has(codeOf(error)) ||
+  (error instanceof Error && /^(Pool is closed|Can't add new command)/.test(error.message));
 
 export async function rows<Row>(sql: string, values: Value[] = [], runner: Runner = database()): Promise<Row[]> {
   return (await execute<RowDataPacket[]>(sql, values, runner)) as unknown as Row[];

@@ -53,7 +53,10 @@ test("two that start at once migrate once, and one whose claim ran out is not wa
   await run("DELETE FROM migrations", []);
   const said: string[] = [];
   try {
-    await run("UPDATE migrating SET holder = 'somebody', until = NOW(3) + INTERVAL 1 SECOND WHERE id = 1", []);
+    await run(
+      "UPDATE migrating SET holder = 'somebody', until = UTC_TIMESTAMP(3) + INTERVAL 1 SECOND WHERE id = 1",
+      [],
+    );
     const begun = Date.now();
     await Promise.all([1, 2].map(() => migrate(newer, (line) => said.push(line))));
     expect(said).toEqual(["Migrated 0001_once.sql"]);

@@ -1,4 +1,4 @@
-/** Numbered SQL files, applied in order and recorded. A lock keeps two starting processes from doing it twice. */
+/** Numbered SQL files, applied in order and recorded. A claim keeps two starting processes from doing it twice. */
 import { randomUUID } from "node:crypto";
 import { readdir, readFile } from "node:fs/promises";
 import { join } from "node:path";
@@ -21,7 +21,7 @@ async function claim(): Promise<() => Promise<void>> {
   await run("INSERT IGNORE INTO migrating (id, holder, until) VALUES (1, '', '2000-01-01')", []);
   const hold = async () =>
     (await run(
-      `UPDATE migrating SET holder = ?, until = NOW(3) + INTERVAL ${claimSeconds} SECOND WHERE id = 1 AND (holder = ? OR until < NOW(3))`,
+      `UPDATE migrating SET holder = ?, until = UTC_TIMESTAMP(3) + INTERVAL ${claimSeconds} SECOND WHERE id = 1 AND (holder = ? OR until < UTC_TIMESTAMP(3))`,
       [holder, holder],
     )) === 1;
   for (const end = Date.now() + 120_000; !(await hold()); await setTimeout(200))
@@ -36,6 +36,14 @@ async function claim(): Promise<() => Promise<void>> {
 
 export async function migrate(folder: string, say: (line: string) => void): Promise<void> {
   const letGo = await claim();
+  try {
+    await applyFiles(folder, say);
+  } finally {
+    await letGo();
+  }
+}
+
+async function applyFiles(folder: string, say: (line: string) => void): Promise<void> {
   const connection = await database().getConnection();
   try {
     await connection.query(
@@ -60,6 +68,5 @@ export async function migrate(folder: string, say: (line: string) => void): Prom
     }
   } finally {
     connection.release();
-    await letGo();
   }
 }

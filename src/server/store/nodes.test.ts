@@ -1,14 +1,15 @@
 /** Several nodes: a real cluster of three, of which some are killed, held and cut off while it is written and read. */
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { startCluster } from "../../../scripts/lib/cluster.mjs";
+import { makeCluster } from "../../../scripts/lib/cluster.mjs";
 import { closeDatabase, isDatabaseAway, rows, run, transaction } from "./database.ts";
 
-type Cluster = Awaited<ReturnType<typeof startCluster>>;
+type Cluster = Awaited<ReturnType<typeof makeCluster>>;
 let cluster: Cluster;
 const alone = process.env.AMBER_DATABASE_URL;
 
 beforeAll(async () => {
-  cluster = await startCluster();
+  cluster = await makeCluster();
+  await cluster.start();
   process.env.AMBER_DATABASE_URL = cluster.urls.join(" ");
   await run("CREATE TABLE kept (id INT NOT NULL PRIMARY KEY, writer INT NOT NULL) ENGINE = InnoDB", []);
   await run("CREATE TABLE sums (writer INT NOT NULL PRIMARY KEY, count INT NOT NULL) ENGINE = InnoDB", []);

@@ -33,7 +33,11 @@ type State = "away" | "behind" | "ready";
 /** A server without Galera is ready when it answers. */
 async function stateOf(node: Node): Promise<State> {
   try {
-    node.own ??= await mysql.createConnection({ uri: node.options.uri, connectTimeout: lookMs });
+    if (!node.own) {
+      node.own = await mysql.createConnection({ uri: node.options.uri, connectTimeout: lookMs });
+      // One that ends between two looks is found at the next.
+      node.own.on("error", () => {});
+    }
     const sql = "SHOW STATUS WHERE Variable_name IN ('wsrep_ready', 'wsrep_local_state_comment')";
     const [status] = await node.own.query<RowDataPacket[]>({ sql, timeout: lookMs });
     const said = Object.fromEntries(status.map((row) => [row.Variable_name, row.Value]));
