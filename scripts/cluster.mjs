@@ -6,7 +6,7 @@
 import { spawn } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { startCluster } from "./lib/cluster.mjs";
+import { makeCluster } from "./lib/cluster.mjs";
 import {
   dataFolder,
   endProcess,
@@ -31,25 +31,21 @@ async function stopAll(code) {
   process.exit(code);
 }
 
-/** nginx before the processes: one that does not answer is passed over, and asked again after two seconds. */
-const site = (port, ports) => `upstream amber_weave {
-${ports.map((one) => `  server 127.0.0.1:${one} max_fails=1 fail_timeout=2s;`).join("\n")}
-  keepalive 32;
-}
+/**
+ * nginx before the processes, which it asks as the documented site does: one that does not answer is passed over, and asked
+ * again after two seconds.
+ */
+function site(port, ports) {
+  const documented = readFileSync(join(root, "docs/nginx/amber-weave.conf"), "utf8");
+  const [location] = documented.match(/^ {2}location \/ \{.*?^ {2}\}/ms);
+  const servers = ports.map((one) => `server 127.0.0.1:${one} max_fails=1 fail_timeout=2s;`).join(" ");
+  return `upstream amber_weave { ${servers} keepalive 32; }
 server {
-  listen 127.0.0.1:${port};
-  client_max_body_size 0;
-  location / {
-    proxy_pass http://amber_weave;
-    proxy_http_version 1.1;
-    proxy_set_header Connection "";
-    proxy_set_header Host $http_host;
-    proxy_set_header X-Forwarded-For $proxy_add_x_forwarded_for;
-    proxy_set_header X-Request-Id $request_id;
-    proxy_request_buffering off;
-    proxy_read_timeout 300s;
-  }
+listen 127.0.0.1:${port};
+client_max_body_size 0;
+${location}
 }`;
+}
 
 /** Starts a process of the application that asks these nodes in this order; gives where it answers. */
 async function startProcess(entry, urls, address, firstPort) {
@@ -75,8 +71,9 @@ async function main() {
   const entry = await ensureBuild();
   const program = nginxProgram();
   if (!program) throw new Stop("nginx is not installed, and its package cannot be fetched here: apt-get install nginx");
-  const cluster = await startCluster();
+  const cluster = await makeCluster();
   stops.push(cluster.stop);
+  await cluster.start();
   await runScript("demo/load.ts", [], { AMBER_DATABASE_URL: cluster.urls.join(" ") });
   const port = await freePort(Number(process.env.AMBER_PORT ?? 4600));
   const address = `http://127.0.0.1:${port}`;

@@ -46,6 +46,15 @@ function secretOf(folder) {
   return readFileSync(file, "utf8").trim();
 }
 
+/** What every server of ours is started with. */
+export const everyServer = [
+  "--sql-mode=STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO",
+  "--character-set-server=utf8mb4",
+  "--collation-server=utf8mb4_unicode_ci",
+  // One intake of 200,000 rows is kept as one value.
+  "--max-allowed-packet=256M",
+];
+
 /** A server left over from a start that was killed is stopped first: two servers must not share a folder. */
 async function endLeftover(folder) {
   const file = join(folder, "mariadb.pid");
@@ -95,11 +104,7 @@ export async function startDatabase(folder, firstPort) {
       `--pid-file=${join(folder, "mariadb.pid")}`,
       `--log-error=${join(folder, "mariadb.log")}`,
       `--init-file=${init}`,
-      "--sql-mode=STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,ERROR_FOR_DIVISION_BY_ZERO",
-      "--character-set-server=utf8mb4",
-      "--collation-server=utf8mb4_unicode_ci",
-      // One intake of 200,000 rows is kept as one value.
-      "--max-allowed-packet=256M",
+      ...everyServer,
       "--innodb-buffer-pool-size=256M",
       ...asRoot,
     ],
