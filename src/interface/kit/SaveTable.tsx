@@ -30,9 +30,10 @@ export function SaveTable({ name, table, verb = "Save as ", isDisabled, children
   const [status, setStatus] = useState<"making" | "failed" | null>(null);
   const [byteOrderMark, setByteOrderMark] = useState(() => globalThis.localStorage?.getItem(remembered) === "yes");
   const save = async (format: TableFormat) => {
+    const made = table();
     setStatus("making");
     try {
-      const bytes = await writeTable(format, table(), { byteOrderMark });
+      const bytes = await writeTable(format, made, { byteOrderMark });
       saveFile(`${name}.${format}`, types[format], bytes as BlobPart);
       setStatus(null);
     } catch {
@@ -57,7 +58,9 @@ export function SaveTable({ name, table, verb = "Save as ", isDisabled, children
       </Checkbox>
       {status === "making" && <span role="status">Making the file</span>}
       {status === "failed" && (
-        <span role="alert">What makes such a file could not be fetched. Check the connection and press again.</span>
+        <span role="alert">
+          The file was not made. Check the connection and press again: what makes such files is fetched then.
+        </span>
       )}
     </>
   );
