@@ -1,6 +1,7 @@
 /** Parts of the interface that are fetched when they are first shown, so that nobody waits for what they do not look at. */
 import { type ComponentType, useEffect, useState } from "react";
 import { Button } from "./Button.tsx";
+import styles from "./fetched.module.css";
 
 export interface Part<Props> {
   /** Null until it was fetched. */
@@ -75,9 +76,14 @@ export function Fetched<Props extends object>({ part, props, onShown }: FetchedP
   }, [status, onShown]);
   const Here = part.here;
   if (Here) return <Here {...props} />;
-  if (status === "waiting") return <p role="status">Fetching this part of the page</p>;
+  if (status === "waiting")
+    return (
+      <p role="status" className={styles.waiting}>
+        Fetching this part of the page
+      </p>
+    );
   return (
-    <div role="alert">
+    <div role="alert" className={styles.failed}>
       <p>
         This part of the page could not be fetched. Check the connection and try again; if it stays so, load the page
         again. What you drafted is kept.
