@@ -1,6 +1,6 @@
 /** Every dialog, and the parts of each station that are a press away: axe finds nothing. */
 import { check } from "./accessible.ts";
-import { choose, courseId, expect, filterText, openWorkbench, signIn, test } from "./helpers.ts";
+import { choose, courseId, expect, filterText, openWorkbench, signIn, station, test } from "./helpers.ts";
 
 test("dialogs of reach: an item with a condition, several at once, looking through, in and out", async ({ page }) => {
   await signIn(page, "coordinator");
@@ -147,7 +147,7 @@ test("dialogs: an item, a layer, the shortcuts", async ({ page }) => {
   await page.getByRole("button", { name: "New layer" }).click();
   await check(page);
   await page.keyboard.press("Escape");
-  await page.getByRole("heading", { name: "Placement" }).click();
+  await station(page, "Placement").click();
   await page.keyboard.press("?");
   await expect(page.getByRole("dialog", { name: "Shortcuts" })).toBeVisible();
   await check(page);

@@ -9,6 +9,7 @@ import {
   filterText,
   grid,
   openWorkbench,
+  station,
   test,
   undoMarks,
 } from "./helpers.ts";
@@ -203,7 +204,7 @@ test.describe("filters", () => {
     const pin = (name: string) => page.getByRole("button", { name: new RegExp(`^\\d ${name} \\d+$`) });
     await expect(pin("Evening")).toBeVisible();
     await page.keyboard.press("Escape");
-    await page.getByRole("heading", { name: "Gradebook" }).click();
+    await station(page, "Gradebook").click();
     await page.keyboard.press("3");
     await expect(filterText(page)).toHaveValue("group:Evening");
     await expect(page.getByRole("button", { name: "Keep these columns" })).toHaveCount(0);

@@ -104,6 +104,9 @@ export const send = (request: APIRequestContext, method: string, address: string
     ...(data === undefined ? {} : { data: data as object }),
   });
 
+/** The heading of a station: other headings hold the same word ("Earlier intakes"), so that it is asked for exactly. */
+export const station = (page: Page, name: string) => page.getByRole("heading", { name, level: 2, exact: true });
+
 export const why = (page: Page) => page.getByRole("complementary", { name: "Why" });
 export const drafted = (page: Page) => page.getByRole("region", { name: "Draft", exact: true });
 

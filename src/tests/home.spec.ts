@@ -1,6 +1,6 @@
 /** The first page: what waits in each course, as the workbench itself says it; all that is due in one list and at one address. */
 import { check } from "./accessible.ts";
-import { application, expect, openWorkbench, pageOf, signIn, test } from "./helpers.ts";
+import { application, expect, openWorkbench, pageOf, signIn, station, test } from "./helpers.ts";
 
 test("a coordinator finds what waits in each course, as its stations say it, and where they were last", async ({
   page,
@@ -33,7 +33,7 @@ test("a coordinator finds what waits in each course, as its stations say it, and
   await expect(page).toHaveURL(new RegExp(`/workbench/${course}/timing`));
   await page.goto("/");
   await row.getByRole("link", { name: `${unmarked} to mark` }).click();
-  await expect(page.getByRole("heading", { name: "Gradebook" })).toBeVisible();
+  await expect(station(page, "Gradebook")).toBeVisible();
 });
 
 test("a student finds all that is due in one list, and one address for their calendar, which can be withdrawn", async ({

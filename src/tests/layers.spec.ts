@@ -14,7 +14,7 @@ test("groups are merged, renamed many at once, split, archived and brought back,
   await page.getByRole("checkbox", { name: `Select ${second}`, exact: true }).press("Space");
   await page.getByRole("button", { name: "Merge" }).click();
   await expect(page.getByText(`Merge ${second} into ${first}`)).toBeVisible();
-  expect(await names()).not.toContain(second);
+  await expect.poll(names).not.toContain(second);
   await expect(page.getByText("1 group archived")).toBeVisible();
   await undo(page, 1);
 
@@ -23,19 +23,19 @@ test("groups are merged, renamed many at once, split, archived and brought back,
   await page.getByRole("textbox", { name: "Pattern" }).fill("{scope} crew {n}");
   await expect(page.getByRole("list", { name: "New names" }).getByText("Evening crew 1")).toBeVisible();
   await page.getByRole("button", { name: /^Draft the \d+ names/ }).click();
-  expect((await names()).slice(0, 2)).toEqual(["Day 1 crew 1", "Day 1 crew 2"]);
+  await expect.poll(async () => (await names()).slice(0, 2)).toEqual(["Day 1 crew 1", "Day 1 crew 2"]);
   await undo(page, 1);
 
   await page.getByRole("checkbox", { name: "Select all groups" }).press("Space");
   await page.getByRole("checkbox", { name: `Select ${first}`, exact: true }).press("Space");
   await page.getByRole("button", { name: "Split" }).click();
   await page.getByRole("button", { name: "Draft 2 groups" }).click();
-  expect(await names()).toContain(`${first} 2`);
+  await expect.poll(names).toContain(`${first} 2`);
   await page.getByRole("checkbox", { name: `Select ${first}`, exact: true }).press("Space");
   await page.getByRole("button", { name: "Archive", exact: true }).click();
   await page.getByText("1 group archived").click();
   await page.getByRole("button", { name: "Bring back", exact: true }).click();
-  expect(await names()).toContain(first);
+  await expect.poll(names).toContain(first);
   // Archived and brought back, nothing of either is left.
   await drafted(page, 1);
   await undo(page, 1);

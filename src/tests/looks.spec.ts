@@ -1,6 +1,6 @@
 /** Every main view: axe finds nothing, in light and in dark; keys reach everything; failing is designed. */
 import { check } from "./accessible.ts";
-import { application, choose, courseId, expect, filterText, openWorkbench, signIn, test } from "./helpers.ts";
+import { application, choose, courseId, expect, filterText, openWorkbench, signIn, station, test } from "./helpers.ts";
 
 for (const scheme of ["light", "dark"] as const) {
   test.describe(scheme, () => {
@@ -132,10 +132,10 @@ test("when the server does not answer, it is said, and trying again goes on", as
   await expect(page.getByRole("alert")).toHaveText("Something failed here");
   await page.unroute("**/plan");
   await page.getByRole("button", { name: "Try again" }).click();
-  await expect(page.getByRole("heading", { name: "Reach" })).toBeVisible();
+  await expect(station(page, "Reach")).toBeVisible();
   // A station that was fetched is there without a connection.
   await page.keyboard.press("Alt+1");
-  await expect(page.getByRole("heading", { name: "Intake" })).toBeVisible();
+  await expect(station(page, "Intake")).toBeVisible();
   await page.keyboard.press("Alt+3");
   await context.setOffline(true);
   await page.keyboard.press("Alt+1");

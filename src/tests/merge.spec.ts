@@ -2,7 +2,7 @@
 import type { Page } from "@playwright/test";
 import { v7 } from "uuid";
 import { check } from "./accessible.ts";
-import { application, expect, pageOf, send, test } from "./helpers.ts";
+import { application, expect, pageOf, send, station, test } from "./helpers.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -103,7 +103,7 @@ test("without the registrar's service a coordinator makes a course and drops the
   await expect(instructor.locator("summary", { hasText: "Rosters that come as files" })).toHaveCount(0);
   expect((await post(instructor, {})).status()).toBe(404);
   await form.getByRole("button", { name: /^Make the course/ }).click();
-  await expect(page.getByRole("heading", { name: "Intake" })).toBeVisible();
+  await expect(station(page, "Intake")).toBeVisible();
   await expect(page).toHaveURL(new RegExp(`/workbench/${sent.make}/intake`));
   // Pressed twice it is made once.
   expect((await post(page, {})).status()).toBe(303);
@@ -117,7 +117,7 @@ test("two presses from the first page make a course with its sections, rosters a
   await page.getByText("Call it otherwise").click();
   await check(page, "dark");
   await page.getByRole("button", { name: /^Merge into one course/ }).click();
-  await expect(page.getByRole("heading", { name: "Placement" })).toBeVisible();
+  await expect(station(page, "Placement")).toBeVisible();
   await expect(page.getByText("60 placed")).toBeVisible();
   await expect(page.getByText("4 groups")).toBeVisible();
   const id = page.url().split("/")[4] ?? "";
@@ -204,6 +204,6 @@ test("an administrator makes an empty course for somebody who brings rosters as 
   await admin.context().close();
   const coordinator = await pageOf(browser, "instructor.d2");
   await coordinator.getByRole("link", { name: "GEO 110 Maps" }).click();
-  await expect(coordinator.getByRole("heading", { name: "Intake" })).toBeVisible();
+  await expect(station(coordinator, "Intake")).toBeVisible();
   await coordinator.context().close();
 });

@@ -10,6 +10,7 @@ import {
   publish,
   settled,
   signIn,
+  station,
   test,
 } from "./helpers.ts";
 
@@ -212,7 +213,7 @@ test("gradebook: filter by group, type a mark, save the filter, pin it", async (
   await filterText(page).fill("");
   await expect(page.getByText("103 of 103 students")).toBeVisible();
   await expect(page.getByRole("button", { name: /^1 Evening 21$/ })).toBeVisible();
-  await page.getByRole("heading", { name: "Gradebook" }).click();
+  await station(page, "Gradebook").click();
   await page.locator("body").press("1");
   await expect(page.getByText("21 of 103 students")).toBeVisible();
 });

@@ -85,6 +85,7 @@ test("a layer is opened with words of the coordinator's, students choose, are re
   await expect(evening.getByRole("button", { name: "Full Heron" })).toBeDisabled();
   await evening.getByRole("button", { name: "Choose Otter" }).click();
   await day.getByRole("button", { name: "Give it back" }).click();
+  await expect(day.getByRole("button", { name: "Give it back" })).toHaveCount(0);
   await evening.reload();
   await evening.getByRole("button", { name: "Choose Heron" }).click();
   await expect(evening.getByText("0 of 1 left")).toBeVisible();

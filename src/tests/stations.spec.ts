@@ -10,6 +10,7 @@ import {
   openWorkbench,
   publish,
   send,
+  station,
   test,
   why,
 } from "./helpers.ts";
@@ -104,7 +105,7 @@ test.describe("gradebook", () => {
     await expect(drafted(page)).toContainText("1 change drafted");
     await publish(page);
     // One is back where the review was opened from.
-    await expect(page.getByRole("heading", { name: "Gradebook" })).toBeVisible();
+    await expect(station(page, "Gradebook")).toBeVisible();
     await expect(filterText(page)).toHaveValue("group:Evening");
     await expect(page.getByText("22 of 104 students")).toBeVisible();
     await title(was);
@@ -248,12 +249,12 @@ test.describe("where one was", () => {
     await expect(page.getByRole("radio", { name: "Overrides" })).toBeChecked();
     await find.fill("form groups");
     await page.keyboard.press("Enter");
-    await expect(page.getByRole("heading", { name: "Placement" })).toBeVisible();
+    await expect(station(page, "Placement")).toBeVisible();
     await expect(page.getByRole("button", { name: "Form the groups" })).toBeVisible();
     await page.getByRole("link", { name: /^Timing/ }).press("Enter");
-    await expect(page.getByRole("heading", { name: "Timing" })).toBeFocused();
+    await expect(station(page, "Timing")).toBeFocused();
     await page.goto(page.url());
-    await expect(page.getByRole("heading", { name: "Timing" })).toBeVisible();
+    await expect(station(page, "Timing")).toBeVisible();
     await page.keyboard.press("Tab");
     await expect(page.getByRole("link", { name: "To the station" })).toBeFocused();
     await page.keyboard.press("Enter");
@@ -262,9 +263,9 @@ test.describe("where one was", () => {
   test("a course opens at the station that was used last", async ({ page }) => {
     await openWorkbench(page, code, "gradebook");
     await page.getByRole("link", { name: /^Timing/ }).click();
-    await expect(page.getByRole("heading", { name: "Timing" })).toBeVisible();
+    await expect(station(page, "Timing")).toBeVisible();
     await page.goto("/");
     await page.getByRole("link", { name: /WSH 240/ }).click();
-    await expect(page.getByRole("heading", { name: "Timing" })).toBeVisible();
+    await expect(station(page, "Timing")).toBeVisible();
   });
 });

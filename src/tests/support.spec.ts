@@ -72,6 +72,7 @@ test("their students come first: groups, dues, work, notes; a note and an allowa
   await expect(students(page)).toContainText("3 days more");
   await settled(page);
   await page.getByRole("button", { name: "Undo" }).click();
+  await settled(page);
   await page.reload();
   await expect(students(page).getByText("1 note")).toBeVisible();
   await why(page).getByRole("button", { name: "Take away: Reads aloud" }).press("Enter");

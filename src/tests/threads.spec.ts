@@ -86,6 +86,8 @@ test("posts are rich, answered, edited with what they said kept, and read by the
   await asked.getByRole("link", { name: /^Answer/ }).click();
   await page.getByRole("textbox", { name: /^Answer/ }).fill(answers);
   await page.getByRole("button", { name: "Post", exact: true }).click();
+  // Somebody else looks only once it is there for whoever wrote it: before that it may still be on its way.
+  await expect(page.locator("[data-answer]", { hasText: answers })).toBeVisible();
   await student.goto(`/course/${course}/item/${item}`);
   await expect(student.locator("[data-answer]", { hasText: answers })).toBeVisible();
   // What runs in a browser is taken out, whoever sends it.

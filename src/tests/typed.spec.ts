@@ -1,7 +1,18 @@
 /** What is typed instead of pressed: a new item, groups with people, what is otherwise, classes of a section, codes. */
 import type { Page } from "@playwright/test";
 import { check } from "./accessible.ts";
-import { beginWithoutDraft, choose, drafted, expect, findItem, openWorkbench, settled, test, why } from "./helpers.ts";
+import {
+  beginWithoutDraft,
+  choose,
+  drafted,
+  expect,
+  findItem,
+  openWorkbench,
+  settled,
+  station,
+  test,
+  why,
+} from "./helpers.ts";
 
 const code = "WSH 240";
 beginWithoutDraft();
@@ -174,7 +185,7 @@ test("what is written stands among the crossings before it is drafted, stays ove
   await page.getByRole("button", { name: /^Contours, Day 2:/ }).click();
   await expect(page.getByRole("alert")).toContainText("Draft what stands in the card, or leave it");
   await page.keyboard.press("Alt+2");
-  await expect(page.getByRole("heading", { name: "Placement" })).toBeVisible();
+  await expect(station(page, "Placement")).toBeVisible();
   await page.keyboard.press("Alt+3");
   await expect(card.getByLabel("Title")).toHaveValue("Contours");
   await expect(card.getByLabel("Attempts")).toHaveValue("2");

@@ -1,6 +1,6 @@
 /** What a first visit fetches: compressed beforehand, kept by the browser, and within its budget. */
 import { brotliDecompressSync, gunzipSync } from "node:zlib";
-import { application, courseId, expect, openWorkbench, pageOf, signIn, test } from "./helpers.ts";
+import { application, courseId, expect, openWorkbench, pageOf, signIn, station, test } from "./helpers.ts";
 
 const code = "WSH 240";
 /** What a first visit may weigh, in kB: no more than it does, and less once it does. The goals are 350 and 60. */
@@ -89,7 +89,7 @@ test("only the station that is looked at is fetched; one that cannot be says so,
 }) => {
   await signIn(page, "coordinator");
   await openWorkbench(page, code, "intake");
-  await expect(page.getByRole("heading", { name: "Intake" })).toBeVisible();
+  await expect(station(page, "Intake")).toBeVisible();
   const scripts = (await page.evaluate(fetched))
     .filter((url) => url.endsWith(".js"))
     .map((url) => url.split("/").at(-1)?.split(".")[0]);
@@ -105,10 +105,10 @@ test("only the station that is looked at is fetched; one that cannot be says so,
   };
   await goWithoutScript("Timing");
   await page.getByRole("button", { name: "Try again" }).click();
-  await expect(page.getByRole("heading", { name: "Timing" })).toBeVisible();
+  await expect(station(page, "Timing")).toBeVisible();
   // By itself once the connection is back.
   await goWithoutScript("Gradebook");
   await context.setOffline(true);
   await context.setOffline(false);
-  await expect(page.getByRole("heading", { name: "Gradebook" })).toBeVisible();
+  await expect(station(page, "Gradebook")).toBeVisible();
 });

@@ -272,6 +272,7 @@ test("without scripts the same forms are plain, and a double press posts once", 
   await student.getByLabel("Username").fill("student.evening");
   await student.getByLabel("Password").fill("tarnbeck");
   await student.getByRole("button", { name: "Sign in" }).click();
+  await student.waitForURL((address) => address.pathname !== "/sign-in");
   await student.goto(`/course/${course}/item/${item}`);
   const sendId = await student.locator('form[data-keep="hand-in"] input[name="send"]').getAttribute("value");
   const hand = () =>
