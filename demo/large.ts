@@ -2,7 +2,7 @@
  * A course of any size, for the bench and for looking at screens: `npm run demo:large -- --students 5000`.
  * The same sizes give the same course.
  */
-import { v5 } from "uuid";
+import { parse, v5, v7 } from "uuid";
 import { nextStripe } from "../src/core/placement/stripes.ts";
 import type { Progress } from "../src/core/plan/progress.ts";
 import {
@@ -31,8 +31,9 @@ export const usualSizes: Sizes = { students: 5000, items: 400, layers: 20, secti
 
 export function makeLargeCourse(sizes: Sizes, now: number, namespace: string): { plan: Plan; progress: Progress } {
   const chance = random(5000);
-  const id = (name: string) => v5(name, namespace);
   const term = makeTerm(now);
+  // As ids of rows are, which begin with when they were made; otherwise by their names.
+  const id = (name: string) => v7({ msecs: term.instant(1, 1, "07:30"), random: parse(v5(name, namespace)) });
   const course: Course = {
     id: id("large course"),
     code: `WSH ${sizes.students}`,

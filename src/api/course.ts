@@ -1,5 +1,6 @@
 /** The course as the workbench reads it, its audit, and a new course out of it. */
 import { z } from "zod";
+import { Piece } from "../core/plan/columns.ts";
 import type { RowAfter } from "../core/plan/difference.ts";
 import type { Progress } from "../core/plan/progress.ts";
 import { rowSchemas } from "../core/plan/rows.ts";
@@ -53,6 +54,18 @@ export const readPlan = endpoint("GET", "/plan", "staff", {
 });
 export type WholePlan = z.infer<typeof WholePlan>;
 
+/** The same in columns, which are a fifth as long. */
+export const readPlanInColumns = endpoint("GET", "/plan/columns", "staff", {
+  isLong: true,
+  says: "The published plan a column at a time, as a workbench begins with it.",
+  answer: z.strictObject({
+    revision: z.number().int(),
+    scope: Given.nullable(),
+    course: rowSchemas.course,
+    pieces: z.array(Piece),
+  }),
+});
+
 const HandInRow = z.strictObject({
   id: Id,
   personId: Id,
@@ -79,6 +92,12 @@ export const readProgress = endpoint("GET", "/progress", "staff", {
   isLong: true,
   says: "What people did in the course: marks, hand-ins, opened items.",
   answer: ProgressSchema,
+});
+
+export const readProgressInColumns = endpoint("GET", "/progress/columns", "staff", {
+  isLong: true,
+  says: "What people did in the course, a column at a time.",
+  answer: z.strictObject({ pieces: z.array(Piece) }),
 });
 
 export const Station = z.enum(["intake", "placement", "reach", "timing", "gradebook", "review"]);

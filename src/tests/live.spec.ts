@@ -96,16 +96,16 @@ test("where nobody has handed in, what is published leaves the work as it was re
   await send(page.request, "POST", `/api/courses/${course}/publish`, origin, publication);
   await expect(page.getByText(/changed the course: /)).toBeVisible();
   expect(asked).toContain(`plan?after=${revision}`);
-  expect(asked).not.toContain("progress");
+  expect(asked).not.toContain("columns");
 });
 
 test("an answer that breaks off is told, and nothing of it is taken for the course", async ({ page }) => {
   await signIn(page, "coordinator");
   const course = await courseId(page, code);
-  await page.route("**/progress", (route) => route.fulfill({ status: 200, body: '{"marks":[' }));
+  await page.route("**/progress/columns", (route) => route.fulfill({ status: 200, body: '{"pieces":[' }));
   await page.goto(`/workbench/${course}/reach`);
   await expect(page.getByRole("alert")).toContainText("The server's answer broke off.");
-  await page.unroute("**/progress");
+  await page.unroute("**/progress/columns");
   await page.getByRole("button", { name: "Try again" }).click();
   await expect(page.getByRole("navigation", { name: "Stations" })).toBeVisible();
 });

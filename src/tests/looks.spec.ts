@@ -121,7 +121,7 @@ test("the time rail moves every screen to another moment, and Now brings it back
 test("when the server does not answer, it is said, and trying again goes on", async ({ page, context }) => {
   await signIn(page, "coordinator");
   const id = await courseId(page, "WSH 240");
-  await page.route("**/plan", (route) =>
+  await page.route("**/plan/columns", (route) =>
     route.fulfill({ status: 500, body: JSON.stringify({ detail: "Something failed here" }) }),
   );
   // Our own fault is logged by the browser as an error: expected here, and only here.
@@ -130,7 +130,7 @@ test("when the server does not answer, it is said, and trying again goes on", as
   page.on("pageerror", (error) => errors.push(error.message));
   await page.goto(`/workbench/${id}/reach`);
   await expect(page.getByRole("alert")).toHaveText("Something failed here");
-  await page.unroute("**/plan");
+  await page.unroute("**/plan/columns");
   await page.getByRole("button", { name: "Try again" }).click();
   await expect(station(page, "Reach")).toBeVisible();
   // A station that was fetched is there without a connection.

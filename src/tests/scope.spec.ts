@@ -1,4 +1,6 @@
 /** An instructor at the gradebook: their own students, and nothing of anybody else by any way. In the demo course. */
+import type { APIRequestContext } from "@playwright/test";
+import { planReader, progressReader } from "../core/plan/columns.ts";
 import { check } from "./accessible.ts";
 import {
   application,
@@ -15,6 +17,16 @@ import {
 } from "./helpers.ts";
 
 const code = "WSH 240";
+
+/** The course as a workbench reads it. */
+async function inColumns(request: APIRequestContext, course: string) {
+  const ask = async (name: string) => (await request.get(`/api/courses/${course}/${name}/columns`)).json();
+  const [planSent, progressSent] = [await ask("plan"), await ask("progress")];
+  const [ofPlan, ofProgress] = [planReader(planSent.course), progressReader()];
+  planSent.pieces.forEach(ofPlan.add);
+  progressSent.pieces.forEach(ofProgress.add);
+  return { plan: ofPlan.made(), progress: ofProgress.made() };
+}
 
 test("an instructor reads and marks the students of their section, and no others", async ({ page, browser }) => {
   await signIn(page, "coordinator");
@@ -43,6 +55,9 @@ test("an instructor reads and marks the students of their section, and no others
     expect(since.plan).toEqual(JSON.parse(given).plan);
   }
   const done = await (await own.request.get(`/api/courses/${id}/progress`)).text();
+  // What a workbench begins with, a column at a time, is the same: all of it for the coordinator, and no more than theirs.
+  expect(await inColumns(own.request, id)).toEqual({ plan: JSON.parse(given).plan, progress: JSON.parse(done) });
+  expect((await inColumns(page.request, id)).plan).toEqual(plan);
   for (const person of people) {
     if (mine.has(person.id) || given.includes(`"username":"instructor.d1","id":"${person.id}"`)) continue;
     expect(done).not.toContain(person.id);

@@ -222,6 +222,17 @@ test.describe("five thousand students", () => {
     await page.getByRole("button", { name: "Apply" }).click();
     await patient(page.getByText("Nothing was different, so nothing was written.")).toBeVisible();
   });
+  test("what a workbench begins with stays within its weight", async ({ page }) => {
+    await signIn(page, "coordinator");
+    await openWorkbench(page, code, "placement");
+    const bytes = await page.evaluate(() =>
+      (performance.getEntriesByType("resource") as PerformanceResourceTiming[])
+        .filter(({ name }) => name.endsWith("/columns"))
+        .map(({ encodedBodySize }) => encodedBodySize),
+    );
+    const all = bytes.reduce((sum, one) => sum + one, 0);
+    expect([bytes.length, all > 1_000_000, all < 2_300_000, bytes]).toEqual([2, true, true, bytes]);
+  });
   test("a student's own page does not wait for the other 4,999", async ({ page }) => {
     await signIn(page, "coordinator");
     const id = await courseId(page, code);

@@ -57,12 +57,13 @@ test("data of a course comes compressed and is what it is; pages do not", async 
   const { cookies } = await page.context().storageState();
   const cookie = cookies.map(({ name, value }) => `${name}=${value}`).join("; ");
   const asked = (path: string, encoding: string) => weigh(`${application().url}${path}`, encoding, cookie);
-  for (const name of ["plan", "progress"]) {
+  for (const name of ["plan", "progress", "plan/columns", "progress/columns"]) {
     const path = `/api/courses/${id}/${name}`;
     const [plain, packed] = [await asked(path, "identity"), await asked(path, "gzip")];
     expect([plain.sent.get("content-encoding"), packed.sent.get("content-encoding")]).toEqual([null, "gzip"]);
     expect(gunzipSync(packed.bytes).equals(plain.bytes)).toBe(true);
-    expect(packed.bytes.length).toBeLessThan(plain.bytes.length / 4);
+    expect(packed.bytes.length).toBeLessThan(plain.bytes.length / 2);
+    expect(packed.sent.get("cache-control")).toContain("no-store");
   }
   expect((await asked(`/course/${id}`, "gzip")).sent.get("content-encoding")).toBe(null);
 });

@@ -4,9 +4,11 @@ import * as courseApi from "../../api/course.ts";
 import * as draftingApi from "../../api/drafting.ts";
 import { type Command, type Replay, replay } from "../../core/commands.ts";
 import { applyDifference } from "../../core/plan/difference.ts";
+import type { Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import type { Draft } from "../../core/review/draft.ts";
 import type { Base } from "./base.ts";
+import { readPlanPieces, readProgressPieces } from "./columns.ts";
 import { ask, type Failure, isFailure } from "./fetch.ts";
 
 /** A draft over a plan. */
@@ -20,10 +22,21 @@ export function createIncoming(base: Base, { isPublishing }: { isPublishing(): b
   /** The published plan as it is by now: from the one that is here, where what changed since is told. */
   async function newest(): Promise<courseApi.WholePlan | Failure> {
     const known = get();
-    const query = known.status === "ready" ? { after: known.revision } : {};
-    const answer = await ask(address, courseApi.readPlan, { query });
+    if (known.status !== "ready") return whole();
+    const answer = await ask(address, courseApi.readPlan, { query: { after: known.revision } });
     if (isFailure(answer) || "plan" in answer) return answer;
     return { revision: answer.revision, plan: applyDifference(course().published, answer.changes), scope: null };
+  }
+
+  async function whole(): Promise<courseApi.WholePlan | Failure> {
+    const answer = await ask(address, courseApi.readPlanInColumns);
+    if (isFailure(answer)) return answer;
+    return { revision: answer.revision, scope: answer.scope, plan: await readPlanPieces(answer) };
+  }
+
+  async function allProgress(): Promise<Progress | Failure> {
+    const answer = await ask(address, courseApi.readProgressInColumns);
+    return isFailure(answer) ? answer : readProgressPieces(answer);
   }
 
   /** A course that is here stays, as it was: it may be worked on, and what is drafted is kept. */
@@ -33,11 +46,7 @@ export function createIncoming(base: Base, { isPublishing }: { isPublishing(): b
   }
 
   async function load(): Promise<void> {
-    const [plan, progress, draft] = await Promise.all([
-      newest(),
-      ask(address, courseApi.readProgress),
-      ask(address, draftingApi.readDraft),
-    ]);
+    const [plan, progress, draft] = await Promise.all([newest(), allProgress(), ask(address, draftingApi.readDraft)]);
     for (const answer of [plan, progress, draft]) if (isFailure(answer)) return fail(answer);
     if (isFailure(plan) || isFailure(progress) || isFailure(draft)) return;
     setClock(draft);
@@ -103,7 +112,7 @@ export function createIncoming(base: Base, { isPublishing }: { isPublishing(): b
   }
 
   async function reloadProgress(): Promise<void> {
-    const progress = await ask(address, courseApi.readProgress);
+    const progress = await allProgress();
     if (!isFailure(progress)) set({ progress, now: present() });
   }
 

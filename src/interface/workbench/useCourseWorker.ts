@@ -5,16 +5,23 @@ import { difference } from "../../core/plan/difference.ts";
 import { marksSince } from "../../core/plan/progress.ts";
 import type { CourseWorker, News, Told } from "../../workers/told.ts";
 import { type OpenWorker, openWorker, WorkerLost, type WorkerScript } from "../kit/worker.ts";
+import { piecesFor } from "./columns.ts";
 
 /** What the worker does not know yet. Of a large course it is told what changed: all of it would be copied for it. */
 function newsFor(known: Told | null, { plan, progress }: Told): News[] {
   const marks = known && marksSince(known.progress, progress);
-  if (!known || !marks) return [{ kind: "plan", plan, progress }];
+  if (!known || !marks) return [all({ plan, progress })];
   const rows = difference(known.plan, plan);
   return [
     ...(rows.length > 0 ? [{ kind: "rows" as const, changes: rows }] : []),
     ...(marks.length > 0 ? [{ kind: "marks" as const, changes: marks }] : []),
   ];
+}
+
+function all({ plan, progress }: Told): News {
+  const [ofPlan, ofProgress] = [piecesFor(plan), piecesFor(progress)];
+  if (!ofPlan || !ofProgress) return { kind: "plan", plan, progress };
+  return { kind: "columns", course: plan.course, plan: ofPlan, progress: ofProgress };
 }
 
 export interface Failed {

@@ -1,5 +1,7 @@
 /** Endpoints answer by their contract: what is asked is read by its schema, what is answered is typed by its own. */
+import { gunzipSync } from "node:zlib";
 import type { APIContext, APIRoute } from "astro";
+import Negotiator from "negotiator";
 import type { AnswerOf, Endpoint, Read } from "../../api/endpoint.ts";
 import { config } from "../config.ts";
 import { readBody } from "./body.ts";
@@ -25,6 +27,16 @@ export function answered<One extends Endpoint>(endpoint: One, value: AnswerOf<On
 export function answeredJson(endpoint: Endpoint, text: string, headers: Record<string, string> = {}): Response {
   if (isChecking(endpoint)) hold(endpoint, text);
   return new Response(text, { status: endpoint.status ?? 200, headers: { ...isJson, ...headers } });
+}
+
+/** The same of JSON that is gzipped already, as it is for whoever takes that. */
+export function answeredGzip(endpoint: Endpoint, { headers }: Request, bytes: Uint8Array): Response {
+  const all = { ...isJson, vary: "accept-encoding", "cache-control": "private, no-store" };
+  const accepted = new Negotiator({ headers: { "accept-encoding": headers.get("accept-encoding") ?? "" } });
+  const plain = () => gunzipSync(bytes).toString("utf8");
+  if (isChecking(endpoint)) hold(endpoint, plain());
+  if (accepted.encoding(["gzip", "identity"]) !== "gzip") return new Response(plain(), { headers: all });
+  return new Response(bytes as BodyInit, { headers: { ...all, "content-encoding": "gzip" } });
 }
 
 const isChecking = ({ answer }: Endpoint): boolean => answer !== undefined && config().AMBER_CHECK_ANSWERS === "1";

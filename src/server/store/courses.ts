@@ -1,8 +1,9 @@
 /** The published plan of a course, kept in memory as long as the revision in the database is the same. */
+import { LRUCache } from "lru-cache";
 import type { PoolConnection } from "mysql2/promise";
 import { difference, type RowChange } from "../../core/plan/difference.ts";
 import { wholePlan } from "../../core/plan/tables.ts";
-import type { Course, Plan } from "../../core/plan/types.ts";
+import { type Course, type Plan, tableNames } from "../../core/plan/types.ts";
 import { compressJson } from "./compressed-json.ts";
 import { insertMany, rows, run, transaction } from "./database.ts";
 import { type Entry, keepRevision, writeJournal } from "./journal.ts";
@@ -10,8 +11,12 @@ import { onceAtATime } from "./once-at-a-time.ts";
 import { readPlan, type StoredPlan, writeDifference } from "./plan-rows.ts";
 
 // A copy of what the database holds, checked against its revision at every use: a second process misses nothing.
-const copies = new Map<string, StoredPlan>();
-const keepAtMost = 20;
+const copies = new LRUCache<string, StoredPlan>({
+  // Of 50,000 students about 1.1 million rows; a row takes some 300 bytes.
+  maxSize: 1_200_000,
+  sizeCalculation: ({ plan }) => 1 + countRows(plan),
+});
+const countRows = (plan: Plan): number => tableNames.reduce((rows, name) => rows + Object.keys(plan[name]).length, 0);
 const reading = onceAtATime<StoredPlan | null>();
 
 /** The published plan and its revision, or null. */
@@ -22,22 +27,14 @@ export async function course(courseId: string): Promise<StoredPlan | null> {
   if (copy?.revision === found.revision) return copy;
   return reading(`${courseId}/${found.revision}`, async () => {
     const stored = await transaction((connection) => readPlan(courseId, connection));
-    if (stored) keep(courseId, stored);
+    if (stored) copies.set(courseId, stored);
     return stored;
   });
 }
 
 /** After a step was committed: the plan it led to need not be read back. */
-export const remember = (courseId: string, { revision, plan }: StoredPlan): void =>
-  keep(courseId, { revision, plan: wholePlan(plan) });
-
-function keep(courseId: string, stored: StoredPlan): void {
-  copies.delete(courseId);
-  copies.set(courseId, stored);
-  for (const oldest of copies.keys()) {
-    if (copies.size <= keepAtMost) break;
-    copies.delete(oldest);
-  }
+export function remember(courseId: string, { revision, plan }: StoredPlan): void {
+  copies.set(courseId, { revision, plan: wholePlan(plan) });
 }
 
 /** Locks the course and gives its plan as it is at that moment. */

@@ -1,4 +1,5 @@
 /** What people did in a course: read for the engines, written live. */
+import { LRUCache } from "lru-cache";
 import type { PoolConnection } from "mysql2/promise";
 import { once } from "../../core/memo.ts";
 import { lookup } from "../../core/plan/lookup.ts";
@@ -12,7 +13,12 @@ interface StoredProgress {
   revision: number;
   progress: Progress;
 }
-const copies = new Map<string, StoredProgress>();
+const copies = new LRUCache<string, StoredProgress>({
+  // Of 50,000 students about two million rows; a row takes some 150 bytes.
+  maxSize: 2_200_000,
+  sizeCalculation: ({ progress: { marks, handIns, openings, groupMarks } }) =>
+    1 + marks.length + handIns.length + openings.length + groupMarks.length,
+});
 const reading = onceAtATime<StoredProgress>();
 
 const flags = <Row extends { excused: boolean }>(marks: Row[]): Row[] =>
@@ -52,7 +58,6 @@ async function readProgress(courseId: string, revision: number): Promise<StoredP
     revision,
     progress: { marks: flags(marks), handIns, openings, groupMarks: flags(groupMarks) },
   };
-  if (copies.size > 20) copies.clear();
   copies.set(courseId, stored);
   return stored;
 }
