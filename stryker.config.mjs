@@ -21,4 +21,6 @@ export default {
   timeoutMS: 20_000,
   concurrency: 2,
   checkers: [],
+  // Of all tests once, oracles among them, on a machine that does other work.
+  dryRunTimeoutMinutes: 30,
 };

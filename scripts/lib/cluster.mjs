@@ -58,6 +58,16 @@ async function answers(mysql, url, child, log) {
   }
 }
 
+/** Asks a node as who looks after it; gives rows. */
+async function askNode(mysql, uri, sql) {
+  const connection = await mysql.createConnection({ uri, connectTimeout: 5000 });
+  try {
+    return (await connection.query(sql))[0];
+  } finally {
+    connection.destroy();
+  }
+}
+
 /** Nodes that are to meet: their names, folders and free ports. */
 async function plannedNodes(size, folder, firstPort) {
   let from = firstPort;
@@ -85,6 +95,9 @@ async function makeFirst(node, folder, password) {
     "CREATE DATABASE amber CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci;",
     `CREATE USER 'amber'@'localhost' IDENTIFIED BY '${password}';`,
     "GRANT ALL ON amber.* TO 'amber'@'localhost';",
+    // Who looks after the nodes.
+    `CREATE USER 'keeper'@'localhost' IDENTIFIED BY '${password}';`,
+    "GRANT ALL ON *.* TO 'keeper'@'localhost';",
   ];
   writeFileSync(init, statements.join("\n"), { mode: 0o600 });
   give(init);
@@ -92,8 +105,8 @@ async function makeFirst(node, folder, password) {
 }
 
 /**
- * Gives { urls, nodes, start, stop }. Nodes can be ended hard (`kill`), held (`signal`) and started again (`start`), as they are
- * in the tests of what happens to a cluster. `stop` may be called at any moment, also while the nodes start.
+ * Gives { urls, nodes, start, stop }. Nodes can be ended hard (`kill`), held (`signal`), asked as who looks after them (`ask`) and
+ * started again (`start`), as they are in the tests of what happens to a cluster. `stop` may be called at any moment, also while the nodes start.
  */
 export async function makeCluster({ size = 3, firstPort = 34_100 } = {}) {
   const program = await ensureProgram("mariadbd", "mariadb-server");
@@ -116,6 +129,7 @@ export async function makeCluster({ size = 3, firstPort = 34_100 } = {}) {
       pid: () => node.child.pid,
       start: () => startNode(node),
       signal: (signal) => process.kill(node.child.pid, signal),
+      ask: (sql) => askNode(mysql, urlOf(node).replace("amber:", "keeper:"), sql),
       kill: () =>
         new Promise((done) => {
           node.child.once("exit", done);

@@ -1,6 +1,6 @@
 /** What is answered where something failed: what is known of it, and what to do next. */
 import { log } from "../log.ts";
-import { isDatabaseAway } from "../store/database.ts";
+import { isConflict, isDatabaseAway } from "../store/database.ts";
 import { hasRoom } from "../store/room.ts";
 import { WorkGivenUp } from "../threads/pool.ts";
 import { onlyReads } from "./address.ts";
@@ -51,6 +51,10 @@ export function failureOf(request: Request, error: unknown): Response {
   if (isDatabaseAway(error)) {
     const detail = `The database does not answer just now. ${sayChange(request)} Try again in a few seconds. The number of this request: ${requestId() ?? "none"}.`;
     return later(failure(request, 503, "Not available just now", detail));
+  }
+  if (isConflict(error)) {
+    const detail = `Many are writing here at this moment. ${sayChange(request)} Try again in a few seconds.`;
+    return later(failure(request, 503, titles[503], detail));
   }
   const detail = `${sayChange(request)} If it fails again, tell whoever runs this server, with this number: ${requestId() ?? "none"}.`;
   return failure(request, 500, "Something failed here", detail);

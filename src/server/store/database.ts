@@ -1,4 +1,5 @@
 /** The connection pool, and transactions that try again after a deadlock or a failed certification. */
+import { setTimeout } from "node:timers/promises";
 import mysql, { type PoolConnection, type ResultSetHeader, type RowDataPacket } from "mysql2/promise";
 import { config } from "../config.ts";
 import { type Connections, openNodes } from "./nodes.ts";
@@ -108,8 +109,15 @@ export async function run(sql: string, values: Value[], runner: Runner = databas
   return (await execute<ResultSetHeader>(sql, values, runner)).affectedRows;
 }
 
-// Deadlock, lock wait, and Galera's "not ready" and certification failures: nothing was kept, and it may be tried again.
-const transient = new Set([1205, 1213, 1047]);
+const errnoOf = (error: unknown): number => Number((error as { errno?: unknown } | null)?.errno ?? 0);
+// Deadlock, lock wait and Galera's failed certification. Where many write one course through several nodes it takes some tries.
+const conflicts = new Set([1205, 1213]);
+/** Whether others wrote the same at that moment: nothing was kept, and it may be tried again. */
+export const isConflict = (error: unknown): boolean => conflicts.has(errnoOf(error));
+/** Galera's "not ready". */
+const notReady = 1047;
+/** How often it is tried, and how long is waited at most between two tries, in milliseconds. */
+const [mostTries, mostTriesOfConflict, longestWait] = [5, 15, 500];
 
 /**
  * Does it again where nothing of it was kept; with several nodes also where the connection was lost, if it may be done twice:
@@ -122,14 +130,19 @@ async function tryingAgain<Answer>(once: () => Promise<Answer>, mayTwice: () => 
       return await once();
     } catch (error) {
       // Whoever asked has waited long enough.
-      if (attempt >= 5 || Date.now() - begun > statementPatience) throw error;
-      const look = pool?.look;
-      const isLost = look !== undefined && (wasNotSent(error) || (lostCodes.has(codeOf(error)) && mayTwice()));
-      if (!isLost && !transient.has((error as { errno?: number }).errno ?? 0)) throw error;
-      await look?.();
-      await new Promise((resolve) => setTimeout(resolve, 20 * 2 ** attempt * Math.random()));
+      const isLate = Date.now() - begun > statementPatience;
+      if (isLate || !mayTryAgain(error, attempt, mayTwice)) throw error;
+      if (!isConflict(error)) await pool?.look?.();
+      await setTimeout(Math.min(longestWait, 20 * 2 ** attempt) * Math.random());
     }
   }
+}
+
+function mayTryAgain(error: unknown, attempt: number, mayTwice: () => boolean): boolean {
+  if (isConflict(error)) return attempt < mostTriesOfConflict;
+  if (attempt >= mostTries) return false;
+  if (errnoOf(error) === notReady) return true;
+  return pool?.look !== undefined && (wasNotSent(error) || (lostCodes.has(codeOf(error)) && mayTwice()));
 }
 
 export function transaction<Result>(work: (connection: PoolConnection) => Promise<Result>): Promise<Result> {

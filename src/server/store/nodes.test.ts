@@ -1,4 +1,5 @@
 /** Several nodes: a real cluster of three, of which some are killed, held and cut off while it is written and read. */
+import mysql from "mysql2/promise";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { makeCluster } from "../../../scripts/lib/cluster.mjs";
 import { closeDatabase, isDatabaseAway, rows, run, transaction } from "./database.ts";
@@ -85,6 +86,42 @@ test("a node that is killed is passed over: nothing acknowledged is lost, nothin
   await expectKept(writing, 8);
 });
 
+test("what is written through one node gets through while another writes the same rows again and again", async () => {
+  const rival = await mysql.createConnection(cluster.urls[2] ?? "");
+  await run("REPLACE INTO sums (writer, count) VALUES (100, 0)", []);
+  // Only reading waits for what was written through another node.
+  await rival.query("SELECT count FROM sums");
+  let [isOver, theirs] = [false, 0];
+  const rivalry = (async () => {
+    while (!isOver) {
+      const done = rival.query("UPDATE sums SET count = count + 1 WHERE writer = 100");
+      theirs += await done.then(
+        () => 1,
+        () => 0,
+      );
+      await new Promise((resolve) => setTimeout(resolve, 8));
+    }
+  })();
+  const add = () =>
+    transaction(async (connection) => {
+      await rows("SELECT count FROM sums WHERE writer = 100 FOR UPDATE", [], connection);
+      await new Promise((resolve) => setTimeout(resolve, 2));
+      await run("UPDATE sums SET count = count + 1 WHERE writer = 100", [], connection);
+    });
+  let ours = 0;
+  try {
+    for (; theirs < 400; ours += 8) await Promise.all(Array.from({ length: 8 }, add));
+  } finally {
+    isOver = true;
+    await rivalry;
+    await rival.end();
+  }
+  const [sum] = await rows<{ count: number }>("SELECT count FROM sums WHERE writer = 100", []);
+  await run("DELETE FROM sums WHERE writer = 100", []);
+  expect(sum?.count).toBe(theirs + ours);
+  expect(ours).toBeGreaterThan(20);
+});
+
 test("a node that is held is passed over once it is missed, and takes part again", async () => {
   const writing = startWriting();
   await goesOn(writing);
@@ -95,6 +132,22 @@ test("a node that is held is passed over once it is missed, and takes part again
   await goesOn(writing);
   await writing.stop();
   await expectKept(writing, 8);
+});
+
+test("a node that is killed while many connect to it is passed over by all of them", async () => {
+  // The one that is asked is held: whoever comes now waits for a connection to it.
+  const [first] = cluster.nodes;
+  await expect
+    .poll(async () => (await rows<{ name: string }>("SELECT @@wsrep_node_name AS name"))[0]?.name)
+    .toBe("node-1");
+  first?.signal("SIGSTOP");
+  const all = Array.from({ length: 10 }, () => rows<{ name: string }>("SELECT @@wsrep_node_name AS name, SLEEP(0.1)"));
+  // Until it is known to be away, with connections to it still begun.
+  await new Promise((resolve) => setTimeout(resolve, 4300));
+  await first?.kill();
+  const answers = await Promise.all(all);
+  expect(answers.map(([row]) => row?.name === "node-1")).toEqual(all.map(() => false));
+  await first?.start();
 });
 
 test("what is left of the nodes without the others answers nothing wrong, and says that it is away", async () => {

@@ -1,11 +1,11 @@
 /**
- * Several nodes of one database (MariaDB with Galera): mysql2's pool cluster asks the first that is in it. Which are is looked
- * at here, since a node that was cut off from the others still takes connections, and refuses every statement.
+ * Several nodes of one database (MariaDB with Galera), each with a pool of its own while it is ready. That is looked at again
+ * and again, since a node that was cut off from the others still takes connections, and refuses every statement.
  */
 import mysql, {
   type Connection,
   type Pool,
-  type PoolCluster,
+  type PoolConnection,
   type PoolOptions,
   type RowDataPacket,
 } from "mysql2/promise";
@@ -20,11 +20,11 @@ export interface Connections extends Pick<Pool, "getConnection" | "query" | "end
 const lookMs = 2000;
 
 interface Node {
-  id: string;
   options: PoolOptions;
   /** Over which it is looked at. */
   own: Connection | null;
-  isIn: boolean;
+  /** Null where it is not asked. */
+  pool: Pool | null;
 }
 
 /** "behind": it takes statements, and may let them wait while another node is filled from it. */
@@ -50,28 +50,30 @@ async function stateOf(node: Node): Promise<State> {
   }
 }
 
+/** As mysql2 says it where no node can be asked. */
+const noneOnline = () => Object.assign(new Error("No node of the database can be asked."), { code: "POOL_NONEONLINE" });
+/** Whoever finds too many waiting is told so: other nodes have no more room than this one. */
+const isTooMany = (error: unknown): boolean => error instanceof Error && /^Queue limit/.test(error.message);
+
 /** The nodes at some addresses. The first that is ready is asked, the next where it is not. */
 export function openNodes(addresses: string[], options: PoolOptions): Connections {
-  // Whoever cannot connect tries the next node at once, and this one again after a while.
-  const cluster = mysql.createPoolCluster({
-    canRetry: true,
-    removeNodeErrorCount: 1,
-    restoreNodeTimeout: lookMs,
-  }) as PoolCluster & { remove(id: string): void };
-  const nodes = addresses.map(
-    (uri, at): Node => ({ id: `node ${at + 1}`, options: { ...options, uri }, own: null, isIn: false }),
-  );
-  const all = cluster.of("*", "ORDER");
+  // mysql2 has a pool of several servers as well. It ends the process where a server is taken out of it that is being connected
+  // to: nobody hears of that failure.
+  const nodes = addresses.map((uri): Node => ({ options: { ...options, uri }, own: null, pool: null }));
   let looking: Promise<void> | null = null;
   let isEnded = false;
 
+  function takeOut(node: Node): Promise<void> {
+    const { pool } = node;
+    node.pool = null;
+    // What waits in it is refused, and tried again over another node.
+    return pool ? pool.end().catch(() => {}) : Promise.resolve();
+  }
   function take(states: State[]): void {
     const least = states.includes("ready") ? "ready" : "behind";
     nodes.forEach((node, at) => {
-      const isIn = states[at] === least;
-      if (isIn && !node.isIn) cluster.add(node.id, node.options);
-      else if (!isIn && node.isIn) cluster.remove(node.id);
-      node.isIn = isIn;
+      if (states[at] !== least) void takeOut(node);
+      else node.pool ??= mysql.createPool(node.options);
     });
   }
   const look = (): Promise<void> => {
@@ -84,19 +86,48 @@ export function openNodes(addresses: string[], options: PoolOptions): Connection
   const timer = setInterval(() => void look(), lookMs);
   timer.unref();
 
+  /** A connection to a node, or why there is none. */
+  async function connect(node: Node): Promise<{ connection: PoolConnection } | { error: unknown }> {
+    const { pool } = node;
+    if (!pool) return { error: noneOnline() };
+    try {
+      return { connection: await pool.getConnection() };
+    } catch (error) {
+      if (isTooMany(error)) throw error;
+      // Until it is looked at again, which it may have been meanwhile.
+      if (node.pool === pool) void takeOut(node);
+      return { error };
+    }
+  }
+  async function getConnection(): Promise<PoolConnection> {
+    if (!nodes.some(({ pool }) => pool)) await look();
+    let last: unknown = noneOnline();
+    for (const node of nodes.filter(({ pool }) => pool)) {
+      const answer = await connect(node);
+      if ("connection" in answer) return answer.connection;
+      last = answer.error;
+    }
+    throw last;
+  }
+
+  const query = async (...asked: Parameters<PoolConnection["query"]>) => {
+    const connection = await getConnection();
+    try {
+      return await connection.query(...asked);
+    } finally {
+      connection.release();
+    }
+  };
   return {
     look,
-    query: all.query.bind(all) as Pool["query"],
-    async getConnection() {
-      if (!nodes.some(({ isIn }) => isIn)) await look();
-      return all.getConnection();
-    },
+    getConnection,
+    query: query as Pool["query"],
     async end() {
       isEnded = true;
       clearInterval(timer);
       await looking;
       for (const { own } of nodes) own?.destroy();
-      await cluster.end();
+      await Promise.all(nodes.map(takeOut));
     },
   };
 }
