@@ -12,7 +12,7 @@ import { pause, root, runScript, say } from "./machine.mjs";
 import { openSessions } from "./sessions.mjs";
 
 /** Milliseconds: how long a thing is away; how long afterwards what fails may be of that; and between two pages of a reader. */
-const [away, settling, pace] = [12_000, 8000, 4000];
+const [away, settling, pace] = [12_000, 8000, 8000];
 
 /** Of a node that takes part in the cluster again. */
 async function untilSynced(node) {

@@ -114,7 +114,7 @@ export async function reader(load, { courseId, cookie }) {
   }
 }
 
-/** Posts in the thread of an item, once a second. */
+/** Posts in the thread of an item, again and again. */
 export async function writer(load, { courseId, cookie }, itemId) {
   const path = `/course/${courseId}/item/${itemId}`;
   const page = await ask(load, path, { cookie });
@@ -127,7 +127,7 @@ export async function writer(load, { courseId, cookie }, itemId) {
       load.kept.posts.add(send);
       await lookBack(load, "a post", path, cookie, (text) => text.includes(send));
     }
-    await pause(1000);
+    await thinking(load);
   }
 }
 
@@ -191,6 +191,7 @@ export async function marker(load, { courseId, cookie }, { itemId, personId }) {
 /** Chooses a group and gives it back, again and again, as a student. */
 export async function chooser(load, { courseId, cookie, personId }, groupIds) {
   const path = `/course/${courseId}/groups`;
+  await thinking(load);
   const post = (name, groupId) =>
     insist(load, path, { cookie, method: "POST", body: new URLSearchParams({ [name]: groupId }), wanted: [303, 400] });
   for (let at = 0; !load.isOver(); at++) {
@@ -200,11 +201,11 @@ export async function chooser(load, { courseId, cookie, personId }, groupIds) {
     load.kept.choices.set(personId, groupId);
     const own = `name="leave" value="${groupId}"`;
     await lookBack(load, "a choice", path, cookie, (text) => text.includes(own));
-    await pause(2000);
+    await thinking(load);
     if (load.isOver() || !(await post("leave", groupId))) break;
     load.kept.choices.set(personId, null);
     await lookBack(load, "a choice given back", path, cookie, (text) => !text.includes(own));
-    await pause(1000);
+    await thinking(load);
   }
 }
 

@@ -84,7 +84,12 @@ const awayCodes = new Set([
 ]);
 /** Whether an error says that the database does not answer, has no room, or has too many waiting: trying later may help. */
 export const isDatabaseAway = (error: unknown): boolean =>
-  awayCodes.has(codeOf(error)) || wasNotSent(error) || (error instanceof Error && /^Queue limit/.test(error.message));
+  awayCodes.has(codeOf(error)) ||
+  isCutOff(error) ||
+  wasNotSent(error) ||
+  (error instanceof Error && /^Queue limit/.test(error.message));
+/** Galera's word of a node that lost the others while it wrote: `code` and number are those of any failed commit. */
+const isCutOff = (error: unknown): boolean => error instanceof Error && /provider status: /.test(error.message);
 /** There was no connection, or it had been closed before the statement, a commit for instance: nothing of it was kept. */
 const wasNotSent = (error: unknown): boolean =>
   unsentCodes.has(codeOf(error)) ||
@@ -116,8 +121,11 @@ const conflicts = new Set([1205, 1213]);
 export const isConflict = (error: unknown): boolean => conflicts.has(errnoOf(error));
 /** Galera's "not ready". */
 const notReady = 1047;
-/** How often it is tried, and how long is waited at most between two tries, in milliseconds. */
-const [mostTries, mostTriesOfConflict, longestWait] = [5, 15, 500];
+/**
+ * For how long it is begun again, and how long is waited at most between two tries, in milliseconds. Nodes take five to ten
+ * seconds until they agree that one of them is gone, and answer nothing until then.
+ */
+const [tryingMs, longestWait] = [12_000, 500];
 
 /**
  * Does it again where nothing of it was kept; with several nodes also where the connection was lost, if it may be done twice:
@@ -130,19 +138,19 @@ async function tryingAgain<Answer>(once: () => Promise<Answer>, mayTwice: () => 
       return await once();
     } catch (error) {
       // Whoever asked has waited long enough.
-      const isLate = Date.now() - begun > statementPatience;
-      if (isLate || !mayTryAgain(error, attempt, mayTwice)) throw error;
+      const isLate = Date.now() - begun > Math.min(tryingMs, statementPatience);
+      if (isLate || !mayTryAgain(error, mayTwice)) throw error;
       if (!isConflict(error)) await pool?.look?.();
       await setTimeout(Math.min(longestWait, 20 * 2 ** attempt) * Math.random());
     }
   }
 }
 
-function mayTryAgain(error: unknown, attempt: number, mayTwice: () => boolean): boolean {
-  if (isConflict(error)) return attempt < mostTriesOfConflict;
-  if (attempt >= mostTries) return false;
-  if (errnoOf(error) === notReady) return true;
-  return pool?.look !== undefined && (wasNotSent(error) || (lostCodes.has(codeOf(error)) && mayTwice()));
+function mayTryAgain(error: unknown, mayTwice: () => boolean): boolean {
+  if (isConflict(error) || errnoOf(error) === notReady) return true;
+  return (
+    pool?.look !== undefined && (wasNotSent(error) || ((lostCodes.has(codeOf(error)) || isCutOff(error)) && mayTwice()))
+  );
 }
 
 export function transaction<Result>(work: (connection: PoolConnection) => Promise<Result>): Promise<Result> {
