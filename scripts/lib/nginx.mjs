@@ -31,7 +31,7 @@ export function startNginx(program, folder, http) {
     .map((name) => `${name}_temp_path ${join(folder, name)};`)
     .join("\n");
   const whole = `daemon off;\npid ${join(folder, "nginx.pid")};\nerror_log ${join(folder, "error.log")};
-events { worker_connections 256; }\nhttp {\naccess_log off;\n${places}\n${http}\n}\n`;
+events { worker_connections 4096; }\nhttp {\naccess_log off;\n${places}\n${http}\n}\n`;
   const file = join(folder, "nginx.conf");
   writeFileSync(file, whole);
   const child = spawn(program, ["-p", folder, "-e", join(folder, "error.log"), "-c", file], {

@@ -3,7 +3,7 @@ import { execFile } from "node:child_process";
 import { join } from "node:path";
 import { promisify } from "node:util";
 import type { Page } from "@playwright/test";
-import { application, choose, courseId, expect, openWorkbench, settled, signIn, station, test } from "./helpers.ts";
+import { application, choose, courseId, expect, openWorkbench, settled, signIn, test } from "./helpers.ts";
 
 const stations = ["intake", "placement", "reach", "timing", "gradebook", "review"];
 
@@ -242,6 +242,6 @@ test.describe("five thousand students", () => {
     );
     await page.goto(`/look/${id}/${person?.id}`);
     await patient(page.getByText(/^Through the eyes of/)).toBeVisible();
-    await patient(station(page, "Outline")).toBeVisible();
+    await patient(page.getByRole("heading", { name: "Outline", exact: true })).toBeVisible();
   });
 });
