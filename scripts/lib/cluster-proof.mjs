@@ -7,29 +7,24 @@ import { randomUUID } from "node:crypto";
 import { cpSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { chooser, createLoad, lost, marker, publish, publisher, reader, sayLoad, signIn, writer } from "./load.mjs";
+import {
+  ask,
+  chooser,
+  createLoad,
+  lost,
+  marker,
+  publish,
+  publisher,
+  reader,
+  sayLoad,
+  signIn,
+  writer,
+} from "./load.mjs";
 import { pause, root, runScript, say } from "./machine.mjs";
 import { openSessions } from "./sessions.mjs";
 
 /** Milliseconds: how long a thing is away; how long afterwards what fails may be of that; and between two pages of a reader. */
 const [away, settling, pace] = [12_000, 8000, 8000];
-
-/** Of a node that takes part in the cluster again. */
-async function untilSynced(node) {
-  const isSynced = async () => {
-    const rows = await node.ask(
-      "SHOW STATUS WHERE Variable_name IN ('wsrep_local_state_comment', 'wsrep_cluster_status')",
-    );
-    return (
-      rows
-        .map(({ Value }) => Value)
-        .sort()
-        .join() === "Primary,Synced"
-    );
-  };
-  for (const until = Date.now() + 120_000; !(await isSynced().catch(() => false)); await pause(500))
-    if (Date.now() > until) throw new Error(`${node.name} does not take part again.`);
-}
 
 const faultsOfNode = (node) => [
   {
@@ -46,7 +41,6 @@ const faultsOfNode = (node) => [
       node.signal("SIGSTOP");
       await pause(away);
       node.signal("SIGCONT");
-      await untilSynced(node);
     },
   },
   {
@@ -55,7 +49,6 @@ const faultsOfNode = (node) => [
       await node.ask("SET GLOBAL wsrep_provider_options = 'gmcast.isolate=1'");
       await pause(away);
       await node.ask("SET GLOBAL wsrep_provider_options = 'gmcast.isolate=0'");
-      await untilSynced(node);
     },
   },
 ];
@@ -100,7 +93,9 @@ const rolling = ({ processes }, urls) => ({
 });
 
 /** A thread that all see, groups that they choose from, and work that is marked; published before anything is taken away. */
-async function makeCourse(load, staff, someItem) {
+async function makeCourse(load, staff) {
+  const { plan } = JSON.parse((await ask(load, `/api/courses/${staff.courseId}/plan`, { cookie: staff.cookie })).text);
+  const someItem = Object.values(plan.items).find(({ kind }) => kind === "assignment");
   const like = {
     ...someItem,
     parentId: null,
@@ -180,26 +175,23 @@ async function difference(nodes) {
 }
 
 /** As many as there are students: most read, some post, choose groups, and their work is marked. */
-async function everybody(load, { query, students, staff, course }) {
-  const sessions = await openSessions(
-    { query: async (...all) => [await query(...all)], execute: async (...all) => [await query(...all)] },
-    `WSH ${students}`,
-    students,
-  );
+async function everybody(load, { pool, students, staff, course }) {
+  const sessions = await openSessions(pool, `WSH ${students}`, students);
   const few = Math.max(2, Math.round(students / 10));
-  const people = await query("SELECT id, sourced_id AS sourcedId FROM people WHERE course_id = ?", [staff.courseId]);
+  const [people] = await pool.query("SELECT id, sourced_id AS sourcedId FROM people WHERE course_id = ?", [
+    staff.courseId,
+  ]);
   const idOf = new Map(people.map(({ id, sourcedId }) => [sourcedId, id]));
   const withIds = sessions.map((one) => ({ ...one, personId: idOf.get(one.sourcedId) }));
-  const [posting, choosing, marked] = [0, 1, 2].map((at) => withIds.slice(at * few, at * few + few));
+  const [posting, choosing] = [0, 1].map((at) => withIds.slice(at * few, at * few + few));
   const rest = withIds.slice(2 * few);
-  say(
-    `${rest.length} read, ${few} post, ${few} choose groups, ${Math.min(few, 5)} are marked, one coordinator publishes`,
-  );
+  const marked = rest.slice(0, 5);
+  say(`${rest.length} read, ${few} post, ${few} choose groups, ${marked.length} are marked, one coordinator publishes`);
   return [
     ...rest.map((one) => reader(load, one)),
     ...posting.map((one) => writer(load, one, course.talkId)),
     ...choosing.map((one) => chooser(load, one, course.groupIds)),
-    ...marked.slice(0, 5).map(({ personId }) => marker(load, staff, { itemId: course.workId, personId })),
+    ...marked.map(({ personId }) => marker(load, staff, { itemId: course.workId, personId })),
     publisher(load, staff),
   ];
 }
@@ -217,14 +209,10 @@ export async function proveCluster({ cluster, application, students, isShort = f
   try {
     const [{ id: courseId }] = await query("SELECT id FROM courses WHERE code = ?", [`WSH ${students}`]);
     const staff = { courseId, cookie: await signIn(load, "coordinator") };
-    const { plan } = await (
-      await fetch(`${application.address}/api/courses/${courseId}/plan`, { headers: { cookie: staff.cookie } })
-    ).json();
-    const someItem = Object.values(plan.items).find(({ kind }) => kind === "assignment");
-    const course = await makeCourse(load, staff, someItem);
+    const course = await makeCourse(load, staff);
     // What is asked for the first time takes longer: it is no measure.
     state.faultUntil = Date.now() + 2 * settling;
-    const all = Promise.all(await everybody(load, { query, students, staff, course }));
+    const all = Promise.all(await everybody(load, { pool, students, staff, course }));
     const nodes = cluster.nodes.flatMap(faultsOfNode);
     const processes = application.processes.flatMap(faultsOfProcess);
     const faults = isShort ? [nodes[0], nodes[2], processes[0]] : [...nodes, ...processes];
@@ -233,13 +221,13 @@ export async function proveCluster({ cluster, application, students, isShort = f
       say(`${load.seen.answers.toLocaleString("en-GB")} requests so far: ${says}`);
       state.isBreaking = true;
       await work();
+      await cluster.untilAllAreIn();
       state.faultUntil = Date.now() + settling;
       state.isBreaking = false;
     }
     await pause(2 * settling);
     state.isOver = true;
     await all;
-    for (const node of cluster.nodes) await untilSynced(node);
     const wrong = [...load.seen.wrong, ...load.seen.stale].map(([what, times]) => `${times} x ${what}`);
     wrong.push(...(await lost(load, query, { itemId: course.workId, groupIds: course.groupIds })));
     const differs = await difference(cluster.nodes);

@@ -104,8 +104,20 @@ async function makeFirst(node, folder, password) {
   return ["--wsrep-new-cluster", `--init-file=${init}`];
 }
 
+/** Waits until all nodes take part, and none is being filled: one that is taken away then leaves a majority. */
+async function untilAllAreIn(nodes) {
+  const sql = "SHOW STATUS WHERE Variable_name IN ('wsrep_cluster_size', 'wsrep_local_state_comment')";
+  const isIn = async ({ ask }) => {
+    const said = Object.fromEntries((await ask(sql)).map((row) => [row.Variable_name, row.Value]));
+    return said.wsrep_cluster_size === String(nodes.length) && said.wsrep_local_state_comment === "Synced";
+  };
+  const all = () => Promise.all(nodes.map((node) => isIn(node).catch(() => false)));
+  for (const until = Date.now() + 120_000; (await all()).includes(false); await pause(300))
+    if (Date.now() > until) throw new Stop("A node does not take part again.");
+}
+
 /**
- * Gives { urls, nodes, start, stop }. Nodes can be ended hard (`kill`), held (`signal`), asked as who looks after them (`ask`) and
+ * Gives { urls, nodes, start, untilAllAreIn, stop }. Nodes can be ended hard (`kill`), held (`signal`), asked as who looks after them (`ask`) and
  * started again (`start`), as they are in the tests of what happens to a cluster. `stop` may be called at any moment, also while the nodes start.
  */
 export async function makeCluster({ size = 3, firstPort = 34_100 } = {}) {
@@ -122,20 +134,22 @@ export async function makeCluster({ size = 3, firstPort = 34_100 } = {}) {
     node.child = spawn(program, [...optionsOf(node), ...more], { stdio: "ignore", detached: true });
     await answers(mysql, urlOf(node), node.child, join(node.folder, "mariadb.err"));
   }
+  const given = nodes.map((node) => ({
+    ...{ url: urlOf(node), name: node.name },
+    pid: () => node.child.pid,
+    start: () => startNode(node),
+    signal: (signal) => process.kill(node.child.pid, signal),
+    ask: (sql) => askNode(mysql, urlOf(node).replace("amber:", "keeper:"), sql),
+    kill: () =>
+      new Promise((done) => {
+        node.child.once("exit", done);
+        process.kill(node.child.pid, "SIGKILL");
+      }),
+  }));
   return {
     urls: nodes.map(urlOf),
-    nodes: nodes.map((node) => ({
-      ...{ url: urlOf(node), name: node.name },
-      pid: () => node.child.pid,
-      start: () => startNode(node),
-      signal: (signal) => process.kill(node.child.pid, signal),
-      ask: (sql) => askNode(mysql, urlOf(node).replace("amber:", "keeper:"), sql),
-      kill: () =>
-        new Promise((done) => {
-          node.child.once("exit", done);
-          process.kill(node.child.pid, "SIGKILL");
-        }),
-    })),
+    nodes: given,
+    untilAllAreIn: () => untilAllAreIn(given),
     async start() {
       say(`Making a cluster of ${size} nodes in ${folder}`);
       const [first, ...others] = nodes;

@@ -19,6 +19,7 @@ import { ask } from "./fetch.ts";
 import styles from "./frame.module.css";
 import here from "./here.module.css";
 import { NobodyYet, useHasNobody } from "./NobodyYet.tsx";
+import { NoticeLine } from "./NoticeLine.tsx";
 import { stationName } from "./names.ts";
 import { PeopleHere } from "./PeopleHere.tsx";
 import { lastStation } from "./place.ts";
@@ -232,36 +233,6 @@ function ThemeButton() {
     <Button quiet aria-label={dark ? "Light colours" : "Dark colours"} onPress={turn}>
       {dark ? <Sun size={16} aria-hidden /> : <Moon size={16} aria-hidden />}
     </Button>
-  );
-}
-
-/** What just happened or went wrong: said once, kept until the next, until closed, or until one goes on. */
-function NoticeLine() {
-  const { store } = useWorkbench();
-  const { notice, draft, station } = useParts("notice", "draft", "station");
-  const about = `${station} ${draft.commands.at(-1)?.id}`;
-  useEffect(() => {
-    if (notice?.tone !== "done") return;
-    const timer = setTimeout(store.dismiss, 6000);
-    return () => clearTimeout(timer);
-  }, [notice, store]);
-  // A refusal goes with what it was about: once something else is drafted, or somewhere else is looked at.
-  const before = useRef(about);
-  useEffect(() => {
-    if (before.current !== about && notice?.tone === "wrong") store.dismiss();
-    before.current = about;
-  }, [about, notice, store]);
-  return (
-    <div className={styles.notices} aria-live="polite">
-      {notice && (
-        <div className={styles.notice} data-tone={notice.tone} role={notice.tone === "wrong" ? "alert" : undefined}>
-          <span>{notice.says}</span>
-          <Button quiet onPress={store.dismiss}>
-            Close
-          </Button>
-        </div>
-      )}
-    </div>
   );
 }
 

@@ -3,18 +3,17 @@ import { Readable } from "node:stream";
 import { buffer } from "node:stream/consumers";
 import { setImmediate as others } from "node:timers/promises";
 import { createGzip } from "node:zlib";
-import { LRUCache } from "lru-cache";
 import type { Piece } from "../../core/plan/columns.ts";
+import { copiesUpTo } from "../store/copies.ts";
 import { onceAtATime } from "../store/once-at-a-time.ts";
 
-/** Bytes of all that is kept. A course of 5,000 takes about 2 MB. */
-const mostKept = 100_000_000;
-const kept = new LRUCache<string, Uint8Array>({ maxSize: mostKept, sizeCalculation: (bytes) => bytes.length });
+// A course of 5,000 takes about 2 MB.
+const kept = copiesUpTo<Uint8Array>(100_000_000, (bytes) => bytes.length);
 const making = onceAtATime<Uint8Array>();
 
 /** The JSON of an object with its pieces, piece by piece, with everybody else's turn between them. */
 async function* jsonOf(head: object, pieces: Iterable<Piece>): AsyncGenerator<string> {
-  yield `${JSON.stringify({ ...head, pieces: [] }).slice(0, -2)}`;
+  yield JSON.stringify({ ...head, pieces: [] }).slice(0, -2);
   let isFirst = true;
   for (const piece of pieces) {
     yield `${isFirst ? "" : ","}${JSON.stringify(piece)}`;

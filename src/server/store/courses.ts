@@ -1,22 +1,25 @@
 /** The published plan of a course, kept in memory as long as the revision in the database is the same. */
-import { LRUCache } from "lru-cache";
 import type { PoolConnection } from "mysql2/promise";
 import { difference, type RowChange } from "../../core/plan/difference.ts";
 import { wholePlan } from "../../core/plan/tables.ts";
-import { type Course, type Plan, tableNames } from "../../core/plan/types.ts";
+import type { Course, Plan } from "../../core/plan/types.ts";
 import { compressJson } from "./compressed-json.ts";
+import { copiesUpTo } from "./copies.ts";
 import { insertMany, rows, run, transaction } from "./database.ts";
 import { type Entry, keepRevision, writeJournal } from "./journal.ts";
 import { onceAtATime } from "./once-at-a-time.ts";
 import { readPlan, type StoredPlan, writeDifference } from "./plan-rows.ts";
 
 // A copy of what the database holds, checked against its revision at every use: a second process misses nothing.
-const copies = new LRUCache<string, StoredPlan>({
-  // Of 50,000 students about 1.1 million rows; a row takes some 300 bytes.
-  maxSize: 1_200_000,
-  sizeCalculation: ({ plan }) => 1 + countRows(plan),
-});
-const countRows = (plan: Plan): number => tableNames.reduce((rows, name) => rows + Object.keys(plan[name]).length, 0);
+const copies = copiesUpTo<StoredPlan>(1_200_000, ({ plan }) => aboutRows(plan));
+/**
+ * Most rows are placements, of each person about one a layer: counting those takes longer than a small change does. A row takes
+ * some 300 bytes; of 50,000 students there are about 1.1 million.
+ */
+function aboutRows({ people, layers, items }: Plan): number {
+  const count = (table: object) => Object.keys(table).length;
+  return count(people) * (2 + count(layers)) + count(items);
+}
 const reading = onceAtATime<StoredPlan | null>();
 
 /** The published plan and its revision, or null. */

@@ -21,25 +21,6 @@ afterAll(async () => {
   await cluster?.stop();
 });
 
-/** Waits until all three take part: one that is taken away now leaves a majority. */
-async function untilAllAreIn() {
-  const isIn = async ({ ask }: Cluster["nodes"][number]) => {
-    const status = (await ask(
-      "SHOW STATUS WHERE Variable_name IN ('wsrep_cluster_size', 'wsrep_local_state_comment')",
-    )) as {
-      Value: string;
-    }[];
-    return (
-      status
-        .map(({ Value }) => Value)
-        .sort()
-        .join() === "3,Synced"
-    );
-  };
-  const all = () => Promise.all(cluster.nodes.map((node) => isIn(node).catch(() => false)));
-  await expect.poll(all, { timeout: 90_000 }).toEqual([true, true, true]);
-}
-
 let next = 1;
 /** Writers go on until they are stopped, each write in a transaction with its sum, and read what they wrote. */
 function startWriting() {
@@ -94,7 +75,7 @@ async function expectKept({ acknowledged, failed, stale }: ReturnType<typeof sta
 }
 
 test("a node that is killed is passed over: nothing acknowledged is lost, nothing but what was in flight fails", async () => {
-  await untilAllAreIn();
+  await cluster.untilAllAreIn();
   const writing = startWriting();
   await goesOn(writing);
   await cluster.nodes[0]?.kill();
@@ -107,6 +88,7 @@ test("a node that is killed is passed over: nothing acknowledged is lost, nothin
 });
 
 test("what is written through one node gets through while another writes the same rows again and again", async () => {
+  await cluster.untilAllAreIn();
   const rival = await mysql.createConnection(cluster.urls[2] ?? "");
   await run("REPLACE INTO sums (writer, count) VALUES (100, 0)", []);
   // Only reading waits for what was written through another node.
@@ -143,7 +125,7 @@ test("what is written through one node gets through while another writes the sam
 });
 
 test("a node that is held is passed over once it is missed, and takes part again", async () => {
-  await untilAllAreIn();
+  await cluster.untilAllAreIn();
   const writing = startWriting();
   await goesOn(writing);
   // The one that is asked: the first was away.
@@ -157,7 +139,7 @@ test("a node that is held is passed over once it is missed, and takes part again
 
 test("a node that is killed while many connect to it is passed over by all of them", async () => {
   // The one that is asked is held: whoever comes now waits for a connection to it.
-  await untilAllAreIn();
+  await cluster.untilAllAreIn();
   const [first] = cluster.nodes;
   await expect
     .poll(async () => (await rows<{ name: string }>("SELECT @@wsrep_node_name AS name"))[0]?.name)
@@ -173,7 +155,7 @@ test("a node that is killed while many connect to it is passed over by all of th
 });
 
 test("what is left of the nodes without the others answers nothing wrong, and says that it is away", async () => {
-  await untilAllAreIn();
+  await cluster.untilAllAreIn();
   await cluster.nodes[0]?.kill();
   await cluster.nodes[1]?.kill();
   const asked = () => run("DELETE FROM kept", []).then(() => null, isDatabaseAway);

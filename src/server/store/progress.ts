@@ -1,11 +1,11 @@
 /** What people did in a course: read for the engines, written live. */
-import { LRUCache } from "lru-cache";
 import type { PoolConnection } from "mysql2/promise";
 import { once } from "../../core/memo.ts";
 import { lookup } from "../../core/plan/lookup.ts";
 import type { GroupMark, HandIn, Mark, Opening, Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { isGroupWork } from "../../core/reach/group-work.ts";
+import { copiesUpTo } from "./copies.ts";
 import { parameters, rows, run, transaction } from "./database.ts";
 import { onceAtATime } from "./once-at-a-time.ts";
 
@@ -13,12 +13,12 @@ interface StoredProgress {
   revision: number;
   progress: Progress;
 }
-const copies = new LRUCache<string, StoredProgress>({
-  // Of 50,000 students about two million rows; a row takes some 150 bytes.
-  maxSize: 2_200_000,
-  sizeCalculation: ({ progress: { marks, handIns, openings, groupMarks } }) =>
-    1 + marks.length + handIns.length + openings.length + groupMarks.length,
-});
+// Of 50,000 students there are about two million rows; a row takes some 150 bytes.
+const copies = copiesUpTo<StoredProgress>(
+  2_200_000,
+  ({ progress: { marks, handIns, openings, groupMarks } }) =>
+    marks.length + handIns.length + openings.length + groupMarks.length,
+);
 const reading = onceAtATime<StoredProgress>();
 
 const flags = <Row extends { excused: boolean }>(marks: Row[]): Row[] =>
