@@ -3,11 +3,12 @@
  * give the same output. Source: semantics.md section 3.
  */
 
-import type { Forming, HardWish } from "../../plan/forming.ts";
+import type { HardWish } from "../../plan/forming.ts";
 import { costsOf } from "./cost.ts";
 import { contradiction, placeBlocks } from "./feasible.ts";
-import { type FormingInput, type FormingScope, numberIn } from "./input.ts";
+import type { FormingInput, FormingScope } from "./input.ts";
 import type { Instance } from "./instance.ts";
+import { instancesOf } from "./instances.ts";
 import { chance } from "./random.ts";
 import { improve, start, stepsFor } from "./search.ts";
 
@@ -32,105 +33,6 @@ export interface Unformed {
 export interface Forward {
   share: number;
   best(): Formed;
-}
-
-/** How many groups a scope gets: the number asked for, or the one that comes nearest to the size. */
-export function binsFor({ into, limits }: Forming, scope: FormingScope): number {
-  const people = scope.people.length;
-  const nearest = into.by === "groups" ? into.number : Math.max(1, Math.round(people / into.number));
-  const [least, most] = limits
-    ? [Math.ceil(people / limits.max), limits.min > 0 ? Math.max(1, Math.floor(people / limits.min)) : people]
-    : [1, Number.POSITIVE_INFINITY];
-  const within = into.by === "groups" ? nearest : Math.max(Math.min(nearest, most), least);
-  return Math.max(within, ...scope.held.map(({ bin }) => bin + 1));
-}
-
-/** Distances and categories of a wish, with the sum of all that could go wrong with it in any scope. */
-export function instancesOf(input: FormingInput): Instance[] {
-  const { forming, scopes, values, partners } = input;
-  const instances = scopes.map((scope): Instance => {
-    const { people } = scope;
-    const bins = binsFor(forming, scope);
-    const there = new Set(people);
-    const concerns = (ids: string[]) => ids.filter((id) => there.has(id));
-    const sets = (kind: "apart" | "together", lists: string[][]): HardWish[] =>
-      lists.map(concerns).flatMap((own) => (own.length > 1 ? [{ kind, people: own }] : []));
-    const low = forming.limits ? forming.limits.min : Math.floor(people.length / bins);
-    return {
-      people,
-      bins,
-      low,
-      high: forming.limits ? forming.limits.max : Math.ceil(people.length / bins),
-      above: forming.limits ? Number.POSITIVE_INFINITY : people.length - low * bins,
-      wishes: [
-        ...sets("apart", forming.apart),
-        ...sets("together", forming.together),
-        ...scope.held.map(({ person, bin }): HardWish => ({ kind: "held", person, bin })),
-      ],
-      numbers: [],
-      categories: [],
-      pairs: [],
-    };
-  });
-  for (const [wish, soft] of forming.soft.entries()) {
-    let worst = 0;
-    const own = instances.map((instance) => {
-      const { people } = instance;
-      const index = new Map(people.map((id, at) => [id, at]));
-      if (soft.kind === "new partners") {
-        const mates: number[][] = people.map(() => []);
-        for (const [one, other] of partners[wish] ?? []) {
-          const [a, b] = [index.get(one), index.get(other)];
-          if (a === undefined || b === undefined) continue;
-          mates[a]?.push(b);
-          mates[b]?.push(a);
-          worst++;
-        }
-        return () =>
-          instance.pairs.push({
-            wish,
-            factor: soft.weight / worst,
-            level: null,
-            ordered: false,
-            mates: mates.map((list) => Int32Array.from(list)),
-          });
-      }
-      const texts = people.map((id) => (values[soft.column]?.[id] ?? "").normalize("NFC").trim());
-      const numbers = texts.map(numberIn);
-      const filled = numbers.filter((value) => value !== null);
-      const mean = filled.reduce((sum, value) => sum + value, 0) / Math.max(1, filled.length);
-      if (soft.kind === "spread number") {
-        // Who has no number is taken as being in the middle.
-        const distance = Float64Array.from(numbers, (value) => (value === null ? 0 : value - mean));
-        worst += distance.reduce((sum, one) => sum + Math.abs(one), 0);
-        return () => instance.numbers.push({ wish, factor: soft.weight / worst, distance });
-      }
-      const names = [...new Set(texts)].sort();
-      const of = Int32Array.from(texts, (text) => names.indexOf(text));
-      if (soft.kind === "spread category") {
-        const share = Float64Array.from(names, (_, kind) => of.filter((one) => one === kind).length / people.length);
-        for (const kind of of) worst += 2 * (1 - (share[kind] as number));
-        return () => instance.categories.push({ wish, factor: soft.weight / worst, of, share });
-      }
-      const ordered = filled.length >= people.length * 0.9;
-      const level = ordered ? Float64Array.from(numbers, (value) => value ?? mean) : Float64Array.from(of);
-      // What chance would give: all pairs, by how likely two people are to meet.
-      worst += pairSum(level, ordered) / instance.bins || 0;
-      return () => instance.pairs.push({ wish, factor: soft.weight / worst, level, ordered, mates: null });
-    });
-    if (worst > 0) for (const add of own) add();
-  }
-  return instances;
-}
-
-function pairSum(level: Float64Array, ordered: boolean): number {
-  if (!ordered) {
-    const counts = new Map<number, number>();
-    for (const one of level) counts.set(one, (counts.get(one) ?? 0) + 1);
-    const alike = [...counts.values()].reduce((sum, count) => sum + (count * (count - 1)) / 2, 0);
-    return (level.length * (level.length - 1)) / 2 - alike;
-  }
-  return [...level].sort((a, b) => a - b).reduce((sum, value, at) => sum + value * (2 * at - level.length + 1), 0);
 }
 
 /** A wish that ties people of two scopes together: no scope alone can say so. */

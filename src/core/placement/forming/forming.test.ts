@@ -5,9 +5,10 @@ import type { Forming } from "../../plan/forming.ts";
 import { formedOf, groupsOf, ids, inputOf } from "../../tests/forming.ts";
 import { lowerBound, roundingLoss } from "./bound.ts";
 import { totalOf } from "./cost.ts";
-import { type Formed, type Forward, form, formNow, instancesOf, scoreOf } from "./form.ts";
+import { type Formed, type Forward, form, formNow, scoreOf } from "./form.ts";
 import { GroupsSoFar } from "./groups-so-far.ts";
 import { type FormingInput, numberIn } from "./input.ts";
+import { instancesOf } from "./instances.ts";
 import { chooseLeads, groupNames } from "./names.ts";
 import { chance } from "./random.ts";
 

@@ -3,8 +3,9 @@
 import type { HardWish, SoftWish } from "../../plan/forming.ts";
 import { sayDecimal } from "../../text/locale.ts";
 import { sayNames } from "../../text/names.ts";
-import { type Formed, instancesOf } from "./form.ts";
+import type { Formed } from "./form.ts";
 import { type FormingInput, numberIn } from "./input.ts";
+import { instancesOf } from "./instances.ts";
 
 type NameOf = (id: string) => string;
 
