@@ -1,5 +1,6 @@
 /** A registrar's roster of any size, and a course that knows everyone on it. */
-import { readTable, type TextTable } from "../src/core/formats/text.ts";
+import { readTable } from "../src/core/formats/text.ts";
+import type { TextTable } from "../src/core/formats/text-table.ts";
 import { matchColumns } from "../src/core/intake/columns.ts";
 import { reconcile } from "../src/core/intake/reconcile.ts";
 import { type RosterRow, rosterRows } from "../src/core/intake/rows.ts";

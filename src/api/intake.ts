@@ -1,6 +1,6 @@
 /** Rosters taken in, the registrar's service, and the institution's directory. */
 import { z } from "zod";
-import type { TextTable } from "../core/formats/text.ts";
+import type { TextTable } from "../core/formats/text-table.ts";
 import { ColumnMatch } from "../core/intake/columns.ts";
 import { PersonCard } from "../core/intake/commands.ts";
 import { verdicts } from "../core/intake/verdict.ts";

@@ -4,7 +4,8 @@ import "./page-locale.ts";
 import { expose } from "comlink";
 import type { ReadOn } from "../core/formats/oneroster/read.ts";
 import type { SourceFile } from "../core/formats/read.ts";
-import { type TextTable, type Unreadable, writeCsv } from "../core/formats/text.ts";
+import { writeCsv } from "../core/formats/text.ts";
+import type { TextTable, Unreadable } from "../core/formats/text-table.ts";
 import type { Comparison, Scope } from "../core/intake/compare.ts";
 import { plainRow, type RosterRow } from "../core/intake/rows.ts";
 import {

@@ -1,6 +1,6 @@
 /** Zip archives, opened with care: what would climb out of its folder, or swell beyond a limit, is refused. */
 import { strToU8, type Unzipped, unzipSync, zipSync } from "fflate";
-import { refused, type Unreadable } from "./text.ts";
+import { refused, type Unreadable } from "./text-table.ts";
 
 /** Bytes that an archive may unpack to. */
 export const unpackLimit = 1_000_000_000;

@@ -7,7 +7,8 @@ import { cutCells } from "./cells.ts";
 import { oneRosterHeader, readOneRoster } from "./oneroster/read.ts";
 import { type RosterLine, writeOneRoster } from "./oneroster/write.ts";
 import { readFile } from "./read.ts";
-import { cellsOf, firstRows, readTable, type TextTable, type Unreadable, writeCsv } from "./text.ts";
+import { readTable, writeCsv } from "./text.ts";
+import { cellsOf, firstRows, type TextTable, type Unreadable } from "./text-table.ts";
 import { readWorkbook } from "./workbooks/read.ts";
 import { writeTable } from "./workbooks/write.ts";
 

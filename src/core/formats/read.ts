@@ -3,7 +3,8 @@ import { sayNumber } from "../text/locale.ts";
 import { isArchive, openArchive } from "./archive.ts";
 import { looksLikeOneRoster, type ReadOn, readOneRoster } from "./oneroster/read.ts";
 
-import { type Progressed, readTable, refused, type TextTable, type Unreadable } from "./text.ts";
+import { readTable } from "./text.ts";
+import { type Progressed, refused, type TextTable, type Unreadable } from "./text-table.ts";
 import { isWorkbook, readSheets } from "./workbooks/read.ts";
 
 export type { Progressed };

@@ -2,7 +2,8 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { apply } from "../commands.ts";
-import { readTable, type TextTable, writeCsv } from "../formats/text.ts";
+import { readTable, writeCsv } from "../formats/text.ts";
+import type { TextTable } from "../formats/text-table.ts";
 import { isRefusal } from "../plan/command.ts";
 import { applyDifference, difference, same } from "../plan/difference.ts";
 import { holdsAt } from "../plan/lookup.ts";

@@ -1,6 +1,6 @@
 /** Which column of a roster is what: by its header, then by what its cells look like. Source: semantics.md section 2. */
 import { z } from "zod";
-import { firstRows, type TextTable } from "../formats/text.ts";
+import { firstRows, type TextTable } from "../formats/text-table.ts";
 import { readPattern } from "../timing/meetings.ts";
 
 export const columnFields = [

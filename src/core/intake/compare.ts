@@ -1,6 +1,6 @@
 /** A list held against the course, a section or a group, changing nothing. Source: semantics.md section 2. */
 
-import type { TextTable } from "../formats/text.ts";
+import type { TextTable } from "../formats/text-table.ts";
 import { compareNames, fullName, holdsAt, lookup } from "../plan/lookup.ts";
 import type { Person, Plan } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";

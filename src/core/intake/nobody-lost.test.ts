@@ -1,7 +1,8 @@
 /** Nobody is missing whom a row of the intake means, whatever became of that row on its way. */
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { readTable, type TextTable } from "../formats/text.ts";
+import { readTable } from "../formats/text.ts";
+import type { TextTable } from "../formats/text-table.ts";
 import type { Plan } from "../plan/types.ts";
 import { addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { matchColumns } from "./columns.ts";

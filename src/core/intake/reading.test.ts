@@ -1,5 +1,6 @@
 import { describe, expect, test } from "vitest";
-import { readTable, type TextTable, writeCsv } from "../formats/text.ts";
+import { readTable, writeCsv } from "../formats/text.ts";
+import type { TextTable } from "../formats/text-table.ts";
 import { matchColumns, matchProblem } from "./columns.ts";
 import { rosterRows, splitName } from "./rows.ts";
 

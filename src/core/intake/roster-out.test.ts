@@ -1,7 +1,8 @@
 import { describe, expect, test } from "vitest";
 import { writeOneRoster } from "../formats/oneroster/write.ts";
 import { readFile } from "../formats/read.ts";
-import { readTable, type TextTable, writeCsv } from "../formats/text.ts";
+import { readTable, writeCsv } from "../formats/text.ts";
+import type { TextTable } from "../formats/text-table.ts";
 import { readWorkbook } from "../formats/workbooks/read.ts";
 import { writeTable } from "../formats/workbooks/write.ts";
 import type { Plan } from "../plan/types.ts";

@@ -1,6 +1,6 @@
 /** Roster rows from a table and its column match. Source: semantics.md section 2. */
 import type { Cells } from "../formats/cells.ts";
-import { cellsOf, type TextTable } from "../formats/text.ts";
+import { cellsOf, type TextTable } from "../formats/text-table.ts";
 import type { Person, Role } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
 import { type ColumnField, type ColumnMatch, columnFields, isEmail } from "./columns.ts";

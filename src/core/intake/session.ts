@@ -5,7 +5,7 @@
 import type { ReadOn } from "../formats/oneroster/read.ts";
 import type { Contents } from "../formats/read.ts";
 import { type Progressed, readFile, type SourceFile } from "../formats/read.ts";
-import { cellsOf, firstRows, type TextTable, type Unreadable } from "../formats/text.ts";
+import { cellsOf, firstRows, type TextTable, type Unreadable } from "../formats/text-table.ts";
 import type { Plan } from "../plan/types.ts";
 import { fold } from "../text/caseless.ts";
 import { shorten } from "../text/shorten.ts";

@@ -12,8 +12,8 @@ import { type Reach, reachAt } from "../reach/reach.ts";
 import { hasBit } from "../sets/bits.ts";
 import { sayNumber } from "../text/locale.ts";
 import { isolated } from "../text/names.ts";
+import { fieldTitle } from "../timing/field-titles.ts";
 import { type MomentField, resolveDates, resolvedInstant } from "../timing/resolving/resolve.ts";
-import { fieldTitle } from "../timing/typing/dates-file.ts";
 
 interface Placeholder {
   /** In the text, without the braces. */

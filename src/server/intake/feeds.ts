@@ -4,7 +4,7 @@ import type { PoolConnection } from "mysql2/promise";
 import { v7 } from "uuid";
 import type { FeedSettings, Pull } from "../../api/intake.ts";
 import { dayAfter, instantOf, sayInstant, wallOf } from "../../core/clock/local-time.ts";
-import type { TextTable } from "../../core/formats/text.ts";
+import type { TextTable } from "../../core/formats/text-table.ts";
 import { matchColumns } from "../../core/intake/columns.ts";
 import { reconcile } from "../../core/intake/reconcile.ts";
 import { attributeNames, rosterRows } from "../../core/intake/rows.ts";

@@ -6,7 +6,7 @@
 import { z } from "zod";
 import { familyNameOf, givenNameOf } from "../../core/formats/oneroster/names.ts";
 import { oneRosterHeader } from "../../core/formats/oneroster/read.ts";
-import type { TextTable } from "../../core/formats/text.ts";
+import type { TextTable } from "../../core/formats/text-table.ts";
 import type { PersonCard } from "../../core/intake/commands.ts";
 import type { TaughtClass } from "../../core/intake/shells.ts";
 import { config } from "../config.ts";

@@ -1,6 +1,6 @@
 /** What somebody has due, over all the courses that they are a student of. */
 import { studentDue, studentPage } from "../../core/reach/student-page.ts";
-import { fieldTitle } from "../../core/timing/typing/dates-file.ts";
+import { fieldTitle } from "../../core/timing/field-titles.ts";
 import { now } from "../clock.ts";
 import { type CourseOf, course } from "../store/courses.ts";
 import { studentProgress } from "../store/progress.ts";

@@ -1,7 +1,7 @@
 /** Questions out to a table and back, and what a sheet of somebody's says in other words. */
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import type { TextTable } from "../../formats/text.ts";
+import type { TextTable } from "../../formats/text-table.ts";
 import { questionsOf, quizFault } from "../../plan/questions.ts";
 import { anyQuiz, asSaid } from "../../tests/random-quiz.ts";
 import { questionHeader, questionRows, readQuestionTable } from "./table.ts";

@@ -2,7 +2,7 @@
  * Questions as a table, for those who write them in a sheet: a row a question, its choices in columns of their own.
  * What cannot be read is told with its line, and the rest is taken.
  */
-import type { TextTable } from "../../formats/text.ts";
+import type { TextTable } from "../../formats/text-table.ts";
 import { blankQuiz, type Question, type QuestionKind, type Quiz, questionKinds } from "../../plan/questions.ts";
 import { fold } from "../../text/caseless.ts";
 import { readNumber } from "../../text/numbers.ts";

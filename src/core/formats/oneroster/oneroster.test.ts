@@ -4,7 +4,7 @@
  */
 import { strToU8 } from "fflate";
 import { describe, expect, test } from "vitest";
-import type { TextTable, Unreadable } from "../text.ts";
+import type { TextTable, Unreadable } from "../text-table.ts";
 import { familyNameOf, givenNameOf } from "./names.ts";
 import { readOneRoster } from "./read.ts";
 

@@ -6,7 +6,8 @@ import type { Unzipped } from "fflate";
 import { collect } from "../../sets/collect.ts";
 import { fold } from "../../text/caseless.ts";
 import { plural } from "../../text/plural.ts";
-import { readTable, refused, type TextTable, type Unreadable } from "../text.ts";
+import { readTable } from "../text.ts";
+import { refused, type TextTable, type Unreadable } from "../text-table.ts";
 import { familyNameOf, givenNameOf } from "./names.ts";
 
 /** The header of the table that an archive gives; its columns are recognised as any other's are. */

@@ -1,7 +1,7 @@
 /** Workbooks (Office Open XML and OpenDocument): a table a sheet. */
 import { strFromU8, type Unzipped } from "fflate";
 import { openArchive } from "../archive.ts";
-import { refused, type TextTable, type Unreadable } from "../text.ts";
+import { refused, type TextTable, type Unreadable } from "../text-table.ts";
 import { holdToLimits, type SheetCells, TooLarge, tableOf } from "./sheet.ts";
 
 const isXlsx = (files: Unzipped): boolean => files["xl/workbook.xml"] !== undefined;

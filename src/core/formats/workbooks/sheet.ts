@@ -2,7 +2,8 @@
 import { sayNumber } from "../../text/locale.ts";
 import { withoutGuard } from "../cells.ts";
 import { headerAt, saysAbove } from "../leading.ts";
-import { isBlank, mostColumns, mostLetters, type TextTable } from "../text.ts";
+import { isBlank, mostColumns, mostLetters } from "../text.ts";
+import type { TextTable } from "../text-table.ts";
 
 export interface SheetCells {
   name: string;

@@ -2,7 +2,8 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { openArchive } from "../../formats/archive.ts";
-import { readTable, type TextTable, writeCsv } from "../../formats/text.ts";
+import { readTable, writeCsv } from "../../formats/text.ts";
+import type { TextTable } from "../../formats/text-table.ts";
 import { plainRows } from "../../formats/workbooks/out-table.ts";
 import { type Mark, noProgress } from "../../plan/progress.ts";
 import { reachAt } from "../../reach/reach.ts";

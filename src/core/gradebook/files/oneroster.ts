@@ -5,7 +5,8 @@
 import type { Unzipped } from "fflate";
 import { dayOf } from "../../clock/local-time.ts";
 import { type Line, writeLines } from "../../formats/oneroster/lines.ts";
-import { readTable, type Unreadable } from "../../formats/text.ts";
+import { readTable } from "../../formats/text.ts";
+import type { Unreadable } from "../../formats/text-table.ts";
 import { homeEnrolment } from "../../plan/lookup.ts";
 import type { Course, Item } from "../../plan/types.ts";
 import { collect } from "../../sets/collect.ts";

@@ -1,6 +1,7 @@
 /** Any file of marks: delimited text, a workbook, or a OneRoster archive with results. Source: semantics.md section 7. */
 import { isArchive, openArchive } from "../../formats/archive.ts";
-import { readTable, refused, type Unreadable } from "../../formats/text.ts";
+import { readTable } from "../../formats/text.ts";
+import { refused, type Unreadable } from "../../formats/text-table.ts";
 import { isWorkbook, readSheets } from "../../formats/workbooks/read.ts";
 import type { Item } from "../../plan/types.ts";
 import { looksLikeGradebook, readGradebookArchive } from "./oneroster.ts";

@@ -3,7 +3,7 @@
  * by the registrar's id, columns by title. Source: semantics.md section 7.
  */
 
-import { refused, type TextTable, type Unreadable } from "../../formats/text.ts";
+import { refused, type TextTable, type Unreadable } from "../../formats/text-table.ts";
 import type { OutCell } from "../../formats/workbooks/out-table.ts";
 import { fullName, homeEnrolment } from "../../plan/lookup.ts";
 import type { Item } from "../../plan/types.ts";

@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { apply } from "../../commands.ts";
-import { readTable, type TextTable, writeCsv } from "../../formats/text.ts";
+import { readTable, writeCsv } from "../../formats/text.ts";
+import type { TextTable } from "../../formats/text-table.ts";
 import { readWorkbook } from "../../formats/workbooks/read.ts";
 import { writeTable } from "../../formats/workbooks/write.ts";
 import { isRefusal } from "../../plan/command.ts";

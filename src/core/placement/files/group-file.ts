@@ -1,6 +1,6 @@
 /** Groups and memberships as a file: out, in again, and judged row by row before anything is drafted. Source: semantics.md section 3. */
 
-import { cellsOf, type TextTable } from "../../formats/text.ts";
+import { cellsOf, type TextTable } from "../../formats/text-table.ts";
 import { compareNames, fullName, holdsAt, isEnrolledAt, lookup } from "../../plan/lookup.ts";
 import type { Group, Layer, Person, Plan } from "../../plan/types.ts";
 import { fold } from "../../text/caseless.ts";

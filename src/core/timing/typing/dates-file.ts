@@ -4,29 +4,17 @@
  */
 
 import type { NewCommand } from "../../commands.ts";
-import { cellsOf, type TextTable } from "../../formats/text.ts";
+import { cellsOf, type TextTable } from "../../formats/text-table.ts";
 import type { OutCell } from "../../formats/workbooks/out-table.ts";
 import { fullName, lookup, outlineOrder, targetName } from "../../plan/lookup.ts";
-import type { DateField, DateFields, Item, ItemKind, Plan, Target } from "../../plan/types.ts";
+import type { DateField, DateFields, Item, Plan, Target } from "../../plan/types.ts";
+import { fieldTitles } from "../field-titles.ts";
 import { dateFields, type GivenValue } from "../resolving/resolve.ts";
 import { asTyped, type DayOrder, dayOrderOf } from "./spreadsheet-dates.ts";
 import { readField, typedContext, writeField } from "./typed.ts";
 
-/** What each field is called at the head of a column. */
-export const fieldTitles: Record<DateField, string> = {
-  opens: "Opens",
-  due: "Due",
-  closes: "Closes",
-  attempts: "Attempts",
-  minutes: "Minutes",
-  accessWord: "Password",
-};
 /** What columns of tables that were saved earlier are called. */
 const earlierTitles: Partial<Record<DateField, string>> = { accessWord: "Access word" };
-/** The same of an item: an event starts at what other items call due, and ends at what they call closes. */
-export const fieldTitle = (field: DateField, kind: ItemKind | undefined): string =>
-  kind === "event" && field === "due" ? "Starts" : kind === "event" && field === "closes" ? "Ends" : fieldTitles[field];
-
 export const datesHeader = [
   "Item id",
   "Item",

@@ -2,8 +2,8 @@
 import type { NewCommand } from "../../commands.ts";
 import { lookup, targetName } from "../../plan/lookup.ts";
 import type { DateField, DateFields, Plan, Target } from "../../plan/types.ts";
+import { fieldTitle } from "../field-titles.ts";
 import type { GivenValue } from "../resolving/resolve.ts";
-import { fieldTitle } from "./dates-file.ts";
 import { readField, typedContext } from "./typed.ts";
 
 type Dates = Partial<Record<DateField, GivenValue | null>>;

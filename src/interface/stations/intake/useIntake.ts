@@ -4,7 +4,7 @@ import { v7 } from "uuid";
 import * as api from "../../../api/intake.ts";
 import { dayOf } from "../../../core/clock/local-time.ts";
 import type { SourceFile } from "../../../core/formats/read.ts";
-import type { Unreadable } from "../../../core/formats/text.ts";
+import type { Unreadable } from "../../../core/formats/text-table.ts";
 import type { Scope } from "../../../core/intake/compare.ts";
 import type { Sample } from "../../../core/intake/session.ts";
 import { lookup } from "../../../core/plan/lookup.ts";

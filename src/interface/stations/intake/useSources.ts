@@ -1,6 +1,6 @@
 /** What was read for an intake: a sample of each file, how its columns are understood, and what could not be read. */
 import { useCallback, useMemo, useRef, useState } from "react";
-import type { Unreadable } from "../../../core/formats/text.ts";
+import type { Unreadable } from "../../../core/formats/text-table.ts";
 import { type ColumnMatch, headerKey, matchProblem } from "../../../core/intake/columns.ts";
 import type { Sample } from "../../../core/intake/session.ts";
 import { compareText } from "../../../core/plan/lookup.ts";

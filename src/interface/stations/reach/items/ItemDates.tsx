@@ -1,8 +1,8 @@
 import { dayOf } from "../../../../core/clock/local-time.ts";
 import type { Course, DateField, DateFields, ItemKind } from "../../../../core/plan/types.ts";
 import { sayGiven } from "../../../../core/timing/commands.ts";
+import { fieldTitle } from "../../../../core/timing/field-titles.ts";
 import { type GivenValue, isMomentField } from "../../../../core/timing/resolving/resolve.ts";
-import { fieldTitle } from "../../../../core/timing/typing/dates-file.ts";
 import { readField, typedContext, writeField } from "../../../../core/timing/typing/typed.ts";
 import { TextField } from "../../../kit/Fields.tsx";
 import { limitsOf, momentsOf } from "./item-commands.ts";
