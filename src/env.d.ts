@@ -1,4 +1,9 @@
 /// <reference types="astro/client" />
+/** A worker that takes what it has in common with the page from the same scripts (scripts/lib/sharing-workers.mjs). */
+declare module "*?sharing" {
+  const script: new (options?: WorkerOptions) => Worker;
+  export default script;
+}
 declare namespace App {
   interface Locals {
     account: import("./server/accounts/accounts.ts").Account;

@@ -105,6 +105,7 @@ export async function ensureBuild() {
     "public",
     "astro.config.mjs",
     "scripts/lib/threads.mjs",
+    "scripts/lib/sharing-workers.mjs",
     "scripts/lib/compressed.mjs",
     "package-lock.json",
   ]).slice(0, 16);

@@ -1,7 +1,8 @@
 import { useState } from "react";
 import type { Target } from "../../core/plan/types.ts";
 import { Button } from "../kit/Button.tsx";
-import { MessageDialog } from "../messages/MessageDialog.tsx";
+import { Fetched } from "../kit/fetched.tsx";
+import { messageDialog } from "../messages/messageDialog.ts";
 import { useMay } from "../workbench/may.tsx";
 import { IntoGroup } from "./IntoGroup.tsx";
 import { MoreTime } from "./MoreTime.tsx";
@@ -58,7 +59,9 @@ export function WriteTo({
       <Button quiet={quiet} isDisabled={!always && to.length + unplacedIn.length === 0} onPress={() => setOpen(true)}>
         {says}
       </Button>
-      {open && <MessageDialog start={{ to, unplacedIn, itemId }} onClose={() => setOpen(false)} />}
+      {open && (
+        <Fetched part={messageDialog} props={{ start: { to, unplacedIn, itemId }, onClose: () => setOpen(false) }} />
+      )}
     </>
   );
 }

@@ -4,15 +4,16 @@ import { ComboBox, Input, Label, ListBox, ListBoxItem, Popover } from "react-ari
 import { formsFor, type Line } from "../../core/line/line.ts";
 import kit from "../kit/controls.module.css";
 import { onEnter } from "../kit/Finder.tsx";
+import { Fetched, partOf } from "../kit/fetched.tsx";
 import { exactFirst, holdsWords, linesOf } from "../kit/words.ts";
-import { MessageDialog } from "../messages/MessageDialog.tsx";
+import { messageDialog } from "../messages/messageDialog.ts";
 import { useDraftReview, useWorkbench } from "./context.tsx";
 import { type Found, findable } from "./findable.ts";
 import styles from "./frame.module.css";
-import { LinesDialog } from "./LinesDialog.tsx";
 import { sayTouched } from "./sayTouched.ts";
 import { useLine } from "./useLine.ts";
 
+const linesDialog = partOf(async () => (await import("./LinesDialog.tsx")).LinesDialog);
 const most = 40;
 
 /** Offered in the field: something found, a change that the line would draft, or a way to go on typing. */
@@ -181,8 +182,8 @@ export function CommandField({ showShortcuts }: { showShortcuts(): void }) {
           </ListBox>
         </Popover>
       </ComboBox>
-      {pasted !== null && <LinesDialog text={pasted} onClose={() => setPasted(null)} />}
-      {line.writing && <MessageDialog start={line.writing} onClose={line.stopWriting} />}
+      {pasted !== null && <Fetched part={linesDialog} props={{ text: pasted, onClose: () => setPasted(null) }} />}
+      {line.writing && <Fetched part={messageDialog} props={{ start: line.writing, onClose: line.stopWriting }} />}
     </>
   );
 }

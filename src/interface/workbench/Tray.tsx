@@ -3,12 +3,14 @@ import { useState } from "react";
 import { fullName } from "../../core/plan/lookup.ts";
 import { waitingIn } from "../../core/review/draft.ts";
 import { Button } from "../kit/Button.tsx";
+import { Fetched, partOf } from "../kit/fetched.tsx";
 import { plural } from "../kit/words.ts";
-import { PlanDialog } from "../stations/review/PlanDialog.tsx";
 import { useDraftReview, useFindings, useParts, useWorkbench } from "./context.tsx";
 import { useMay } from "./may.tsx";
 import type { Given } from "./state.ts";
 import styles from "./tray.module.css";
+
+const planDialog = partOf(async () => (await import("../stations/review/PlanDialog.tsx")).PlanDialog);
 
 /** What is drafted, whom it touches and what it would cause; and what can be done with it. */
 export function Tray() {
@@ -206,7 +208,7 @@ function Leaving({ stays }: StayingProps) {
           )}
         </Button>
       )}
-      {planning && <PlanDialog onClose={() => setPlanning(false)} />}
+      {planning && <Fetched part={planDialog} props={{ onClose: () => setPlanning(false) }} />}
     </>
   );
 }

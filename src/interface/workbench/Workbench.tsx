@@ -8,7 +8,7 @@ import { sayInstant } from "../../core/clock/local-time.ts";
 import { sayNumber } from "../../core/text/locale.ts";
 import { cut } from "../../core/text/shorten.ts";
 import { Button } from "../kit/Button.tsx";
-import { Fetched, fetchAllWhenIdle } from "../kit/fetched.tsx";
+import { Fetched, fetchAllWhenIdle, partOf } from "../kit/fetched.tsx";
 import { onSave } from "../kit/save.ts";
 import { useNarrow } from "../kit/useNarrow.ts";
 import { CommandField } from "./CommandField.tsx";
@@ -23,7 +23,6 @@ import { NoticeLine } from "./NoticeLine.tsx";
 import { stationName } from "./names.ts";
 import { PeopleHere } from "./PeopleHere.tsx";
 import { lastStation } from "./place.ts";
-import { Shortcuts } from "./Shortcuts.tsx";
 import { stationViews } from "./station-views.ts";
 import { createStore, type Station, type Store, stations } from "./store.ts";
 import { TimeRail } from "./TimeRail.tsx";
@@ -37,6 +36,7 @@ const spine = [
   { station: "gradebook", Icon: BookOpenCheck },
   { station: "review", Icon: ListChecks },
 ] as const;
+const shortcutList = partOf(async () => (await import("./Shortcuts.tsx")).Shortcuts);
 const noProps = {};
 const stationOf = (path: string): Station => stations.find((name) => path.split("/")[3] === name) ?? "intake";
 
@@ -216,7 +216,7 @@ function Frame({ account, unread, setWhyElement, folded, setFolded }: FrameProps
       </aside>
       {!hasNobody && <Tray />}
       <NoticeLine />
-      {shortcuts && <Shortcuts onClose={() => setShortcuts(false)} />}
+      {shortcuts && <Fetched part={shortcutList} props={{ onClose: () => setShortcuts(false) }} />}
     </div>
   );
 }

@@ -8,7 +8,7 @@ import type { Parted } from "../../core/review/leaving.ts";
 import type { Mend } from "../../core/review/mends/mends.ts";
 import type { AuditSubject } from "../../workers/audit.ts";
 import type { CourseFunctions } from "../../workers/course.ts";
-import CourseWorker from "../../workers/course.ts?worker";
+import CourseWorker from "../../workers/course.ts?sharing";
 import { useEffectWhen } from "../kit/when.ts";
 import type { CountedState } from "./state.ts";
 import { hasFailed, useCourseWorker } from "./useCourseWorker.ts";

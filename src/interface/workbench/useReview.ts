@@ -7,7 +7,7 @@ import type { Cause } from "../../core/review/causes.ts";
 import { nothingFound, type Review } from "../../core/review/effects.ts";
 import type { Parted } from "../../core/review/leaving.ts";
 import type { CourseFunctions } from "../../workers/course.ts";
-import CourseWorker from "../../workers/course.ts?worker";
+import CourseWorker from "../../workers/course.ts?sharing";
 import { useEffectWhen } from "../kit/when.ts";
 import type { CountedState } from "./state.ts";
 import { type AskOfCourse, hasFailed, useCourseWorker } from "./useCourseWorker.ts";

@@ -1,5 +1,6 @@
 import { useCallback, useState } from "react";
-import { MessageDialog } from "../../messages/MessageDialog.tsx";
+import { Fetched } from "../../kit/fetched.tsx";
+import { messageDialog } from "../../messages/messageDialog.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
 import { MoreTimeDialog } from "../MoreTime.tsx";
 import type { WithChosen } from "./grid/editing.ts";
@@ -21,7 +22,7 @@ export function useWithChosen() {
     open?.what === "more time" ? (
       <MoreTimeDialog {...open} onClose={onClose} />
     ) : open && to ? (
-      <MessageDialog start={{ to, itemId: open.itemId }} onClose={onClose} />
+      <Fetched part={messageDialog} props={{ start: { to, itemId: open.itemId }, onClose }} />
     ) : null;
   return { begin, dialog };
 }

@@ -1,7 +1,8 @@
 import { useMemo, useState } from "react";
 import { DropZone, FileTrigger, isFileDropItem } from "react-aria-components";
 import { readFile } from "../../../core/formats/read.ts";
-import { type TextTable, writeCsv } from "../../../core/formats/text.ts";
+import { writeCsv } from "../../../core/formats/text.ts";
+import type { TextTable } from "../../../core/formats/text-table.ts";
 import {
   groupFileHeader,
   groupFileRows,

@@ -4,27 +4,29 @@ import { v7 } from "uuid";
 import { countLayer, type LayerCount } from "../../../core/placement/membership.ts";
 import { lookup } from "../../../core/plan/lookup.ts";
 import { Button } from "../../kit/Button.tsx";
+import { Fetched, partOf } from "../../kit/fetched.tsx";
 import { plural } from "../../kit/words.ts";
 import { useActions, useParts, usePlace, useReach, useSelected, useWorkbench, Why } from "../../workbench/context.tsx";
 import { LayerChoice } from "../../workbench/LayerChoice.tsx";
 import { CoordinatorOnly } from "../../workbench/may.tsx";
 import { IntoGroup } from "../IntoGroup.tsx";
 import base from "../station.module.css";
-import { Board } from "./board/Board.tsx";
 import { GroupDialog, LayerDialog, type NewLayerFile } from "./dialogs.tsx";
 import { Figures, type View } from "./Figures.tsx";
 import { Flow } from "./Flow.tsx";
-import { FormGroups } from "./forming/FormGroups.tsx";
-import { GroupFiles } from "./GroupFiles.tsx";
 import { GroupTable } from "./groups/GroupTable.tsx";
 import { GroupWhy } from "./groups/GroupWhy.tsx";
 import { LayerWhy } from "./LayerWhy.tsx";
-import { PasteList } from "./PasteList.tsx";
 import { PeopleList } from "./PeopleList.tsx";
 import { PersonWhy } from "./PersonWhy.tsx";
 import styles from "./placement.module.css";
 import { SideBySide } from "./SideBySide.tsx";
 import type { Shown } from "./shown.ts";
+
+const board = partOf(async () => (await import("./board/Board.tsx")).Board);
+const formGroups = partOf(async () => (await import("./forming/FormGroups.tsx")).FormGroups);
+const groupFiles = partOf(async () => (await import("./GroupFiles.tsx")).GroupFiles);
+const pasteList = partOf(async () => (await import("./PasteList.tsx")).PasteList);
 
 const everyone: Shown = { title: "Everyone", personIds: null };
 
@@ -100,13 +102,16 @@ export function Placement() {
     </>
   );
   const form = (
-    <FormGroups
+    <Fetched
       key={layer?.id}
-      layer={layer}
-      onClose={() => setForming(false)}
-      onKept={(id) => {
-        setForming(false);
-        choose(id);
+      part={formGroups}
+      props={{
+        layer,
+        onClose: () => setForming(false),
+        onKept: (id: string) => {
+          setForming(false);
+          choose(id);
+        },
       }}
     />
   );
@@ -144,7 +149,7 @@ export function Placement() {
                   addGroup={openGroups}
                   form={() => setForming(true)}
                 />
-                {view === "board" && <Board key={layer.id} count={count} onWhy={setPersonId} />}
+                {view === "board" && <Fetched key={layer.id} part={board} props={{ count, onWhy: setPersonId }} />}
                 {view === "layers" && <SideBySide counts={counts} chosen={personId} choose={setPersonId} />}
                 {view === "groups" && (
                   <GroupTable
@@ -186,17 +191,20 @@ export function Placement() {
         />
       )}
       {dialog === "files" && (
-        <GroupFiles
-          layer={layer}
-          asNew={asNew}
-          onClose={() => {
-            setDialog(null);
-            setAsNew(null);
+        <Fetched
+          part={groupFiles}
+          props={{
+            layer,
+            asNew,
+            onClose: () => {
+              setDialog(null);
+              setAsNew(null);
+            },
           }}
         />
       )}
       {dialog === "group" && layer && <GroupDialog layer={layer} onClose={() => setDialog(null)} />}
-      {pasting && count && <PasteList count={count} onClose={() => setPasting(false)} />}
+      {pasting && count && <Fetched part={pasteList} props={{ count, onClose: () => setPasting(false) }} />}
       <Why>
         {personId ? (
           <PersonWhy personId={personId} />

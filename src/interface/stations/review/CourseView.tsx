@@ -5,7 +5,7 @@ import { dayAfter } from "../../../core/clock/local-time.ts";
 import type { Plan } from "../../../core/plan/types.ts";
 import { type NewTerm, rollOver } from "../../../core/rolling/roll-over.ts";
 import type { PlanFileAnswer, PlanFileWorker as PlanFileFunctions } from "../../../workers/plan-file.ts";
-import PlanFileWorker from "../../../workers/plan-file.ts?worker";
+import PlanFileWorker from "../../../workers/plan-file.ts?sharing";
 import { Button } from "../../kit/Button.tsx";
 import { Day } from "../../kit/DateTime.tsx";
 import { TextField } from "../../kit/Fields.tsx";

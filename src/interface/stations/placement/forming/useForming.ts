@@ -4,7 +4,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { Formed, Unformed } from "../../../../core/placement/forming/form.ts";
 import type { FormingInput } from "../../../../core/placement/forming/input.ts";
 import type { FormingProgress, FormingWorker as Functions } from "../../../../workers/forming.ts";
-import FormingWorker from "../../../../workers/forming.ts?worker";
+import FormingWorker from "../../../../workers/forming.ts?sharing";
 import { type OpenWorker, openWorker } from "../../../kit/worker.ts";
 
 export function useForming() {
