@@ -106,6 +106,7 @@ export async function ensureBuild() {
     "astro.config.mjs",
     "scripts/lib/threads.mjs",
     "scripts/lib/sharing-workers.mjs",
+    "scripts/lib/fonts.mjs",
     "scripts/lib/compressed.mjs",
     "package-lock.json",
   ]).slice(0, 16);
