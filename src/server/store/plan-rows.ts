@@ -67,6 +67,8 @@ const columns: Record<TableName | "course", [string, Codec][]> = {
   acceptances: plain("id", "finding", "state", "reason", "at"),
 };
 
+/** Rows of one table that are written at once, from which on their order matters. */
+const manyRows = 5000;
 /** Rows that are read before others have their turn. */
 const turnRows = 2000;
 const snake = (name: string) => name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
@@ -123,6 +125,8 @@ export async function writeDifference(
       ...columns[table].map(([name, codec]) => write((after as Row)[name], codec)),
     ];
     const written = of(table, false);
+    // In the order of the key: a table that does not fit into the database's memory is written from end to end, and not at random.
+    if (written.length > manyRows) written.sort((one, other) => (one.id < other.id ? -1 : 1));
     const names = columns[table].map(([name]) => snake(name));
     const updates = names.filter((name) => name !== "id").map((name) => `\`${name}\` = VALUES(\`${name}\`)`);
     const put = (changed: RowChange[], ending: string) =>
