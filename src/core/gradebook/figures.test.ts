@@ -4,8 +4,6 @@ import { describe, expect, test } from "vitest";
 import { noProgress, type Progress } from "../plan/progress.ts";
 import { reachAt } from "../reach/reach.ts";
 import { addItem, addLayer, addSection, addStudent, coursePlan, instant, t0 } from "../tests/fixture.ts";
-import { completionsOf } from "./completion.ts";
-import { isMistake, parseFilter } from "./filter.ts";
 import { sheetOf } from "./sheet.ts";
 import { compareGroups, differenceOf, handedInByGroup, othersFigures, summaryOf, sumsOf } from "./statistics.ts";
 
@@ -157,33 +155,5 @@ describe("groups beside each other", () => {
       ["North", ["ada", "ben", "cas"], ["dee", "eli"]],
       ["South Bank", [], ["fay", "gus", "hal"]],
     ]);
-  });
-});
-
-describe("completion", () => {
-  const { plan } = course().reach;
-  const texts = (text: string) => completionsOf(text, text.length, plan, t0).options.map((option) => option.text);
-  test.each([
-    ["gro", ["group:"]],
-    ["not group:so", ['"South Bank"']],
-    ['group:"south b', ['"South Bank"']],
-    ["section:", ["D1"]],
-    ["layer:", ["Banks"]],
-    ["status@", ['"Lab 1":']],
-    ['mark@"la', ['"Lab 1"']],
-    ['status@"Lab 1":miss', ["missing"]],
-    ["(late or unpl", ["unplaced"]],
-    ["entry", ['"Entry score":']],
-    ['"Entry score":', ["61"]],
-    ["asof:h", ["handin"]],
-    ["group:D9", []],
-  ])("%s", (text, wanted) => {
-    expect(texts(text)).toEqual(wanted);
-  });
-  test("what it gives is a filter, or becomes one", () => {
-    for (const text of ["group:", "section:", "status:", "layer:", "asof:", "held:"]) {
-      const { from, options } = completionsOf(text, text.length, plan, t0);
-      for (const option of options) expect(isMistake(parseFilter(text.slice(0, from) + option.text))).toBe(false);
-    }
   });
 });
