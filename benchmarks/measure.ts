@@ -9,6 +9,8 @@ export interface Row {
   note: string;
   /** Megabytes that the process held at most. */
   memory?: number;
+  /** The same at several sizes of a course, the smallest first; nothing else is it held against. */
+  growth?: { students: number; milliseconds: number }[];
 }
 
 /** A small pass shows that every measure still runs; its figures mean nothing. */

@@ -21,7 +21,9 @@ import { fastest, keep, median, type Row, sized } from "./measure.ts";
 import { evaluate, fresh, largeCourse, now } from "./reach.ts";
 
 const command = (fields: object) => Command.parse({ id: v7(), ...fields });
-const follow = () => command({ kind: "layer.followSections", layerId: v4(), name: `Follows ${v4().slice(0, 8)}` });
+/** Everybody is placed anew, in a layer that follows the sections. */
+export const follow = () =>
+  command({ kind: "layer.followSections", layerId: v4(), name: `Follows ${v4().slice(0, 8)}` });
 
 function reviewRow(): Promise<Row> {
   const { plan, progress } = largeCourse(sized(5000, 200));

@@ -10,8 +10,9 @@ import { countBits, sameBits } from "../src/core/sets/bits.ts";
 import { fastest, keep, type Row, sized } from "./measure.ts";
 
 export const now = Date.UTC(2026, 10, 25, 10);
-export const largeCourse = (students: number) =>
-  makeLargeCourse({ students, items: 400, layers: 20, sections: 40 }, now, "6f0e3a52-4a53-4c5c-9a52-0f7f3a1d2b4c");
+/** The same course every time; with another namespace the same one with ids of its own. */
+export const largeCourse = (students: number, namespace = "6f0e3a52-4a53-4c5c-9a52-0f7f3a1d2b4c") =>
+  makeLargeCourse({ students, items: 400, layers: 20, sections: 40 }, now, namespace);
 
 /** The same plan with every table new, so that nothing kept with one helps; only the people's order of names stays. */
 export const fresh = (plan: Plan): Plan => ({

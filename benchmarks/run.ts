@@ -8,6 +8,7 @@ import { followingRows } from "./following.ts";
 import { formingRows } from "./forming.ts";
 import { gradebookRows } from "./gradebook.ts";
 import { gradebookPeerRows } from "./gradebook-peers.ts";
+import { growthRows } from "./growth.ts";
 import { hostileRows, intakeRows } from "./intake.ts";
 import { listRows } from "./lists.ts";
 import { type Row, sized } from "./measure.ts";
@@ -33,6 +34,7 @@ const measures: Record<string, () => Promise<Row[]>> = {
   following: followingRows,
   attempts: attemptRows,
   lists: listRows,
+  growth: growthRows,
 };
 const [name = "", file = ""] = process.argv.slice(2);
 writeFileSync(file, JSON.stringify(await measures[name]?.()));

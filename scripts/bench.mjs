@@ -2,11 +2,12 @@
  * npm run bench [-- NAMES] [-- --quick]: the work measured against peers and floors; --quick only shows that all of it runs. The sources are bundled first, as the application's
  * are: what runs here is what ships. Each measure is a process of its own, so that none lives in another's heap.
  */
-import { rmSync, writeFileSync } from "node:fs";
+import { existsSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { cpus } from "node:os";
 import { join } from "node:path";
 import { startDatabase } from "./lib/database.mjs";
 import { dataFolder, ensureModules, ensureProgram, makeFolder, root, runProgram, say } from "./lib/machine.mjs";
+import { performancePage } from "./lib/performance.mjs";
 
 await ensureModules();
 await ensureProgram("mariadbd", "mariadb-server");
@@ -45,6 +46,7 @@ const measures = [
   "attempts",
   "home",
   "lists",
+  "growth",
 ];
 const isQuick = process.argv.includes("--quick");
 const wanted = process.argv.slice(2).filter((word) => !word.startsWith("--"));
@@ -64,15 +66,14 @@ try {
     say(`Measuring ${name}`);
     await emptyDatabase();
     const started = Date.now();
-    const file = join(folder, `${name}.json`);
+    const measured = join(folder, `${name}.json`);
     // What is measured in a browser is a script of its own.
     const script =
       name === "board" || name === "home" ? [join(root, `benchmarks/${name}.mjs`)] : ["--expose-gc", program];
-    await runProgram(process.execPath, [...script, name, file], {
+    await runProgram(process.execPath, [...script, name, measured], {
       env: { ...process.env, AMBER_DATABASE_URL: database.url, ...(isQuick ? { AMBER_BENCH: "quick" } : {}) },
     });
-    const { readFileSync } = await import("node:fs");
-    rows.push(...JSON.parse(readFileSync(file, "utf8")));
+    rows.push(...JSON.parse(readFileSync(measured, "utf8")));
     say(`  in ${((Date.now() - started) / 1000).toFixed(1)} s`);
   }
 } finally {
@@ -86,6 +87,9 @@ if (isQuick) {
   say(`All ${rows.length} measures run.`);
   process.exit(0);
 }
+const file = join(root, "benchmarks/results.json");
+// What was not measured now is told as it was.
+const earlier = wanted.length > 0 && existsSync(file) ? JSON.parse(readFileSync(file, "utf8")).rows : [];
 const milliseconds = (value) => `${value < 10 ? value.toFixed(2) : Math.round(value)} ms`;
 console.table(
   rows.flatMap((row) =>
@@ -98,12 +102,22 @@ console.table(
     })),
   ),
 );
-for (const { name, note, memory } of rows.filter((row) => row.memory))
+for (const { name, note, memory } of rows.filter((row) => row.memory && !row.growth))
   say(`${name} (${note}): at most ${memory} MB of memory`);
 const intake = (size) => rows.find(({ name }) => name === `Intake: read and reconcile ${size} rows`)?.ours;
 if (intake("10,000") && intake("100,000"))
   say(
     `Intake's growth from 10,000 to 100,000 rows: ${(intake("100,000") / intake("10,000") / 10).toFixed(2)} times linear`,
   );
-const results = { at: new Date().toISOString(), node: process.version, processor: cpus()[0]?.model, rows };
-writeFileSync(join(root, "benchmarks/results.json"), `${JSON.stringify(results, null, 2)}\n`);
+for (const { name, growth } of rows.filter((row) => row.growth))
+  say(`${name}: ${growth.map((one) => `${one.students} in ${milliseconds(one.milliseconds)}`).join(", ")}`);
+const isNew = ({ name, note }) => rows.some((row) => row.name === name && row.note === note);
+const results = {
+  at: new Date().toISOString(),
+  node: process.version,
+  processor: cpus()[0]?.model,
+  cores: cpus().length,
+  rows: [...earlier.filter((row) => !isNew(row)), ...rows],
+};
+writeFileSync(file, `${JSON.stringify(results, null, 2)}\n`);
+writeFileSync(join(root, "docs/performance.md"), performancePage(results));
