@@ -96,7 +96,7 @@ test("nothing is published before it is counted whom it touches; where that fail
   const held = new Promise<void>((resolve) => {
     goOn = resolve;
   });
-  await page.route(/\/course-[^/]*\.js/, async (route) => {
+  await page.route(/\/course\.[^/]*\.js/, async (route) => {
     await held;
     await route.abort();
   });
