@@ -1,23 +1,19 @@
-import { join } from "node:path";
 import { v4, v7 } from "uuid";
 import { wholeRoster } from "../src/core/intake/verdict.ts";
-import { createAccount } from "../src/server/accounts/accounts.ts";
 import { applyIntake } from "../src/server/intake/intakes.ts";
 import { course } from "../src/server/store/courses.ts";
-import { closeDatabase, database, insertMany, rows, transaction } from "../src/server/store/database.ts";
-import { migrate } from "../src/server/store/migrate.ts";
+import { closeDatabase, database, insertMany, transaction } from "../src/server/store/database.ts";
 import { insertCourse } from "../src/server/store/plan-rows.ts";
 import { type Row, sized } from "./measure.ts";
 import { emptyCourse, read, rosterText } from "./roster.ts";
+import { readyAccount } from "./store.ts";
 
 /**
  * Applying an intake (the rows reconciled again, written in one transaction, kept so that it can be opened and
  * undone), beside a bare batched INSERT of the same people and enrolments in one transaction.
  */
 export async function applyRows(): Promise<Row[]> {
-  await migrate(join(process.cwd(), "database"), () => undefined);
-  await createAccount({ username: "bench", sourcedId: "bench", displayName: "Bench", passwordHash: "x" });
-  const accountId = (await rows<{ id: string }>("SELECT id FROM accounts"))[0]?.id ?? "";
+  const accountId = await readyAccount();
   const size = sized(20_000, 300);
   const judged = read(rosterText(size, false));
   const best = { ours: Number.POSITIVE_INFINITY, bare: Number.POSITIVE_INFINITY };

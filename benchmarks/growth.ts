@@ -1,33 +1,33 @@
-/** What a course ten times and a hundred times as large takes: of whatever is done to all of it. */
-import { join } from "node:path";
 import { v4, v7 } from "uuid";
 import { sheetOf } from "../src/core/gradebook/sheet.ts";
 import { reconcile } from "../src/core/intake/reconcile.ts";
 import { takeIn } from "../src/core/intake/take-in.ts";
 import { planPieces, progressPieces } from "../src/core/plan/columns.ts";
 import { isRefusal } from "../src/core/plan/command.ts";
-import { difference } from "../src/core/plan/difference.ts";
 import type { Progress } from "../src/core/plan/progress.ts";
-import { emptyPlan, type Plan } from "../src/core/plan/types.ts";
+import type { Plan } from "../src/core/plan/types.ts";
 import { audit } from "../src/core/reach/audit/audit.ts";
 import { reachAt } from "../src/core/reach/reach.ts";
 import { rollOver } from "../src/core/rolling/roll-over.ts";
-import { createAccount } from "../src/server/accounts/accounts.ts";
 import { compressPieces } from "../src/server/course/columns.ts";
 import { addCommands, readDraft } from "../src/server/drafts/drafts.ts";
 import { publish } from "../src/server/drafts/publishing.ts";
 import { course } from "../src/server/store/courses.ts";
-import { closeDatabase, rows, transaction } from "../src/server/store/database.ts";
-import { migrate } from "../src/server/store/migrate.ts";
-import { insertCourse, writeDifference } from "../src/server/store/plan-rows.ts";
+import { closeDatabase } from "../src/server/store/database.ts";
 import { isQuick, keep, type Row } from "./measure.ts";
 import { follow } from "./publishing.ts";
 import { evaluate, fresh, largeCourse, now } from "./reach.ts";
 import { knownCourse, options, read, rosterText } from "./roster.ts";
+import { readyAccount, storeCourse } from "./store.ts";
 
-const sizes = isQuick ? [30, 60, 120] : [500, 5000, 50_000];
 /** The small ones are over before a machine has settled: they are done more often, and the best counts. */
-const roundsOf = [5, 2, 1];
+const sizes = isQuick
+  ? [30, 60, 120].map((students) => ({ students, rounds: 1 }))
+  : [
+      { students: 500, rounds: 5 },
+      { students: 5000, rounds: 2 },
+      { students: 50_000, rounds: 1 },
+    ];
 
 /** Milliseconds of each piece of work, by its name, in the order in which they were done. */
 type Clock = <Value>(name: string, work: () => Value | Promise<Value>) => Promise<Value>;
@@ -41,16 +41,11 @@ async function reckon(clock: Clock, plan: Plan, progress: Progress): Promise<voi
     for (const item of sheet.columns) keep(sheet.column(item).states.length);
   });
   await clock("Roll-over into a new term", () => {
-    const { code, title, term, termStart, termEnd, noClassDays } = plan.course;
-    keep(
-      Object.keys(rollOver(fresh(plan), { id: v4(), code, title, term, termStart, termEnd, noClassDays }).plan.items)
-        .length,
-    );
+    const rolled = rollOver(fresh(plan), { ...plan.course, id: v4() });
+    keep(Object.keys(rolled.plan.items).length);
   });
   await clock("The course in columns, compressed", async () => {
-    keep(
-      (await compressPieces({}, planPieces(plan))).length + (await compressPieces({}, progressPieces(progress))).length,
-    );
+    for (const pieces of [planPieces(plan), progressPieces(progress)]) keep((await compressPieces({}, pieces)).length);
   });
 }
 
@@ -65,12 +60,7 @@ async function takeRoster(clock: Clock, size: number): Promise<void> {
 /** What the database does: a course made, read, and published to with everybody in new groups. */
 async function store(clock: Clock, plan: Plan, accountId: string): Promise<void> {
   const courseId = plan.course.id;
-  await clock("A course written into the database", () =>
-    transaction(async (connection) => {
-      await insertCourse(plan.course, connection);
-      await writeDifference(courseId, difference(emptyPlan(plan.course), plan), connection);
-    }),
-  );
+  await clock("A course written into the database", () => storeCourse(plan));
   await clock("The course read from the database", () => course(courseId));
   const drafted = await addCommands(courseId, accountId, [follow()]);
   if (isRefusal(drafted)) throw new Error(drafted.sentence);
@@ -85,7 +75,7 @@ async function store(clock: Clock, plan: Plan, accountId: string): Promise<void>
 }
 
 /** The best time of each piece of work at one size. */
-async function measure(size: number, rounds: number, accountId: string): Promise<Map<string, number>> {
+async function measure({ students, rounds }: (typeof sizes)[number], accountId: string): Promise<Map<string, number>> {
   const best = new Map<string, number>();
   const clock: Clock = async (name, work) => {
     globalThis.gc?.();
@@ -95,31 +85,25 @@ async function measure(size: number, rounds: number, accountId: string): Promise
     return value;
   };
   for (let round = 0; round < rounds; round++) {
-    const { plan, progress } = await clock("A course of that size invented", () => largeCourse(size, v4()));
+    const { plan, progress } = await clock("A course of that size invented", () => largeCourse(students, v4()));
     await reckon(clock, plan, progress);
-    await takeRoster(clock, size);
+    await takeRoster(clock, students);
     await store(clock, plan, accountId);
   }
   return best;
 }
 
 export async function growthRows(): Promise<Row[]> {
-  await migrate(join(process.cwd(), "database"), () => undefined);
-  await createAccount({ username: "bench", sourcedId: "bench", displayName: "Bench", passwordHash: "x" });
-  const accountId = (await rows<{ id: string }>("SELECT id FROM accounts"))[0]?.id ?? "";
+  const accountId = await readyAccount();
   // Once beforehand, so that the first size does not bear what compiling the code costs.
-  await measure(sizes[0] as number, 1, accountId);
-  const found: Map<string, number>[] = [];
-  for (const [at, size] of sizes.entries())
-    found.push(await measure(size, isQuick ? 1 : (roundsOf[at] as number), accountId));
+  await measure({ students: sizes[0]?.students ?? 0, rounds: 1 }, accountId);
+  const found: { students: number; best: Map<string, number> }[] = [];
+  for (const size of sizes) found.push({ students: size.students, best: await measure(size, accountId) });
   const memory = Math.round(process.memoryUsage().rss / 1e6);
   await closeDatabase();
-  return [...(found[0] as Map<string, number>).keys()].map((name) => ({
-    name,
-    ours: found.at(-1)?.get(name) ?? 0,
-    against: [],
-    note: "of 400 items, 20 layers and 40 sections",
-    growth: sizes.map((students, at) => ({ students, milliseconds: found[at]?.get(name) ?? 0 })),
-    memory,
-  }));
+  return [...(found[0]?.best.keys() ?? [])].map((name) => {
+    const growth = found.map(({ students, best }) => ({ students, milliseconds: best.get(name) ?? 0 }));
+    const ours = growth.at(-1)?.milliseconds ?? 0;
+    return { name, ours, against: [], note: "of 400 items, 20 layers and 40 sections", growth, memory };
+  });
 }

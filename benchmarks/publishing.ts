@@ -1,24 +1,17 @@
-/**
- * Publishing a draft that touches 5,000 students, beside a bare write of the same rows; and its review, beside full
- * evaluations of reach on the same plan.
- */
-import { join } from "node:path";
 import { v4, v7 } from "uuid";
 import { Command, replay } from "../src/core/commands.ts";
 import { isRefusal } from "../src/core/plan/command.ts";
 import { difference } from "../src/core/plan/difference.ts";
-import { emptyPlan, type Plan } from "../src/core/plan/types.ts";
+import type { Plan } from "../src/core/plan/types.ts";
 import { reachAt } from "../src/core/reach/reach.ts";
 import { review } from "../src/core/review/effects.ts";
-import { createAccount } from "../src/server/accounts/accounts.ts";
 import { addCommands, readDraft } from "../src/server/drafts/drafts.ts";
 import { publish } from "../src/server/drafts/publishing.ts";
 import { course } from "../src/server/store/courses.ts";
-import { closeDatabase, insertMany, rows, transaction } from "../src/server/store/database.ts";
-import { migrate } from "../src/server/store/migrate.ts";
-import { insertCourse, writeDifference } from "../src/server/store/plan-rows.ts";
+import { closeDatabase, insertMany, transaction } from "../src/server/store/database.ts";
 import { fastest, keep, median, type Row, sized } from "./measure.ts";
 import { evaluate, fresh, largeCourse, now } from "./reach.ts";
+import { readyAccount, storeCourse } from "./store.ts";
 
 const command = (fields: object) => Command.parse({ id: v7(), ...fields });
 /** Everybody is placed anew, in a layer that follows the sections. */
@@ -64,12 +57,8 @@ function reviewRow(): Promise<Row> {
 async function publishRow(): Promise<Row> {
   const { plan } = largeCourse(sized(5000, 200));
   const own: Plan = { ...plan, course: { ...plan.course, id: v4() } };
-  await createAccount({ username: "bench", sourcedId: "bench", displayName: "Bench", passwordHash: "x" });
-  const accountId = (await rows<{ id: string }>("SELECT id FROM accounts"))[0]?.id ?? "";
-  await transaction(async (connection) => {
-    await insertCourse(own.course, connection);
-    await writeDifference(own.course.id, difference(emptyPlan(own.course), own), connection);
-  });
+  const accountId = await readyAccount();
+  await storeCourse(own);
   const courseId = own.course.id;
   let written = 0;
   // Drafted beforehand: what is measured is the publication, and the write beside it, each in turn.
@@ -114,7 +103,6 @@ async function publishRow(): Promise<Row> {
 }
 
 export async function publishingRows(): Promise<Row[]> {
-  await migrate(join(process.cwd(), "database"), () => undefined);
   const found = [await reviewRow(), await publishRow()];
   await closeDatabase();
   return found;

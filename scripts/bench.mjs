@@ -7,7 +7,7 @@ import { cpus } from "node:os";
 import { join } from "node:path";
 import { startDatabase } from "./lib/database.mjs";
 import { dataFolder, ensureModules, ensureProgram, makeFolder, root, runProgram, say } from "./lib/machine.mjs";
-import { performancePage } from "./lib/performance.mjs";
+import { performancePage, sayTime } from "./lib/performance.mjs";
 
 await ensureModules();
 await ensureProgram("mariadbd", "mariadb-server");
@@ -73,7 +73,7 @@ try {
     await runProgram(process.execPath, [...script, name, measured], {
       env: { ...process.env, AMBER_DATABASE_URL: database.url, ...(isQuick ? { AMBER_BENCH: "quick" } : {}) },
     });
-    rows.push(...JSON.parse(readFileSync(measured, "utf8")));
+    rows.push(...JSON.parse(readFileSync(measured, "utf8")).map((row) => ({ measure: name, ...row })));
     say(`  in ${((Date.now() - started) / 1000).toFixed(1)} s`);
   }
 } finally {
@@ -90,14 +90,13 @@ if (isQuick) {
 const file = join(root, "benchmarks/results.json");
 // What was not measured now is told as it was.
 const earlier = wanted.length > 0 && existsSync(file) ? JSON.parse(readFileSync(file, "utf8")).rows : [];
-const milliseconds = (value) => `${value < 10 ? value.toFixed(2) : Math.round(value)} ms`;
 console.table(
   rows.flatMap((row) =>
     row.against.map((other) => ({
       name: row.name,
       sizes: row.note,
-      ours: milliseconds(row.ours),
-      against: `${milliseconds(other.milliseconds)} (${other.kind}: ${other.name})`,
+      ours: sayTime(row.ours),
+      against: `${sayTime(other.milliseconds)} (${other.kind}: ${other.name})`,
       ratio: `${(row.ours / other.milliseconds).toFixed(2)} ×`,
     })),
   ),
@@ -110,14 +109,18 @@ if (intake("10,000") && intake("100,000"))
     `Intake's growth from 10,000 to 100,000 rows: ${(intake("100,000") / intake("10,000") / 10).toFixed(2)} times linear`,
   );
 for (const { name, growth } of rows.filter((row) => row.growth))
-  say(`${name}: ${growth.map((one) => `${one.students} in ${milliseconds(one.milliseconds)}`).join(", ")}`);
-const isNew = ({ name, note }) => rows.some((row) => row.name === name && row.note === note);
+  say(`${name}: ${growth.map((one) => `${one.students} in ${sayTime(one.milliseconds)}`).join(", ")}`);
+const isNew = ({ measure }) => rows.some((row) => row.measure === measure);
 const results = {
   at: new Date().toISOString(),
   node: process.version,
   processor: cpus()[0]?.model,
   cores: cpus().length,
-  rows: [...earlier.filter((row) => !isNew(row)), ...rows],
+  rows: [...earlier.filter((row) => !isNew(row)), ...rows].sort(
+    (one, other) => measures.indexOf(one.measure) - measures.indexOf(other.measure),
+  ),
 };
 writeFileSync(file, `${JSON.stringify(results, null, 2)}\n`);
-writeFileSync(join(root, "docs/performance.md"), performancePage(results));
+if (measures.every((measure) => results.rows.some((row) => row.measure === measure)))
+  writeFileSync(join(root, "docs/performance.md"), performancePage(results));
+else say("docs/performance.md stays as it is until npm run bench has measured all of it here.");

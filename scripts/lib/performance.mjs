@@ -1,7 +1,7 @@
 /** docs/performance.md, from what `npm run bench` measured. */
 
 /** Milliseconds as one reads them: seconds from ten of them on. */
-const time = (value) =>
+export const sayTime = (value) =>
   value >= 10_000
     ? `${(value / 1000).toFixed(1)} s`
     : value < 10
@@ -15,12 +15,12 @@ const overLinear = (last, from) => (last.milliseconds / from.milliseconds / (las
 const besides = ({ name, note, ours, against }) =>
   against.map(
     (other) =>
-      `| ${cell(name)} | ${cell(note)} | ${time(ours)} | ${cell(other.name)} (${other.kind}) | ${time(other.milliseconds)} | ${(ours / other.milliseconds).toFixed(2)} |`,
+      `| ${cell(name)} | ${cell(note)} | ${sayTime(ours)} | ${cell(other.name)} (${other.kind}) | ${sayTime(other.milliseconds)} | ${(ours / other.milliseconds).toFixed(2)} |`,
   );
 const grows = ({ name, growth }) => {
   const [last, ...smaller] = [...growth].reverse();
   const over = smaller.reverse().map((from) => overLinear(last, from));
-  return `| ${cell(name)} | ${[...growth.map(({ milliseconds }) => time(milliseconds)), ...over].join(" | ")} |`;
+  return `| ${cell(name)} | ${[...growth.map(({ milliseconds }) => sayTime(milliseconds)), ...over].join(" | ")} |`;
 };
 
 /** `results`: as benchmarks/results.json holds them. */
