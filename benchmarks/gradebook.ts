@@ -7,6 +7,7 @@ import { cellsOf } from "../src/core/gradebook/cells.ts";
 import { isMistake, parseFilter } from "../src/core/gradebook/filter.ts";
 import { matcher } from "../src/core/gradebook/match.ts";
 import { type Sheet, sheetOf } from "../src/core/gradebook/sheet.ts";
+import { ItemRows } from "../src/core/plan/item-rows.ts";
 import {
   type Mark,
   type MarkChange,
@@ -80,12 +81,12 @@ function everything(sheet: Sheet): number {
 /** The same rows by item, as the application holds them, in new lists of which nothing is remembered. */
 function anew(progress: Progress): Progress {
   const byItem = progressByItem(progress);
-  const copied = <Row>(rows: Map<string, Row[]>) => new Map([...rows].map(([id, list]) => [id, list.slice()]));
+  const copied = <Row>(rows: ItemRows<Row>) => ItemRows.of([...rows].map(([id, list]) => [id, list.slice()] as const));
   return progressOf({
     marks: copied(byItem.marks),
     handIns: copied(byItem.handIns),
-    openings: new Map(),
-    groupMarks: new Map(),
+    openings: new ItemRows(),
+    groupMarks: new ItemRows(),
   });
 }
 export const asked = 'section:S03 group:"Layer 1 group 2" status:missing total<60';

@@ -3,6 +3,8 @@
  * and nothing that names anybody or anything else. What differs for their students because of a group that is not
  * theirs to know of differs for each of those students alone. Source: semantics.md section 9.
  */
+
+import { ItemRows } from "../plan/item-rows.ts";
 import { holdsAt, lookup } from "../plan/lookup.ts";
 import { type Progress, progressByItem, progressOf } from "../plan/progress.ts";
 import type { Plan } from "../plan/types.ts";
@@ -49,8 +51,8 @@ export function progressWithin(plan: Plan, progress: Progress, within: Plan, sco
   const through = progressByItem(progressThrough(plan, progress));
   const given = progressByItem(progress);
   const copies = new Set(Object.values(within.items).flatMap(({ combines }) => combines.map(({ itemId }) => itemId)));
-  const rowsOf = <Row>(rows: Map<string, Row[]>, keep: (row: Row) => Row[]): Map<string, Row[]> =>
-    new Map(
+  const rowsOf = <Row>(rows: ItemRows<Row>, keep: (row: Row) => Row[]): ItemRows<Row> =>
+    ItemRows.of(
       [...rows].flatMap(([itemId, list]) =>
         within.items[itemId] || copies.has(itemId) ? [[itemId, list.flatMap(keep)] as const] : [],
       ),

@@ -3,6 +3,7 @@
  * computed when they are asked for; a sheet takes over from the one before what a mark did not touch.
  * Source: semantics.md section 7.
  */
+import type { ItemRows } from "../plan/item-rows.ts";
 import { marksSince, progressByItem, progressLookup } from "../plan/progress.ts";
 import type { Item } from "../plan/types.ts";
 import { combinedInto } from "../reach/combined.ts";
@@ -50,9 +51,9 @@ function touchedBy(reach: Reach, before: Reach): Set<string> | null {
   const [now, then] = [progressByItem(reach.progress), progressByItem(before.progress)];
   const changed = new Set<string>();
   for (const kind of ["marks", "handIns", "openings"] as const) {
-    const [one, other] = [now[kind] as Map<string, unknown>, then[kind] as Map<string, unknown>];
+    const [one, other] = [now[kind] as ItemRows<unknown>, then[kind] as ItemRows<unknown>];
     if (one === other) continue;
-    for (const [itemId, rows] of one) if (other.get(itemId) !== rows) changed.add(itemId);
+    for (const itemId of one.keys()) if (!one.isSame(itemId, other)) changed.add(itemId);
     for (const itemId of other.keys()) if (!one.has(itemId)) changed.add(itemId);
   }
   const { byItem } = mentionsIn(reach.plan);

@@ -71,32 +71,30 @@ function countStudents(
   placements: (readonly Placement[])[],
   students: readonly string[],
 ): LayerCount {
-  const groupsOf = new Map<string, string[]>();
-  const heldIn = new Map<string, number>();
-  for (const placement of placements.flat()) {
-    const list = groupsOf.get(placement.personId) ?? [];
-    if (!list.includes(placement.groupId)) list.push(placement.groupId);
-    groupsOf.set(placement.personId, list);
-    if (placement.held) heldIn.set(placement.groupId, (heldIn.get(placement.groupId) ?? 0) + 1);
-  }
-  const members = new Map<string, string[]>();
+  // Nearly everybody is in one group of a layer: lists are made for the others alone.
+  const groupOf = new Map<string, number>();
+  const moreOf = new Map<string, number[]>();
+  const groups = groupsThen.map((group) => ({ group, personIds: [] as string[], held: 0 }));
+  placements.forEach((rows, at) => {
+    for (const { personId, held } of rows) {
+      const first = groupOf.get(personId);
+      if (first === undefined) groupOf.set(personId, at);
+      else if (first !== at && !moreOf.get(personId)?.includes(at))
+        moreOf.set(personId, [...(moreOf.get(personId) ?? []), at]);
+      if (held) (groups[at] as (typeof groups)[number]).held++;
+    }
+  });
   const unplaced: string[] = [];
   const inTwo: string[] = [];
   for (const personId of students) {
-    const groupIds = groupsOf.get(personId) ?? [];
-    if (groupIds.length === 0) unplaced.push(personId);
-    if (groupIds.length > 1 && layer.rule !== "any number") inTwo.push(personId);
-    for (const groupId of groupIds) {
-      const list = members.get(groupId);
-      if (list) list.push(personId);
-      else members.set(groupId, [personId]);
-    }
+    const first = groupOf.get(personId);
+    if (first === undefined) unplaced.push(personId);
+    else groups[first]?.personIds.push(personId);
+    const more = moreOf.size > 0 && moreOf.get(personId);
+    if (!more) continue;
+    for (const at of more) groups[at]?.personIds.push(personId);
+    if (layer.rule !== "any number") inTwo.push(personId);
   }
-  const groups = groupsThen.map((group) => ({
-    group,
-    personIds: members.get(group.id) ?? [],
-    held: heldIn.get(group.id) ?? 0,
-  }));
   const together = groups.flatMap(({ group, personIds }) =>
     layer.keepApart
       .map((apart) => ({

@@ -4,8 +4,10 @@
  * so that others have their turn between two of them.
  */
 import { z } from "zod";
-import type { Progress } from "./progress.ts";
-import { type Course, type Plan, type Table, tableNames } from "./types.ts";
+import { ItemRows, readLater } from "./item-rows.ts";
+import { type ByItem, type Progress, progressByItem, progressOf } from "./progress.ts";
+import { planOfRows } from "./tables.ts";
+import { type Course, type Plan, type Table, type TableName, tableNames } from "./types.ts";
 
 const Numbers = z.array(z.number().int());
 /** The values of one field, row after row. */
@@ -37,7 +39,11 @@ export const Piece = z.strictObject({
 });
 export type Piece = z.infer<typeof Piece>;
 
+/** Another number as soon as pieces are written or read otherwise: what was stored by the one before is of no use then. */
+export const writtenAs = 1;
+
 type Row = Record<string, unknown>;
+type PlanRow = { id: string };
 type Tables = Iterable<readonly [Piece["of"], Row[]]>;
 /** Rows of a piece at most: some milliseconds of work. */
 const mostRows = 10_000;
@@ -103,6 +109,8 @@ function repeatedColumn(values: unknown[]): Column | null {
 }
 
 function columnOf(values: unknown[], ids: Ids): Column {
+  const [first] = values;
+  if (typeof first !== "object" && values.every((value) => value === first)) return { same: first };
   const short = idColumn(values, ids) ?? repeatedColumn(values);
   if (short) return short;
   return values.every(Number.isSafeInteger) ? { steps: stepsOf(values as number[]) } : { each: values };
@@ -137,9 +145,15 @@ function* piecesOf(tables: Tables): Generator<Piece> {
 export const planPieces = (plan: Plan): Generator<Piece> =>
   piecesOf(tableNames.map((name) => [name, Object.values(plan[name] as Table<Row>)] as const));
 
-/** What people did in columns, piece by piece. */
-export const progressPieces = (progress: Progress): Generator<Piece> =>
-  piecesOf(listNames.map((name) => [name, progress[name] as unknown as Row[]] as const));
+/** What people did in columns, piece by piece, each of one item: the rows of one can be read without those of others. */
+export function progressPieces(progress: Progress): Generator<Piece> {
+  const byItem = progressByItem(progress);
+  function* tables(): Tables {
+    for (const name of listNames)
+      for (const rows of (byItem[name] as ItemRows<unknown>).values()) yield [name, rows as Row[]];
+  }
+  return piecesOf(tables());
+}
 
 /** Gives the values of a column one after another. */
 function reader(column: Column, ids: (string | null)[]): () => unknown {
@@ -173,31 +187,59 @@ function readRows({ count, fields, without }: Piece, ids: (string | null)[]): Ro
   return rows;
 }
 
-/** Reads pieces in the order in which they were written. Values that repeat are one value: rows are never changed in place. */
-function reading(take: (of: Piece["of"], rows: Row[]) => void) {
-  const ids: (string | null)[] = [null];
-  return (piece: Piece) => {
-    for (const id of piece.ids) ids.push(id);
-    take(piece.of, readRows(piece, ids));
-  };
-}
-
 /** Puts a plan together: `add` takes its pieces one after another, `made` gives what they come to. */
 export function planReader(course: Course) {
-  const tables = Object.fromEntries(tableNames.map((name) => [name, {}])) as Record<string, Table<Row>>;
-  const add = reading((of, rows) => {
-    const table = tables[of] as Table<Row>;
-    for (const row of rows) table[row.id as string] = row;
-  });
-  return { add, made: () => ({ course, ...tables }) as unknown as Plan };
+  const lists = Object.fromEntries(tableNames.map((name) => [name, []])) as unknown as Record<TableName, PlanRow[]>;
+  const ids = idList();
+  function add(piece: Piece): void {
+    ids.take(piece);
+    const list = lists[piece.of as TableName];
+    for (const row of readRows(piece, ids.all)) list.push(row as unknown as PlanRow);
+  }
+  return { add, made: () => planOfRows(course, lists) };
 }
 
-/** The same of what people did. */
+/** The same of what people did. The rows of an item are read when somebody asks for them. */
 export function progressReader() {
-  const lists: Record<string, Row[]> = Object.fromEntries(listNames.map((name) => [name, []]));
-  const add = reading((of, rows) => {
-    const list = lists[of] as Row[];
-    for (const row of rows) list.push(row);
-  });
-  return { add, made: () => lists as unknown as Progress };
+  const ids = idList();
+  const pieces = Object.fromEntries(listNames.map((name) => [name, new Map<string, Piece[]>()])) as Record<
+    string,
+    Map<string, Piece[]>
+  >;
+  function add(piece: Piece): void {
+    ids.take(piece);
+    const ofItem = pieces[piece.of] as Map<string, Piece[]>;
+    const itemId = itemOf(piece);
+    const known = ofItem.get(itemId);
+    if (known) known.push(piece);
+    else ofItem.set(itemId, [piece]);
+  }
+  function made(): Progress {
+    const lists = listNames.map((name) => {
+      const later = [...(pieces[name] as Map<string, Piece[]>)].map(
+        ([itemId, some]) => [itemId, readLater(() => some.flatMap((piece) => readRows(piece, ids.all)))] as const,
+      );
+      return [name, new ItemRows(later)] as const;
+    });
+    return progressOf(Object.fromEntries(lists) as unknown as ByItem);
+  }
+  return { add, made };
+}
+
+/** The item that all rows of a piece are of. */
+function itemOf({ fields }: Piece): string {
+  const column = fields.find(([name]) => name === "itemId")?.[1];
+  if (column && "same" in column && typeof column.same === "string") return column.same;
+  throw new Error("A piece of what people did is of one item.");
+}
+
+/** The ids that pieces named so far, by their places. Values that repeat are one value: rows are never changed in place. */
+function idList() {
+  const all: (string | null)[] = [null];
+  return {
+    all,
+    take({ ids }: Piece): void {
+      for (const id of ids) all.push(id);
+    },
+  };
 }

@@ -1,6 +1,7 @@
 /** What people do in a course: live rows, read by the engines beside the plan. Source: semantics.md sections 5, 7. */
 import { once } from "../memo.ts";
 import { collect } from "../sets/collect.ts";
+import { ItemRows } from "./item-rows.ts";
 
 export interface Mark {
   personId: string;
@@ -53,13 +54,13 @@ export interface ProgressLookup {
 
 /** Rows by item: no key is put together for the questions asked most. */
 export interface ByItem {
-  marks: Map<string, Mark[]>;
-  handIns: Map<string, HandIn[]>;
-  openings: Map<string, Opening[]>;
-  groupMarks: Map<string, GroupMark[]>;
+  marks: ItemRows<Mark>;
+  handIns: ItemRows<HandIn>;
+  openings: ItemRows<Opening>;
+  groupMarks: ItemRows<GroupMark>;
 }
 
-function byItem<Row extends { itemId: string }>(rows: Row[]): Map<string, Row[]> {
+function byItem<Row extends { itemId: string }>(rows: Row[]): ItemRows<Row> {
   const found = new Map<string, Row[]>();
   // Rows of one item most often stand together.
   let [itemId, list]: [string | null, Row[]] = [null, []];
@@ -72,7 +73,7 @@ function byItem<Row extends { itemId: string }>(rows: Row[]): Map<string, Row[]>
     }
     list.push(row);
   }
-  return found;
+  return ItemRows.of(found);
 }
 
 const grouped = new WeakMap<Progress, ByItem>();
@@ -141,7 +142,7 @@ export function marksSince(before: Progress, progress: Progress): MarkChange[] |
 /** Progress with some marks given, changed or taken away: the rows of other items are the same lists as before. */
 export function withMarks(progress: Progress, changes: MarkChange[]): Progress {
   const byItem = progressByItem(progress);
-  const made: ByItem = { ...byItem, marks: new Map(byItem.marks), groupMarks: new Map(byItem.groupMarks) };
+  const made: ByItem = { ...byItem, marks: byItem.marks.copy(), groupMarks: byItem.groupMarks.copy() };
   const [persons, groups] = [new Map<string, Map<string, Mark | null>>(), new Map<string, Map<string, Mark | null>>()];
   for (const change of changes) {
     const [kind, id] = "personId" in change ? [persons, change.personId] : [groups, change.groupId];
@@ -179,7 +180,7 @@ export const rowsByPerson = once((rows: readonly { personId: string }[]) => coll
 export const progressLookup = once((progress: Progress): ProgressLookup => {
   const rows = progressByItem(progress);
   const byPerson =
-    <Row extends { personId: string }>(items: Map<string, Row[]>) =>
+    <Row extends { personId: string }>(items: ItemRows<Row>) =>
     (itemId: string, personId: string): Row[] | undefined => {
       const found = items.get(itemId);
       return found && (rowsByPerson(found).get(personId) as Row[] | undefined);

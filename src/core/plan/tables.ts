@@ -1,10 +1,10 @@
-import { collect } from "../sets/collect.ts";
 /**
  * Tables that differ in a few rows from one before. A draft changes a table of a hundred thousand rows again and
  * again and seldom looks at the whole of it: a changed table is its changes until somebody asks for the rest, and
  * what was known of the table before is known of it at the price of the changes.
  */
-import { type Plan, type Table, type TableName, tableNames } from "./types.ts";
+import { collect } from "../sets/collect.ts";
+import { type Course, type Plan, type Table, type TableName, tableNames } from "./types.ts";
 
 type Row = { id: string };
 type Rows = Table<Row>;
@@ -47,7 +47,7 @@ class Changed {
       if (row !== undefined) return row;
       at = at.#from as Source;
     }
-    return (at instanceof Changed ? (at.#whole as Rows) : at)[id] ?? null;
+    return rowsOf(at)[id] ?? null;
   }
   get isWhole(): boolean {
     return this.#whole !== null;
@@ -60,7 +60,7 @@ class Changed {
       steps.push(at);
       at = at.#from as Source;
     }
-    const base = at instanceof Changed ? (at.#whole as Rows) : at;
+    const base = rowsOf(at);
     const whole: Rows = {};
     const ids = idsOf.get(base) ?? Object.keys(base);
     // Of a hundred thousand rows a loop over ids that are known makes the copy soonest.
@@ -76,23 +76,41 @@ class Changed {
         }
       }
     if (!isLess) idsOf.set(whole, added.length === 0 ? ids : [...ids, ...added]);
-    changedOf.set(whole, this);
+    madeBy.set(whole, this);
     this.#whole = whole;
     this.#from = null;
     return whole;
   }
 }
-type Source = Rows | Changed;
+
+/** A table as the list of its rows: put together by their ids when somebody asks for one. */
+class Listed {
+  readonly list: readonly Row[];
+  #whole: Rows | null = null;
+  constructor(list: readonly Row[]) {
+    this.list = list;
+  }
+  get whole(): Rows {
+    if (this.#whole) return this.#whole;
+    const whole: Rows = {};
+    for (const row of this.list) whole[row.id] = row;
+    madeBy.set(whole, this);
+    this.#whole = whole;
+    return whole;
+  }
+}
+type Source = Rows | Changed | Listed;
 
 // Ids of a whole table in its order, where the next is made from them.
 const idsOf = new WeakMap<Rows, string[]>();
-// A table that was made whole is still known by its changes.
-const changedOf = new WeakMap<Rows, Changed>();
+// A table that was made whole is still known by its changes, or its list.
+const madeBy = new WeakMap<Rows, Changed | Listed>();
 
-const changedTables = Symbol("tables known by their changes");
-type Holder = Plan & { [changedTables]?: Partial<Record<TableName, Changed>> };
+const madeTables = Symbol("tables known by their changes or lists");
+type Made = Partial<Record<TableName, Changed | Listed>>;
+type Holder = Plan & { [madeTables]?: Made };
 
-// One getter a table name, so that all plans with the same tables changed have one shape.
+// One getter a table name, so that all plans with the same tables made so have one shape.
 const whole = Object.fromEntries(
   tableNames.map((name) => [
     name,
@@ -100,7 +118,7 @@ const whole = Object.fromEntries(
       enumerable: true,
       configurable: true,
       get(this: Holder) {
-        return this[changedTables]?.[name]?.whole;
+        return this[madeTables]?.[name]?.whole;
       },
     },
   ]),
@@ -108,43 +126,65 @@ const whole = Object.fromEntries(
 
 /** What a table is known by. */
 export function sourceOf(plan: Plan, name: TableName): object {
-  return (plan as Holder)[changedTables]?.[name] ?? known(plan[name] as Rows);
+  return (plan as Holder)[madeTables]?.[name] ?? known(plan[name] as Rows);
 }
-const known = (source: Source): Source =>
-  source instanceof Changed ? source : (changedOf.get(source) ?? (source as Source));
+const known = (source: Rows): Source => madeBy.get(source) ?? source;
 
 /** A row of a table; null where there is none. Asks for no more of the table than that. */
 export function rowIn(plan: Plan, name: TableName, id: string): { id: string } | null {
   const source = sourceOf(plan, name) as Source;
-  return source instanceof Changed ? source.row(id) : Object.hasOwn(source, id) ? (source[id] as Row) : null;
+  if (source instanceof Changed) return source.row(id);
+  const rows = rowsOf(source);
+  return Object.hasOwn(rows, id) ? (rows[id] as Row) : null;
 }
 
-function planOver(plan: Plan, own: Partial<Plan>, changed: Partial<Record<TableName, Changed>>): Plan {
+function planOver(plan: Plan, own: Partial<Plan>, made: Made): Plan {
   const next = {} as Holder;
   for (const name of Object.keys(plan) as (keyof Plan)[]) {
-    if (name in changed) Object.defineProperty(next, name, whole[name] as PropertyDescriptor);
+    if (name in made) Object.defineProperty(next, name, whole[name] as PropertyDescriptor);
     else Object.assign(next, { [name]: own[name] ?? plan[name] });
   }
   // Not enumerable: whoever spreads a plan has its tables whole.
-  Object.defineProperty(next, changedTables, { value: changed });
+  Object.defineProperty(next, madeTables, { value: made });
   return next;
 }
 
 /** The plan with some rows of a table changed. */
 export function withChanges(plan: Plan, name: TableName, changes: Changes): Plan {
   const changed = new Changed(sourceOf(plan, name) as Source, changes);
-  return planOver(plan, {}, { ...(plan as Holder)[changedTables], [name]: changed });
+  return planOver(plan, {}, { ...(plan as Holder)[madeTables], [name]: changed });
 }
 
 /** The plan with its course changed. */
 export const withCourse = (plan: Plan, fields: Partial<Plan["course"]>): Plan =>
-  planOver(plan, { course: { ...plan.course, ...fields } }, (plan as Holder)[changedTables] ?? {});
+  planOver(plan, { course: { ...plan.course, ...fields } }, (plan as Holder)[madeTables] ?? {});
+
+/** A plan out of the rows of its tables, in their order. Tables shorter than `longList` are put together at once. */
+export function planOfRows(
+  course: Course,
+  rows: Record<TableName, readonly { id: string }[]>,
+  { longList = 10_000 } = {},
+): Plan {
+  const own: Partial<Record<TableName, Rows>> = {};
+  const made: Made = {};
+  for (const name of tableNames) {
+    const listed = new Listed(rows[name]);
+    if (listed.list.length < longList) own[name] = listed.whole;
+    else made[name] = listed;
+  }
+  const names = Object.fromEntries(tableNames.map((name) => [name, null]));
+  return planOver({ course, ...names } as unknown as Plan, own as Partial<Plan>, made);
+}
 
 /** The same plan with every table whole: for one that is kept long, or read much. */
 export const wholePlan = (plan: Plan): Plan => ({ ...plan });
 
 const isTable = (source: Source): boolean => !(source instanceof Changed) || source.isWhole;
-const rowsOf = (source: Source): Rows => (source instanceof Changed ? source.whole : source);
+function rowsOf(source: Source): Rows {
+  return source instanceof Changed || source instanceof Listed ? source.whole : source;
+}
+const listOf = (source: Source): readonly Row[] =>
+  source instanceof Listed ? source.list : Object.values(rowsOf(source));
 
 /** The steps to a table from the nearest one before that is looked for, the first one first; null: not known. */
 function stepsTo(to: Source, isIt: (source: Source) => boolean): { from: Source; steps: Step[] } | null {
@@ -188,7 +228,8 @@ function indexAfter(
   const now = new Map<string, Row | null>();
   for (const { changes } of steps)
     for (const [id, row] of changes) {
-      const was = now.get(id) ?? (now.has(id) ? null : from instanceof Changed ? from.row(id) : (from[id] ?? null));
+      const was =
+        now.get(id) ?? (now.has(id) ? null : from instanceof Changed ? from.row(id) : (rowsOf(from)[id] ?? null));
       now.set(id, row);
       const kept = row ?? was;
       if (!kept) continue;
@@ -220,8 +261,7 @@ export function rowsBy<Name extends TableName>(
     // Where nothing is known yet, the table that all this was made from is asked: whatever else is made from it finds it known.
     const found = stepsTo(source, (each) => kept.has(each)) ?? stepsTo(source, isTable);
     if (!found) return null;
-    const before =
-      kept.get(found.from) ?? collect(Object.values(rowsOf(found.from)) as Row[], key as (row: Row) => string);
+    const before = kept.get(found.from) ?? collect(listOf(found.from), key as (row: Row) => string);
     kept.set(found.from, before as Index);
     // Of a long draft only the last step keeps what is known.
     if (found.from instanceof Changed && !found.from.isWhole) kept.delete(found.from);

@@ -3,6 +3,7 @@
  * they were written, so that taking the step back gives each copy its own again. Source: semantics.md section 4.
  */
 import { once, onceOfTwo } from "../memo.ts";
+import type { ItemRows } from "../plan/item-rows.ts";
 import { type Progress, progressByItem, progressOf } from "../plan/progress.ts";
 import type { Item, Plan } from "../plan/types.ts";
 import { isGroupWork, sharedIn } from "./group-work.ts";
@@ -25,8 +26,8 @@ const readThrough = onceOfTwo((progress: Progress, plan: Plan): Progress => {
     (item) => item.split !== null && (isGroupWork(item) || given.groupMarks.has(item.id)),
   );
   if (into.size === 0 && shares.length === 0) return progress;
-  const moved = <Row extends { itemId: string; at: number }>(rows: Map<string, Row[]>): Map<string, Row[]> => {
-    const made = new Map(rows);
+  const moved = <Row extends { itemId: string; at: number }>(rows: ItemRows<Row>): ItemRows<Row> => {
+    const made = rows.copy();
     for (const [copyId, item] of into) {
       const theirs = rows.get(copyId);
       if (!theirs) continue;
