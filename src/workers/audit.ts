@@ -1,9 +1,11 @@
 /** The audit of the published plan with the draft, given as commands, away from the page. No logic of its own. */
 import { type Command, replay } from "../core/commands.ts";
+import { countToMark } from "../core/gradebook/to-mark.ts";
 import type { Plan } from "../core/plan/types.ts";
 import { type Audit, audit } from "../core/reach/audit/audit.ts";
 import type { Finding } from "../core/reach/audit/finding.ts";
 import { usualLayer } from "../core/reach/audit/sightlines.ts";
+import { reachAt } from "../core/reach/reach.ts";
 import { type Added, addedBy, nothingAdded } from "../core/review/added.ts";
 import { type Mend, mendsOf } from "../core/review/mends/mends.ts";
 import type { Told, ToldCourse } from "./told.ts";
@@ -30,16 +32,17 @@ export function auditFunctions({ course }: ToldCourse) {
   }
 
   return {
-    audit({ commands, now, t, layerId, taken }: AuditSubject): { audit: Audit; added: Added } {
+    audit({ commands, now, t, layerId, taken }: AuditSubject): { audit: Audit; added: Added; toMark: number } {
       const { plan: published, progress } = course();
       const plan = planOf(course(), { commands, now });
       const isDrafted = plan !== published;
       const made = audit(plan, progress, t, layerId ?? undefined, isDrafted ? published : null);
-      if (!isDrafted) return { audit: made, added: nothingAdded };
+      const toMark = countToMark(reachAt(plan, progress, t));
+      if (!isDrafted) return { audit: made, added: nothingAdded, toMark };
       const after = taken ? replay(published, taken, { now }).plan : plan;
       const known = after === plan ? { made } : {};
       const added = addedBy({ published, after, progress, t, layerId: layerId ?? usualLayer(plan), ...known });
-      return { audit: made, added };
+      return { audit: made, added, toMark };
     },
     /** The mends of a finding, tried. */
     mends: (subject: AuditSubject, finding: Finding): Mend[] =>

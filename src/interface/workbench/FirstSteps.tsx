@@ -1,5 +1,6 @@
 import { Check } from "lucide-react";
 import { useState } from "react";
+import { progressByItem } from "../../core/plan/progress.ts";
 import { Button } from "../kit/Button.tsx";
 import { useParts, useWorkbench } from "./context.tsx";
 import styles from "./first.module.css";
@@ -12,8 +13,8 @@ export function FirstSteps() {
   const state = useParts("progress", "scope", "station");
   const key = `first steps ${store.courseId}`;
   const [away, setAway] = useState(() => localStorage.getItem(key) !== null);
-  const { marks, handIns } = state.progress;
-  const steps = state.scope === null && !away ? firstSteps(plan, marks.length > 0 || handIns.length > 0) : [];
+  const { marks, handIns } = progressByItem(state.progress);
+  const steps = state.scope === null && !away ? firstSteps(plan, !marks.isEmpty() || !handIns.isEmpty()) : [];
   if (steps.length === 0) return null;
   const here = steps.find(({ station }) => station === state.station);
   const next = steps.find(({ isDone }) => !isDone);

@@ -16,6 +16,7 @@ import { createPortal } from "react-dom";
 import { useStore } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import { replay } from "../../core/commands.ts";
+import { studentsAt } from "../../core/plan/lookup.ts";
 import { marksSince, type Progress } from "../../core/plan/progress.ts";
 import type { Plan } from "../../core/plan/types.ts";
 import { type Reach, reachAt } from "../../core/reach/reach.ts";
@@ -50,7 +51,7 @@ interface DraftReview {
 
 // Several contexts: whoever reads one is not drawn anew when another changes.
 const Context = createContext<Workbench | null>(null);
-const ReachContext = createContext<Reach | null>(null);
+const ReachContext = createContext<(() => Reach) | null>(null);
 const DraftReviewContext = createContext<DraftReview | null>(null);
 const FindingsContext = createContext<AuditState | null>(null);
 
@@ -61,8 +62,13 @@ function useInside<Value>(context: ReactContext<Value | null>): Value {
 }
 
 export const useWorkbench = (): Workbench => useInside(Context);
-/** Reach of the drafted plan at the chosen moment. */
-export const useReach = (): Reach => useInside(ReachContext);
+/** Reach of the drafted plan at the chosen moment: found out when the first asks, since of a large course it takes long. */
+export const useReach = (): Reach => useInside(ReachContext)();
+/** Everybody who is a student at the chosen moment, by name: person ids. */
+export function useStudents(): readonly string[] {
+  const { plan, t } = useWorkbench();
+  return useMemo(() => studentsAt(plan, t), [plan, t]);
+}
 export const useDraftReview = (): DraftReview => useInside(DraftReviewContext);
 /** What is found in the draft at the chosen moment. */
 export const useFindings = (): AuditState => useInside(FindingsContext);
@@ -148,14 +154,20 @@ export function WorkbenchProvider({
 }
 
 /** Reach at a moment; a mark that is given touches little: the rest of what was found out stays. */
-function useReachAt(plan: Plan, progress: Progress, t: number): Reach {
+function useReachAt(plan: Plan, progress: Progress, t: number): () => Reach {
   const before = useRef<Reach | null>(null);
   return useMemo(() => {
-    const last = before.current;
-    const changes = last && last.plan === plan && last.t === t ? marksSince(last.rawProgress, progress) : null;
-    const made = last && changes ? reachWithMarks(last, progress, changes) : reachAt(plan, progress, t);
-    before.current = made;
-    return made;
+    let made: Reach | null = null;
+    const make = (): Reach => {
+      const last = before.current;
+      const changes = last && last.plan === plan && last.t === t ? marksSince(last.rawProgress, progress) : null;
+      return last && changes ? reachWithMarks(last, progress, changes) : reachAt(plan, progress, t);
+    };
+    return () => {
+      made ??= make();
+      before.current = made;
+      return made;
+    };
   }, [plan, progress, t]);
 }
 

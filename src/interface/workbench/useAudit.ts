@@ -14,6 +14,8 @@ import type { CountedState } from "./state.ts";
 import { hasFailed, useCourseWorker } from "./useCourseWorker.ts";
 
 export interface AuditState extends Audit {
+  /** Hand-ins that nobody marked. */
+  toMark: number;
   /** Whether a newer one is on its way, or the first. */
   pending: boolean;
   /** Whether anything was found out yet: until then no number is said. */
@@ -30,13 +32,14 @@ const nothing = {
   findings: [],
   sightlines: null,
   added: nothingAdded,
+  toMark: 0,
 };
 
 export function useAudit(state: CountedState, parted: Parted, t: number): AuditState {
   const ask = useCourseWorker<CourseFunctions>(CourseWorker, "The audit");
   const lastId = useRef(0);
   const [layerId, setLayerId] = useState<string | null>(null);
-  const [found, setFound] = useState<Audit & { added: Added }>(nothing);
+  const [found, setFound] = useState<Audit & { added: Added; toMark: number }>(nothing);
   const [status, setStatus] = useState<{ pending: boolean; failure: string | null }>({ pending: true, failure: null });
 
   const { published, progress, now } = state;
@@ -62,7 +65,7 @@ export function useAudit(state: CountedState, parted: Parted, t: number): AuditS
       const id = ++lastId.current;
       void ask({ plan: published, progress }, (worker) => worker.audit(latest.current)).then((answer) => {
         if (id !== lastId.current) return;
-        if (!hasFailed(answer)) setFound({ ...answer.audit, added: answer.added });
+        if (!hasFailed(answer)) setFound({ ...answer.audit, added: answer.added, toMark: answer.toMark });
         setStatus({ pending: false, failure: hasFailed(answer) ? answer.failed : null });
       });
     }, 120);

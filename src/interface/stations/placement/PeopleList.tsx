@@ -1,13 +1,13 @@
 import { useMemo, useState } from "react";
-import type { LayerCount } from "../../../core/placement/membership.ts";
-import { fullName, homeEnrolment, lookup } from "../../../core/plan/lookup.ts";
+import { type LayerCount, placementsIn } from "../../../core/placement/membership.ts";
+import { fullName, homeEnrolment } from "../../../core/plan/lookup.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { RowCheck } from "../../kit/RowCheck.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { holdsWords, plural, withTicks } from "../../kit/words.ts";
-import { useKept, useReach, useWorkbench } from "../../workbench/context.tsx";
+import { useKept, useStudents, useWorkbench } from "../../workbench/context.tsx";
 import { CoordinatorOnly } from "../../workbench/may.tsx";
 import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
@@ -27,7 +27,7 @@ interface ListProps {
 /** A dense list: type to find, select, move. */
 export function PeopleList({ count, shown, showAll, chosen, choose, paste }: ListProps) {
   const { store, plan, t } = useWorkbench();
-  const reach = useReach();
+  const students = useStudents();
   const [text, setText] = useKept("placement search", "");
   const [selected, setSelected] = useState<ReadonlySet<string>>(new Set());
   const [last, setLast] = useState<number | null>(null);
@@ -40,13 +40,13 @@ export function PeopleList({ count, shown, showAll, chosen, choose, paste }: Lis
   }, [count]);
   const people = useMemo(() => {
     const holds = holdsWords(text);
-    return (shown.personIds ?? reach.students).filter((personId) => {
+    return (shown.personIds ?? students).filter((personId) => {
       const person = plan.people[personId];
       if (!person) return false;
       const names = (groupsOf.get(personId) ?? []).map((id) => plan.groups[id]?.name);
       return holds(`${fullName(person)} ${person.sourcedId} ${names.join(" ")}`);
     });
-  }, [shown, text, plan, reach.students, groupsOf]);
+  }, [shown, text, plan, students, groupsOf]);
 
   /** Shift selects the range from the last one pressed. */
   const press = (index: number, isSelected: boolean, range: boolean) => {
@@ -60,7 +60,7 @@ export function PeopleList({ count, shown, showAll, chosen, choose, paste }: Lis
     setLast(index);
   };
   // Ticks stay while one searches for more people.
-  const picked = reach.students.filter((personId) => selected.has(personId));
+  const picked = students.filter((personId) => selected.has(personId));
   const seen = people.filter((personId) => selected.has(personId)).length;
   const done = (accepted: boolean) => accepted && setSelected(new Set());
   const inGroups = [...new Set(picked.flatMap((personId) => groupsOf.get(personId) ?? []))];
@@ -82,10 +82,11 @@ export function PeopleList({ count, shown, showAll, chosen, choose, paste }: Lis
     });
     done(store.draft([{ kind: "groups.leads", leads }]));
   };
-  const isHeld = (personId: string) =>
-    (lookup(plan).placementsOfPerson.get(personId) ?? []).some(
-      ({ held, until, groupId }) => held && until === null && groupsOf.get(personId)?.includes(groupId),
-    );
+  const heldHere = useMemo(() => {
+    const rows = count.groups.flatMap(({ group }) => placementsIn(plan, group.id, t));
+    return new Set(rows.flatMap(({ held, until, personId }) => (held && until === null ? [personId] : [])));
+  }, [count, plan, t]);
+  const isHeld = (personId: string) => heldHere.has(personId);
   const anyHeld = picked.some(isHeld);
 
   return (

@@ -6,7 +6,15 @@ import { lookup } from "../../../core/plan/lookup.ts";
 import { Button } from "../../kit/Button.tsx";
 import { Fetched, partOf } from "../../kit/fetched.tsx";
 import { plural } from "../../kit/words.ts";
-import { useActions, useParts, usePlace, useReach, useSelected, useWorkbench, Why } from "../../workbench/context.tsx";
+import {
+  useActions,
+  useParts,
+  usePlace,
+  useSelected,
+  useStudents,
+  useWorkbench,
+  Why,
+} from "../../workbench/context.tsx";
 import { LayerChoice } from "../../workbench/LayerChoice.tsx";
 import { CoordinatorOnly } from "../../workbench/may.tsx";
 import { IntoGroup } from "../IntoGroup.tsx";
@@ -33,7 +41,7 @@ const everyone: Shown = { title: "Everyone", personIds: null };
 export function Placement() {
   const { plan, t } = useWorkbench();
   const state = useParts("target");
-  const reach = useReach();
+  const students = useStudents();
   const { layers } = lookup(plan);
   const [layerId, setLayerId] = useSelected("layer");
   const [dialog, setDialog] = useState<"layer" | "group" | "files" | null>(null);
@@ -64,10 +72,7 @@ export function Placement() {
   }, [target, plan.groups, setPersonId, setLayerId, setGroupId]);
 
   const layer = layers.find(({ id }) => id === layerId) ?? layers[0];
-  const counts = useMemo(
-    () => layers.map(({ id }) => countLayer(plan, id, t, reach.students)),
-    [layers, plan, t, reach.students],
-  );
+  const counts = useMemo(() => layers.map(({ id }) => countLayer(plan, id, t, students)), [layers, plan, t, students]);
   const count = counts.find((one) => one.layer.id === layer?.id);
   const follows = layers.some(({ following }) => following !== null);
   const choose = (id: string) => {

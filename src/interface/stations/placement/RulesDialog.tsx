@@ -12,7 +12,7 @@ import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Choice, TextField } from "../../kit/Fields.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
-import { useReach, useWorkbench } from "../../workbench/context.tsx";
+import { useStudents, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import styles from "./rules.module.css";
 
@@ -23,11 +23,11 @@ type Edited = PlacementRule & { key: number };
 /** Placement rules of a layer, in their order: whom each takes, and who falls through. */
 export function RulesDialog({ layer, onClose }: { layer: Layer; onClose(): void }) {
   const { store, plan, t } = useWorkbench();
-  const reach = useReach();
+  const students = useStudents();
   const groups = lookup(plan).groupsOfLayer.get(layer.id) ?? [];
   const [rules, setRules] = useState<Edited[]>(() => (layer.following ?? []).map((rule, key) => ({ ...rule, key })));
   const [next, setNext] = useState(rules.length);
-  const counted = useMemo(() => countRules(plan, rules, reach.students, t), [plan, rules, reach.students, t]);
+  const counted = useMemo(() => countRules(plan, rules, students, t), [plan, rules, students, t]);
   const change = (at: number, fields: Partial<PlacementRule>) =>
     setRules(rules.map((rule, place) => (place === at ? { ...rule, ...fields } : rule)));
   const move = (at: number, by: number) => {
@@ -98,7 +98,7 @@ export function RulesDialog({ layer, onClose }: { layer: Layer; onClose(): void 
         ))}
       </ol>
       <p aria-live="polite">
-        <strong>{counted.through.length}</strong> of {plural(reach.students.length, "student")} fall through
+        <strong>{counted.through.length}</strong> of {plural(students.length, "student")} fall through
         {counted.through.length > 0 && (
           <span className={base.soft}>
             {": "}
@@ -161,8 +161,8 @@ function Sections({ rule, onChange }: { rule: PlacementRule; onChange(sectionIds
 
 function Test({ attribute, onChange }: { attribute: Attribute | null; onChange(attribute: Attribute | null): void }) {
   const { plan } = useWorkbench();
-  const reach = useReach();
-  const columns = useMemo(() => formingColumns(plan, reach.students), [plan, reach.students]);
+  const students = useStudents();
+  const columns = useMemo(() => formingColumns(plan, students), [plan, students]);
   const values = (first: string, second?: string) => (second === undefined ? [first] : [first, second]);
   return (
     <div className={styles.test}>

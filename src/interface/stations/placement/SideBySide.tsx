@@ -5,7 +5,7 @@ import { Choice, TextField } from "../../kit/Fields.tsx";
 import { Rows } from "../../kit/Rows.tsx";
 import { Scrollable } from "../../kit/Scrollable.tsx";
 import { holdsWords, plural } from "../../kit/words.ts";
-import { useReach, useWorkbench } from "../../workbench/context.tsx";
+import { useStudents, useWorkbench } from "../../workbench/context.tsx";
 import { GroupName } from "../GroupName.tsx";
 import base from "../station.module.css";
 import { WithPeople } from "../WithPeople.tsx";
@@ -20,7 +20,7 @@ interface SideProps {
 /** Every layer beside the others: each student's groups in all of them, filtered by any. */
 export function SideBySide({ counts, chosen, choose }: SideProps) {
   const { plan } = useWorkbench();
-  const reach = useReach();
+  const students = useStudents();
   const [text, setText] = useState("");
   /** Of a layer: a group, or `none` for who is in none of its groups. */
   const [wanted, setWanted] = useState<Record<string, string>>({});
@@ -36,7 +36,7 @@ export function SideBySide({ counts, chosen, choose }: SideProps) {
   );
   const people = useMemo(() => {
     const holds = holdsWords(text);
-    return reach.students.filter((personId) => {
+    return students.filter((personId) => {
       const person = plan.people[personId];
       if (!person) return false;
       const fits = counts.every(({ layer }, at) => {
@@ -48,7 +48,7 @@ export function SideBySide({ counts, chosen, choose }: SideProps) {
       const names = groupsOf.flatMap((found) => (found.get(personId) ?? []).map((id) => plan.groups[id]?.name));
       return holds(`${fullName(person)} ${person.sourcedId} ${names.join(" ")}`);
     });
-  }, [counts, groupsOf, plan, reach.students, text, wanted]);
+  }, [counts, groupsOf, plan, students, text, wanted]);
   const choice = (layerId: string, value: string) => {
     const { [layerId]: _before, ...others } = wanted;
     setWanted(value === "any" ? others : { ...others, [layerId]: value });

@@ -10,7 +10,7 @@ import { Actions, Dialog } from "../../kit/Dialog.tsx";
 import { Checkbox, Choice, TextField } from "../../kit/Fields.tsx";
 import { SubmitForm } from "../../kit/SubmitForm.tsx";
 import { plural } from "../../kit/words.ts";
-import { useReach, useWorkbench } from "../../workbench/context.tsx";
+import { useStudents, useWorkbench } from "../../workbench/context.tsx";
 import base from "../station.module.css";
 import { GroupLines, useTypedGroups } from "./GroupLines.tsx";
 
@@ -89,7 +89,7 @@ export function LayerDialog(props: {
 }) {
   const { onClose, onMade, fromFile } = props;
   const { store, plan } = useWorkbench();
-  const reach = useReach();
+  const students = useStudents();
   const [name, setName] = useState("");
   const [chosenRule, setRule] = useState<Layer["rule"] | null>(null);
   const [isPrivate, setPrivate] = useState(false);
@@ -97,7 +97,7 @@ export function LayerDialog(props: {
   const typed = useTypedGroups(text);
   // A list that leaves some students out is of a layer in which not everybody has to be.
   const listed = new Set(typed.groups.flatMap(({ personIds }) => personIds)).size;
-  const rule = chosenRule ?? (listed > 0 && listed < reach.students.length ? "at most one" : "exactly one");
+  const rule = chosenRule ?? (listed > 0 && listed < students.length ? "at most one" : "exactly one");
   const make = () => {
     const layer: Layer = {
       id: v7(),

@@ -6,7 +6,7 @@ import { Button } from "../../../kit/Button.tsx";
 import { Chip } from "../../../kit/Chip.tsx";
 import kit from "../../../kit/controls.module.css";
 import { Finder } from "../../../kit/Finder.tsx";
-import { useReach, useWorkbench } from "../../../workbench/context.tsx";
+import { useStudents, useWorkbench } from "../../../workbench/context.tsx";
 import styles from "./forming.module.css";
 
 /** Sets of people, by typing: one set a line; the one that is being filled is the last. */
@@ -22,14 +22,14 @@ export function PeopleSets({
   onChange(sets: string[][]): void;
 }) {
   const { plan } = useWorkbench();
-  const reach = useReach();
+  const students = useStudents();
   const [text, setText] = useState("");
   const [open, setOpen] = useState<string[]>([]);
   /** After a choice the field is made anew, empty and focused. */
   const [round, setRound] = useState(0);
   const name = (id: string) => nameOf(plan, id);
   const words = text.toLowerCase();
-  const shown = reach.students
+  const shown = students
     .filter((id) => !open.includes(id))
     .map((id) => ({ id, name: name(id), what: plan.people[id]?.sourcedId ?? "" }))
     .filter((one) => `${one.name} ${one.what}`.toLowerCase().includes(words))

@@ -8,7 +8,7 @@ import { lookup } from "../../../../core/plan/lookup.ts";
 import kit from "../../../kit/controls.module.css";
 import { Choice, type Option, TextField } from "../../../kit/Fields.tsx";
 import { NumberField } from "../../../kit/NumberField.tsx";
-import { useReach, useWorkbench } from "../../../workbench/context.tsx";
+import { useStudents, useWorkbench } from "../../../workbench/context.tsx";
 import styles from "./forming.module.css";
 import { PeopleSets } from "./PeopleSets.tsx";
 
@@ -23,10 +23,10 @@ export function Wishes({
   layerId: string | null;
 }) {
   const { plan } = useWorkbench();
-  const reach = useReach();
+  const students = useStudents();
   const { layers } = lookup(plan);
   const others = layers.filter(({ id }) => id !== layerId);
-  const columns = useMemo(() => formingColumns(plan, reach.students), [plan, reach.students]);
+  const columns = useMemo(() => formingColumns(plan, students), [plan, students]);
   const set = (fields: Partial<Forming>) => onChange({ ...forming, ...fields });
   const layerName = (id: string) => plan.layers[id]?.name ?? "a removed layer";
 
