@@ -8,6 +8,8 @@ declare namespace App {
   interface Locals {
     account: import("./server/accounts/accounts.ts").Account;
     /** Set on every route that names a course and asks for a role in it. */
+    member: import("./server/http/guard.ts").CourseMember;
+    /** Set there too, unless the route is answered without the plan. */
     access: import("./server/http/guard.ts").CourseAccess;
     hasSession: boolean;
     /** Set by a page that may be kept: what it was made from, and until when it stays so by the clock. */

@@ -23,12 +23,13 @@ async function answer(context: APIContext, next: MiddlewareNext): Promise<Respon
     const asking = { request, url, pattern: routePattern, params, token: tokenOf(cookies) };
     const decision = await authorize(asking);
     if ("refusal" in decision) return decision.refusal;
-    const { account, access, takes } = decision;
+    const { account, access, member, takes } = decision;
     locals.hasSession = account !== null;
     if (account) locals.account = account;
     // What a call changes is written down for others to read: as it is written for all.
     if (account && (onlyReads(request) || !url.pathname.startsWith("/api/"))) answerIn(account.locale);
     if (access) locals.access = access;
+    if (member) locals.member = member;
     const full = await whyNoRoom(request);
     if (full) return full;
     body = countBody(request, { limit: takes, accountId: account?.id ?? null });
@@ -58,7 +59,7 @@ async function answered(context: APIContext, next: MiddlewareNext, id: string): 
     void noteEvent({
       kind: "failed",
       accountId: context.locals.account?.id,
-      courseId: context.locals.access?.courseId,
+      courseId: context.locals.member?.courseId,
       what: `${request.method} ${context.routePattern}`,
     });
   const ms = Date.now() - started;

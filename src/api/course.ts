@@ -57,6 +57,7 @@ export type WholePlan = z.infer<typeof WholePlan>;
 /** The same in columns, which are a fifth as long. */
 export const readPlanInColumns = endpoint("GET", "/plan/columns", "staff", {
   isLong: true,
+  isLight: true,
   says: "The published plan a column at a time, as a workbench begins with it.",
   answer: z.strictObject({
     revision: z.number().int(),
@@ -96,17 +97,20 @@ export const readProgress = endpoint("GET", "/progress", "staff", {
 
 export const readProgressInColumns = endpoint("GET", "/progress/columns", "staff", {
   isLong: true,
+  isLight: true,
   says: "What people did in the course, a column at a time.",
   answer: z.strictObject({ pieces: z.array(Piece) }),
 });
 
 export const Station = z.enum(["intake", "placement", "reach", "timing", "gradebook", "review"]);
 export const listen = endpoint("GET", "/live", "staff", {
+  isLight: true,
   says: "What happens in the course, as server-sent events, as long as one listens.",
   query: z.object({ station: Station.catch("intake") }),
   gives: ["text/event-stream"],
 });
 export const beAt = endpoint("POST", "/live", "staff", {
+  isLight: true,
   says: "Says at which station one is now.",
   body: z.object({ connection: Id, station: Station }),
   answer: z.strictObject({}),

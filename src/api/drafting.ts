@@ -27,6 +27,7 @@ export const Draft = z.strictObject({
 }) satisfies z.ZodType<DraftType>;
 
 export const readDraft = endpoint("GET", "/draft", "staff", {
+  isLight: true,
   says: "One's draft, and the server's clock beside it.",
   answer: Draft.extend({
     now: Moment,
@@ -87,6 +88,7 @@ const Proposal = z.strictObject({
   commands: z.array(Command),
 }) satisfies z.ZodType<ProposalType>;
 export const readProposals = endpoint("GET", "/proposals", "staff", {
+  isLight: true,
   says: "For the coordinator the proposals that wait; for others on the staff their own.",
   answer: z.strictObject({ proposals: z.array(Proposal) }),
 });

@@ -47,6 +47,8 @@ export interface Endpoint<
   isLong?: true;
   /** Whether what is sent may be as large as the rosters, marks and plans of the largest courses. */
   isLarge?: true;
+  /** Whether it is answered without the plan, which is read only where somebody's scope asks for it. */
+  isLight?: true;
 }
 interface Described<Query, Body, Answer> {
   says: string;
@@ -58,6 +60,7 @@ interface Described<Query, Body, Answer> {
   status?: 201;
   isLong?: true;
   isLarge?: true;
+  isLight?: true;
 }
 
 /** One endpoint: `endpoint("POST", "/draft", "staff", { says, body, answer })`. */

@@ -15,6 +15,10 @@ export interface Membership {
   role: Role;
 }
 
+/** The role that counts, of all that somebody has at one time; undefined where they have none. */
+export const strongestOf = (roles: readonly Role[]): Role | undefined =>
+  strength.find((candidate) => roles.includes(candidate));
+
 /** What somebody is in a course at t, by the registrar's id; null where they are not in it. */
 export function membershipOf(plan: Plan, sourcedId: string, t: number): Membership | null {
   const person = bySourcedId(plan.people).get(sourcedId);
@@ -22,6 +26,6 @@ export function membershipOf(plan: Plan, sourcedId: string, t: number): Membersh
   const roles = (lookup(plan).enrolmentsOfPerson.get(person.id) ?? [])
     .filter((row) => holdsAt(row, t))
     .map(({ role }) => role);
-  const role = strength.find((candidate) => roles.includes(candidate));
+  const role = strongestOf(roles);
   return role ? { personId: person.id, role } : null;
 }

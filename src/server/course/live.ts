@@ -4,7 +4,6 @@
  * course, so that it does not matter which process did it. Source: semantics.md sections 8 and 9.
  */
 import { v7 } from "uuid";
-import { membershipOf } from "../../core/access/roles.ts";
 import { scopeOf } from "../../core/access/scope.ts";
 import { Command, replay } from "../../core/commands.ts";
 import type { MarkChange } from "../../core/plan/progress.ts";
@@ -13,7 +12,7 @@ import type { LiveState, Present } from "../../core/review/live.ts";
 import { type Account, accountOf } from "../accounts/accounts.ts";
 import { now } from "../clock.ts";
 import { log } from "../log.ts";
-import { course } from "../store/courses.ts";
+import { course, memberIn } from "../store/courses.ts";
 import { fromJson, rows, run } from "../store/database.ts";
 
 /** Past so many marks at once the workbench reads all of them anew. */
@@ -67,7 +66,8 @@ async function presentIn(courseId: string, account: Account, knowsDrafts: boolea
     [courseId, Date.now() - forgotten, account.id],
   );
   const once = [...new Map(found.map((one) => [one.accountId, one])).values()];
-  const stored = knowsDrafts ? await course(courseId) : null;
+  // Alone, as most often, nobody reads the plan for this.
+  const stored = knowsDrafts && once.length > 0 ? await course(courseId) : null;
   return Promise.all(
     once.map(async ({ accountId, name, station }) => {
       if (!stored) return { name, station, drafted: 0, says: [] };
@@ -140,18 +140,18 @@ export function liveStream(
       let [told, line, beats] = ["", "", 0];
       const step = async () => {
         // Whoever was withdrawn or signed out is out at once.
-        const stored = await course(courseId);
         const still = await accountOf(token);
-        const membership = stored && still && membershipOf(stored.plan, account.sourcedId, now());
-        const isStaff = membership && membership.role !== "student" && membership.role !== "visitor";
-        if (!stored || !membership || !isStaff) {
+        const membership = still && (await memberIn(courseId, account.sourcedId, now()))?.membership;
+        if (!membership || membership.role === "student" || membership.role === "visitor") {
           tell("gone", {});
           controller.close();
           return close();
         }
         if (beats++ % 8 === 7) await stay(connection);
         const seen = await snapshot(courseId);
-        const scope = membership.role === "coordinator" ? null : scopeOf(stored.plan, membership.personId, now());
+        const seesAll = membership.role === "coordinator";
+        const stored = seesAll ? null : await course(courseId);
+        const scope = stored && scopeOf(stored.plan, membership.personId, now());
         const key = JSON.stringify([seen.revision, seen.drafts, seen.handedIn, seen.proposed, seen.present]);
         if (key !== told) {
           told = key;

@@ -51,6 +51,7 @@ beforeAll(async () => {
 afterAll(closeDatabase);
 beforeEach(() => run("DELETE FROM draft_commands WHERE course_id = ?", [courseId]));
 
+const asMember = (access: CourseAccess) => ({ courseId, seesAll: access.scope === null, access: async () => access });
 async function seatOf(sourcedId: string): Promise<CourseAccess> {
   const stored = await course(courseId);
   const membership = stored && membershipOf(stored.plan, sourcedId, now());
@@ -102,13 +103,13 @@ test("what is proposed leaves the draft, but for what stays, and waits for the c
   const made = await propose(await mine(), support, [first?.id ?? ""]);
   expect("refused" in made).toBe(false);
   expect(await titlesIn(support)).toEqual(["One"]);
-  const [waiting] = await proposalsOf(await coordinators(), coordinator);
+  const [waiting] = await proposalsOf(asMember(await coordinators()), coordinator);
   expect(waiting).toMatchObject({
     by: "Support",
     state: "waiting",
     lines: [{ says: "New page Two, for Extra time", why: null }],
   });
-  const [own] = await proposalsOf(await mine(), support);
+  const [own] = await proposalsOf(asMember(await mine()), support);
   expect([own?.id, own?.commands]).toEqual([waiting?.id, []]);
   expect(await takeProposalBack(courseId, support, waiting?.id ?? "")).toBe(true);
   expect(await titlesIn(support)).toEqual(["One", "Two"]);
@@ -125,7 +126,7 @@ test("what is proposed leaves the draft, but for what stays, and waits for the c
 
 test("part of it is taken, the rest is the author's again with a word; twice or by somebody else it is not there", async () => {
   const id = await proposed("Three", "Four");
-  const [waiting] = await proposalsOf(await coordinators(), coordinator);
+  const [waiting] = await proposalsOf(asMember(await coordinators()), coordinator);
   expect(await takeProposalBack(courseId, coordinator, id)).toBe(false);
   const answers = await Promise.all(
     [0, 1].map(async () =>
@@ -134,14 +135,14 @@ test("part of it is taken, the rest is the author's again with a word; twice or 
   );
   expect(answers.sort()).toEqual(["gone", "taken"]);
   expect([await titlesIn(coordinator), await titlesIn(support)]).toEqual([["Four"], ["Three"]]);
-  const [own] = await proposalsOf(await mine(), support);
+  const [own] = await proposalsOf(asMember(await mine()), support);
   expect(own).toMatchObject({ state: "handed back", answer: "Not three.", taken: 1 });
 });
 
 test("its author is told of it to its end: what was taken, what was handed back with which word, and what went out", async () => {
   await run("DELETE FROM deliveries WHERE course_id = ?", [courseId]);
   const id = await proposed("Seven", "Eight", "Nine");
-  const [waiting] = await proposalsOf(await coordinators(), coordinator);
+  const [waiting] = await proposalsOf(asMember(await coordinators()), coordinator);
   const lines = waiting?.lines.map((one) => one.id) ?? [];
   await takeProposal(await coordinators(), coordinator, id, lines.slice(1), "Seven is there already.");
   const told = async () => (await noticesOf(courseId, supportId)).map(({ subject, body }) => [subject, body]);
@@ -160,7 +161,7 @@ test("its author is told of it to its end: what was taken, what was handed back 
     const { version } = await readDraft(courseId, coordinator);
     return publish(courseId, coordinator, { publicationId, leave, revision, version });
   };
-  const own = async () => (await proposalsOf(await mine(), support)).find((one) => one.id === id);
+  const own = async () => (await proposalsOf(asMember(await mine()), support)).find((one) => one.id === id);
   const first = v7();
   for (const _ of ["once", "sent again"])
     expect(await send([lines[2] ?? ""], first)).toMatchObject({ published: true });
@@ -179,13 +180,13 @@ test("its author is told of it to its end: what was taken, what was handed back 
 
 test("where a line does not fit the coordinator's draft nothing is taken, and the proposal waits as it was", async () => {
   const id = await proposed("Five", "Six");
-  const [waiting] = await proposalsOf(await coordinators(), coordinator);
+  const [waiting] = await proposalsOf(asMember(await coordinators()), coordinator);
   const [line] = waiting?.commands ?? [];
   const same = line?.kind === "item.add" ? Command.parse({ ...line, id: v7() }) : null;
   await addCommands(courseId, coordinator, same ? [same] : []);
   const all = waiting?.lines.map((one) => one.id) ?? [];
   expect(await takeProposal(await coordinators(), coordinator, id, all, "")).toMatchObject({ code: "item.there" });
-  expect((await proposalsOf(await coordinators(), coordinator)).map((one) => [one.id, one.state])).toEqual([
+  expect((await proposalsOf(asMember(await coordinators()), coordinator)).map((one) => [one.id, one.state])).toEqual([
     [id, "waiting"],
   ]);
   expect([await titlesIn(coordinator), await titlesIn(support)]).toEqual([["Five"], []]);

@@ -11,7 +11,7 @@ import type { Proposal, ProposalState } from "../../core/review/proposal.ts";
 import { whyNotDraftAll } from "../../core/review/within-scope.ts";
 import { cut } from "../../core/text/shorten.ts";
 import { now } from "../clock.ts";
-import type { CourseAccess } from "../http/guard.ts";
+import type { CourseAccess, CourseMember } from "../http/guard.ts";
 import { fromJson, parameters, rows, run, transaction } from "../store/database.ts";
 import { writeJournal } from "../store/journal.ts";
 import { addWithin, insertCommands, lockDraft, readDraft, startAnew } from "./drafts.ts";
@@ -46,14 +46,18 @@ const parse = (row: Row): Command[] => fromJson<unknown[]>(row.commands).map((on
  * Proposals of a course, the newest first: for the coordinator those that wait, each line as it would be over the course
  * as it is; for others their own, answered ones too.
  */
-export async function proposalsOf(access: CourseAccess, accountId: string): Promise<Proposal[]> {
-  const { courseId, scope, plan } = access;
+export async function proposalsOf(
+  { courseId, seesAll, access }: Pick<CourseMember, "courseId" | "seesAll" | "access">,
+  accountId: string,
+): Promise<Proposal[]> {
   const found = await rows<Row>(
-    scope === null
+    seesAll
       ? `SELECT ${columns} WHERE p.course_id = ? AND p.state = 'waiting' ORDER BY p.at DESC LIMIT 100`
       : `SELECT ${columns} WHERE p.course_id = ? AND p.account_id = ? ORDER BY p.at DESC LIMIT 20`,
-    scope === null ? [courseId] : [courseId, accountId],
+    seesAll ? [courseId] : [courseId, accountId],
   );
+  if (found.length === 0) return [];
+  const { plan } = await access();
   return found.map((row) => {
     const commands = parse(row);
     const { applied, refused } = replay(plan, commands, { now: now() });
@@ -70,7 +74,7 @@ export async function proposalsOf(access: CourseAccess, accountId: string): Prom
       publishedAt: row.publishedAt,
       lines: commands.map(({ id }) => ({ id, says: says.get(id) ?? "", why: why.get(id) ?? null })),
       // Only whoever may take them in needs them.
-      commands: scope === null ? commands : [],
+      commands: seesAll ? commands : [],
     };
   });
 }

@@ -8,7 +8,7 @@ import type { Plan, Role } from "../../core/plan/types.ts";
 import { type Account, accountOf, sessionCookie } from "../accounts/accounts.ts";
 import { noteEvent } from "../accounts/security-events.ts";
 import { now } from "../clock.ts";
-import { course } from "../store/courses.ts";
+import { course, memberIn } from "../store/courses.ts";
 import type { StoredPlan } from "../store/plan-rows.ts";
 import { isOurHost, isOurOrigin, isReadablePath, onlyReads } from "./address.ts";
 import type { BodyLimit } from "./counted-body.ts";
@@ -23,9 +23,21 @@ export interface CourseAccess extends StoredPlan {
   /** The plan as it is published, for what is narrowed afterwards. */
   whole: Plan;
 }
+/** Somebody in a course, as far as it is known without its plan. */
+export interface CourseMember {
+  courseId: string;
+  revision: number;
+  code: string;
+  title: string;
+  membership: Membership;
+  /** Whether they see all of the plan: it is the same for each of those. */
+  seesAll: boolean;
+  /** The plan as they see it, read when it is asked for. */
+  access(): Promise<CourseAccess>;
+}
 export type AccessDecision =
   | { refusal: Response }
-  | { account: Account | null; access: CourseAccess | null; takes: BodyLimit };
+  | { account: Account | null; access: CourseAccess | null; member: CourseMember | null; takes: BodyLimit };
 
 /** The same answer for what does not exist and for what is not the asker's. */
 export const notFound = (isApi: boolean): Response =>
@@ -102,7 +114,8 @@ export async function authorize({ request, url, pattern, params, token }: Asking
     return { refusal };
   }
   const route = findRoute(pattern, request.method);
-  if (route?.who === "anyone") return { account: await accountOf(token), access: null, takes: route.takes };
+  const none = { access: null, member: null };
+  if (route?.who === "anyone") return { account: await accountOf(token), ...none, takes: route.takes };
 
   const account = await accountOf(token);
   if (!account) {
@@ -118,24 +131,62 @@ export async function authorize({ request, url, pattern, params, token }: Asking
   }
   if (!route || !namesIds(params)) return { refusal: notFound(isApi) };
   const { takes } = route;
-  if (route.who === "account") return { account, access: null, takes };
+  if (route.who === "account") return { account, ...none, takes };
   if (route.who === "administrator") {
-    if (account.administers) return { account, access: null, takes };
+    if (account.administers) return { account, ...none, takes };
     void noteEvent({ kind: "refused", accountId: account.id, what });
     return { refusal: notFound(isApi) };
   }
 
-  const courseId = params.course;
-  const stored = courseId ? await course(courseId) : null;
-  const membership = stored && membershipOf(stored.plan, account.sourcedId, now());
-  if (!stored || !courseId || !membership || !hasRole(membership.role, route.who)) {
-    void noteEvent({ kind: "refused", accountId: account.id, courseId: stored && courseId, what });
+  const courseId = params.course ?? "";
+  const found = await (route.isLight ? lookUp(courseId, account) : lookInside(courseId, account));
+  if (!found?.member || !hasRole(found.member.membership.role, route.who)) {
+    void noteEvent({ kind: "refused", accountId: account.id, courseId: found && courseId, what });
     return { refusal: notFound(isApi) };
   }
+  return { account, access: found.access, member: found.member, takes };
+}
+
+/** What is found of a course that there is; without a member where the asker is not in it. */
+interface Found {
+  member: CourseMember | null;
+  access: CourseAccess | null;
+}
+
+/** Who somebody is in a course by its plan, with the plan as they see it. */
+async function lookInside(courseId: string, account: Account): Promise<Found | null> {
+  const stored = courseId ? await course(courseId) : null;
+  if (!stored) return null;
+  const membership = membershipOf(stored.plan, account.sourcedId, now());
+  if (!membership) return { member: null, access: null };
+  const access = accessOf(courseId, stored, membership);
+  const { code, title } = stored.plan.course;
+  const seesAll = !isScoped(membership.role);
+  const member = { courseId, revision: stored.revision, code, title, membership, seesAll, access: async () => access };
+  return { member, access };
+}
+
+/** The same by the rows of one person. */
+async function lookUp(courseId: string, account: Account): Promise<Found | null> {
+  const found = await memberIn(courseId, account.sourcedId, now());
+  if (!found) return null;
+  const { membership, ...about } = found;
+  if (!membership) return { member: null, access: null };
+  const access = async () => accessOf(courseId, (await course(courseId)) as StoredPlan, membership);
+  return { member: { courseId, ...about, membership, seesAll: !isScoped(membership.role), access }, access: null };
+}
+
+function accessOf(courseId: string, stored: StoredPlan, membership: Membership): CourseAccess {
   const whole = stored.plan;
   const theirs = isScoped(membership.role) ? within(whole, membership.personId) : null;
-  const plan = theirs?.within ?? whole;
-  return { account, access: { ...stored, plan, whole, courseId, membership, scope: theirs?.scope ?? null }, takes };
+  return {
+    ...stored,
+    plan: theirs?.within ?? whole,
+    whole,
+    courseId,
+    membership,
+    scope: theirs?.scope ?? null,
+  };
 }
 
 export const tokenOf = (cookies: { get(name: string): { value: string } | undefined }): string | undefined =>

@@ -13,14 +13,17 @@ export interface Route {
   who: RequiredRole;
   /** How much may be sent to it. */
   takes: BodyLimit;
+  /** Whether it is answered without the plan (`locals.member` alone): a large course takes long to read. */
+  isLight: boolean;
 }
 
-const route = (method: Method, pattern: string, who: RequiredRole, takes: BodyLimit = "form"): Route => ({
-  method,
-  pattern,
-  who,
-  takes,
-});
+const route = (
+  method: Method,
+  pattern: string,
+  who: RequiredRole,
+  takes: BodyLimit = "form",
+  isLight = false,
+): Route => ({ method, pattern, who, takes, isLight });
 const jsonLimit = ({ sends, isLarge }: Endpoint): BodyLimit => (sends ? "file" : isLarge ? "largeJson" : "json");
 
 export const routes: Route[] = [
@@ -72,7 +75,7 @@ export const routes: Route[] = [
   route("PATCH", "/uploads/[upload]", "account", "file"),
   route("DELETE", "/uploads/[upload]", "account"),
 
-  route("GET", "/workbench/[course]/[...station]", "staff"),
+  route("GET", "/workbench/[course]/[...station]", "staff", "form", true),
   route("GET", "/wall/[course]/[layer]", "coordinator"),
   route("GET", "/look/[course]/[person]", "staff"),
   route("GET", "/look/[course]/[person]/groups", "staff"),
@@ -130,7 +133,7 @@ export const routes: Route[] = [
   route("GET", "/set-up.schema.json", "anyone"),
   route("GET", "/openapi.json", "anyone"),
 
-  ...endpoints.map((one) => route(one.method, patternOf(one), one.who, jsonLimit(one))),
+  ...endpoints.map((one) => route(one.method, patternOf(one), one.who, jsonLimit(one), one.isLight)),
 ];
 
 /** The route of a request; HEAD asks as GET. */

@@ -1,6 +1,7 @@
 /** What the audit finds in each course, counted for lists: asked anew where a course has changed, or after a while. */
 import { auditOf, openFindings } from "../../core/reach/audit/audit.ts";
 import { reachAt } from "../../core/reach/reach.ts";
+import { storeAhead } from "../course/columns.ts";
 import { course } from "../store/courses.ts";
 import { rows, run } from "../store/database.ts";
 import { courseProgress } from "../store/progress.ts";
@@ -17,6 +18,8 @@ const renewedAfter = 6 * 3_600_000;
 /** How long one round may take before others have the thread again, in milliseconds. */
 const roundMs = 4000;
 const atMost = 40;
+/** People from which on a workbench would wait for its columns. */
+const worthStoring = 1000;
 
 /** Courses that changed since they were asked, or were asked long ago; those that are over or archived rest. */
 const due = (at: number) =>
@@ -42,8 +45,9 @@ export async function renewFindings(at: number): Promise<number> {
 async function renewOne(courseId: string, at: number): Promise<void> {
   const stored = await course(courseId);
   if (!stored) return;
-  const { progress } = await courseProgress(courseId);
-  const reach = reachAt(stored.plan, progress, at);
+  const done = await courseProgress(courseId);
+  if (Object.keys(stored.plan.people).length >= worthStoring) await storeAhead(courseId, stored, done);
+  const reach = reachAt(stored.plan, done.progress, at);
   const open = openFindings(auditOf(reach).findings);
   const count = (kind: string) => open.filter((one) => one.kind === kind).length;
   const [leaks, stranded] = [count("leak"), count("stranded")];

@@ -1,8 +1,9 @@
 /** The published plan of a course, kept in memory as long as the revision in the database is the same. */
 import type { PoolConnection } from "mysql2/promise";
+import { type Membership, strongestOf } from "../../core/access/roles.ts";
 import { difference, type RowChange } from "../../core/plan/difference.ts";
 import { wholePlan } from "../../core/plan/tables.ts";
-import type { Course, Plan } from "../../core/plan/types.ts";
+import type { Course, Plan, Role } from "../../core/plan/types.ts";
 import { compressJson } from "./compressed-json.ts";
 import { copiesUpTo } from "./copies.ts";
 import { insertMany, rows, run, transaction } from "./database.ts";
@@ -33,6 +34,31 @@ export async function course(courseId: string): Promise<StoredPlan | null> {
     if (stored) copies.set(courseId, stored);
     return stored;
   });
+}
+
+interface InCourse {
+  revision: number;
+  code: string;
+  title: string;
+  membership: Membership | null;
+}
+/**
+ * What somebody is in a course at t, by the registrar's id, read from their own rows: what `membershipOf` says of the plan,
+ * without reading it. Null where there is no such course.
+ */
+export async function memberIn(courseId: string, sourcedId: string, t: number): Promise<InCourse | null> {
+  const found = await rows<Omit<InCourse, "membership"> & { personId: string | null; role: Role | null }>(
+    `SELECT c.revision, c.code, c.title, p.id AS personId, e.role FROM courses c
+     LEFT JOIN people p ON p.course_id = c.id AND p.sourced_id = ?
+     LEFT JOIN enrolments e ON e.person_id = p.id AND e.since <= ? AND (e.until IS NULL OR e.until > ?)
+     WHERE c.id = ?`,
+    [sourcedId, t, t, courseId],
+  );
+  const [first] = found;
+  if (!first) return null;
+  const { revision, code, title, personId } = first;
+  const role = strongestOf(found.flatMap((row) => row.role ?? []));
+  return { revision, code, title, membership: personId && role ? { personId, role } : null };
 }
 
 /** After a step was committed: the plan it led to need not be read back. */
@@ -89,6 +115,9 @@ async function keepFormerPeople(courseId: string, changes: RowChange[], connecti
   const columns = ["course_id", "person_id", "sourced_id"];
   const values = gone.map(({ id, before }) => [courseId, id, String(before?.sourcedId)]);
   await insertMany("former_people", columns, values, connection, "ON DUPLICATE KEY UPDATE person_id = person_id");
+  // What somebody was called stands nowhere longer than in the plan and its history.
+  if (changes.some(({ table, before }) => table === "people" && before))
+    await run("DELETE FROM course_columns WHERE course_id = ?", [courseId], connection);
 }
 
 /** A course that somebody is in, and as whom. */

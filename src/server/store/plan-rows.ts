@@ -67,6 +67,11 @@ const columns: Record<TableName | "course", [string, Codec][]> = {
   acceptances: plain("id", "finding", "state", "reason", "at"),
 };
 
+/** The fields of the rows of each table, in their order. */
+export const rowNames = Object.fromEntries(
+  Object.entries(columns).map(([table, fields]) => [table, fields.map(([name]) => name)]),
+);
+
 /** Rows of one table that are written at once, from which on their order matters. */
 const manyRows = 5000;
 /** Rows that are read before others have their turn. */

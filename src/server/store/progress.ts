@@ -9,7 +9,7 @@ import { copiesUpTo } from "./copies.ts";
 import { parameters, rows, run, transaction } from "./database.ts";
 import { onceAtATime } from "./once-at-a-time.ts";
 
-interface StoredProgress {
+export interface StoredProgress {
   revision: number;
   progress: Progress;
 }
@@ -24,12 +24,16 @@ const reading = onceAtATime<StoredProgress>();
 const flags = <Row extends { excused: boolean }>(marks: Row[]): Row[] =>
   marks.map((mark) => ({ ...mark, excused: Boolean(mark.excused) }));
 
+/** Another number as soon as anybody did anything or was given a mark. */
+export async function progressRevision(courseId: string): Promise<number> {
+  const sql = "SELECT progress_revision AS revision FROM courses WHERE id = ?";
+  const [found] = await rows<{ revision: number }>(sql, [courseId]);
+  return found?.revision ?? 0;
+}
+
 /** All progress of a course, kept while its revision in the database stays the same. */
 export async function courseProgress(courseId: string): Promise<StoredProgress> {
-  const [found] = await rows<{ progress_revision: number }>("SELECT progress_revision FROM courses WHERE id = ?", [
-    courseId,
-  ]);
-  const revision = found?.progress_revision ?? 0;
+  const revision = await progressRevision(courseId);
   const copy = copies.get(courseId);
   return copy?.revision === revision
     ? copy

@@ -18,7 +18,7 @@ function fileIn(command: Command): string[] {
 
 /** The draft, and the server's clock beside it: the plan may come from the browser's cache, this never does. */
 export const GET = answering(api.readDraft, async ({ locals }) => ({
-  ...(await readDraft(locals.access.courseId, locals.account.id)),
+  ...(await readDraft(locals.member.courseId, locals.account.id)),
   now: now(),
   clockFixed,
 }));

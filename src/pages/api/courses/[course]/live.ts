@@ -7,7 +7,7 @@ import { tokenOf } from "../../../../server/http/guard.ts";
 export const GET = answering(
   api.listen,
   ({ locals, cookies, query }) =>
-    new Response(liveStream(locals.access.courseId, locals.account, tokenOf(cookies), query.station), {
+    new Response(liveStream(locals.member.courseId, locals.account, tokenOf(cookies), query.station), {
       headers: {
         "content-type": "text/event-stream; charset=utf-8",
         "cache-control": "no-cache, no-transform",
@@ -18,6 +18,6 @@ export const GET = answering(
 );
 
 export const POST = answering(api.beAt, async ({ body, locals }) => {
-  await beAt(body.connection, locals.access.courseId, locals.account, body.station);
+  await beAt(body.connection, locals.member.courseId, locals.account, body.station);
   return {};
 });

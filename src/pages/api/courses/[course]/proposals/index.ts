@@ -5,7 +5,7 @@ import { problem } from "../../../../../server/http/problem.ts";
 
 /** For the coordinator what waits; for others on the staff their own. */
 export const GET = answering(api.readProposals, async ({ locals }) => ({
-  proposals: await proposalsOf(locals.access, locals.account.id),
+  proposals: await proposalsOf(locals.member, locals.account.id),
 }));
 
 /** Proposes what is drafted, without what stays. */
