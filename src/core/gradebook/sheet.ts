@@ -19,6 +19,8 @@ export interface Sheet extends Cells {
   reach: Reach;
   columns: Item[];
   column(item: Item): SheetColumn;
+  /** Columns that were not made yet. Totals ask for all of them, which of a large course takes long. */
+  unmade(): Item[];
   /** Percent of each student's total; NaN where there is none. */
   percentages(): Float64Array;
   /** A student's total with its steps. */
@@ -111,6 +113,7 @@ export function sheetOf(reach: Reach, before?: Sheet | null): Sheet {
     totals: null,
     column,
     cell,
+    unmade: () => columns.filter(({ id }) => !kept.has(id)),
     percentages() {
       if (made.totals) return made.totals;
       const all = columns.map(column);

@@ -27,6 +27,8 @@ interface Placed {
   across: VirtualItem[];
   columns: ShownColumn[];
   sheet: Sheet;
+  /** Percent of each student's total; null until they are counted. */
+  totals: Float64Array | null;
 }
 interface StudentProps extends Placed {
   personId: string;
@@ -67,6 +69,14 @@ function stripeOf(
   return null;
 }
 
+/** The total of a student by their place, with its word; null until totals are counted. */
+function totalIn({ sheet, totals }: Placed, index: number): { percent: number | null; word: string | null } | null {
+  if (!totals) return null;
+  const percent = totals[index] as number;
+  if (Number.isNaN(percent)) return { percent: null, word: null };
+  return { percent, word: wordOf(sheet.reach.plan.course.grading.scale, percent) };
+}
+
 /** A student: name, groups, section, total, and the cells in sight. */
 export const StudentRow = memo(function StudentRow(props: StudentProps) {
   const { personId, index, sheet, columns, across, at, typed, from, to } = props;
@@ -75,10 +85,7 @@ export const StudentRow = memo(function StudentRow(props: StudentProps) {
   const name = person ? fullName(person) : "";
   const stripe = stripeOf(sheet, index, props.groupBy);
   const home = plan.sections[homeEnrolment(plan, personId, t)?.sectionId ?? ""];
-  const percent = sheet.percentages()[index] as number;
-  const total = Number.isNaN(percent)
-    ? { percent: null, word: null }
-    : { percent, word: wordOf(plan.course.grading.scale, percent) };
+  const total = totalIn(props, index);
   return (
     <div
       role="row"
@@ -95,10 +102,10 @@ export const StudentRow = memo(function StudentRow(props: StudentProps) {
           type="button"
           tabIndex={-1}
           className={styles.total}
-          aria-label={`Total of ${name}: ${sayTotal(total)}. Open it`}
+          aria-label={`Total of ${name}: ${total ? sayTotal(total) : "being counted"}. Open it`}
           onClick={() => props.showTotal(personId)}
         >
-          {total.percent === null ? "–" : sayTotal(total)}
+          {total ? (total.percent === null ? "–" : sayTotal(total)) : "…"}
         </button>
       </span>
       {across.map((place) => {
@@ -163,7 +170,7 @@ export function GroupRow({
   const { sheet, across, columns } = props;
   const { group, indexes } = line;
   const name = group?.name ?? "In no group";
-  const total = meanOf(sheet.percentages(), indexes);
+  const { totals } = props;
   return (
     <div
       role="row"
@@ -176,7 +183,7 @@ export function GroupRow({
         {group && <Stripe stripe={group.stripe} isPrivate={isPrivate} />}
         <strong>{name}</strong>
         <small>{indexes.length}</small>
-        <span className={styles.groupTotal}>{percentOf(total)}</span>
+        <span className={styles.groupTotal}>{totals ? percentOf(meanOf(totals, indexes)) : "…"}</span>
       </span>
       {across.map((place) => {
         const { item } = columns[place.index] as ShownColumn;

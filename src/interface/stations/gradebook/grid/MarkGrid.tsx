@@ -10,6 +10,7 @@ import { GridHead } from "./GridHead.tsx";
 import { GroupRow, groupHeight, nameWidth, rowHeight, StudentRow } from "./GridRow.tsx";
 import { linesOf } from "./lines.ts";
 import { useEditing } from "./useEditing.ts";
+import { useTotals } from "./useTotals.ts";
 
 const headHeight = 62;
 
@@ -69,7 +70,7 @@ export function MarkGrid({ rows, ...props }: EditingProps & { rows: string[] }) 
 
   const width = across.getTotalSize();
   const inSight = across.getVirtualItems();
-  const shared = { width, across: inSight, columns, sheet };
+  const shared = { width, across: inSight, columns, sheet, totals: useTotals(sheet) };
   const firstStudent = lines.findIndex((line) => line.kind === "student");
   return (
     <>
