@@ -42,6 +42,7 @@ const measures = [
   "calendar",
   "forming",
   "board",
+  "opening",
   "publishing",
   "attempts",
   "home",
@@ -68,8 +69,9 @@ try {
     const started = Date.now();
     const measured = join(folder, `${name}.json`);
     // What is measured in a browser is a script of its own.
-    const script =
-      name === "board" || name === "home" ? [join(root, `benchmarks/${name}.mjs`)] : ["--expose-gc", program];
+    const script = ["board", "home", "opening"].includes(name)
+      ? [join(root, `benchmarks/${name}.mjs`)]
+      : ["--expose-gc", program];
     await runProgram(process.execPath, [...script, name, measured], {
       env: { ...process.env, AMBER_DATABASE_URL: database.url, ...(isQuick ? { AMBER_BENCH: "quick" } : {}) },
     });

@@ -62,33 +62,42 @@ export async function startForTests(
     running.push(post.stop);
     const identity = await startIdentity(url, firstPort + 3000);
     running.push(identity.stop);
-    const log = createWriteStream(join(folder, "application.log"));
     const services = { ...registrar.env, ...post.env, ...identity.env };
-    const child = spawn(node, [serveScript, entry], {
-      cwd: root,
-      env: {
-        ...process.env,
-        // What a test says of the services is meant.
-        ...services,
-        ...env,
-        HOST: "127.0.0.1",
-        PORT: String(port),
-        AMBER_ADDRESS: url,
-        NODE_ENV: "production",
-      },
-      stdio: ["ignore", "pipe", "pipe"],
-    });
-    running.push(() => endProcess(child.pid));
-    child.stdout.pipe(log);
-    child.stderr.pipe(log);
-    await answers(url, child, folder);
+    // What a test says of the services is meant.
+    const serving = { entry, folder, node, env: { ...services, ...env } };
+    const { pid, stop: end } = await serve({ ...serving, port });
+    running.push(end);
+    /** One more process of the application on the same database, which has read nothing yet. */
+    const another = async () => serve({ ...serving, port: await freePort(firstPort + 1) });
     const addresses = { registrarUrl: registrar.url, postUrl: post.url, identityUrl: identity.url };
     const smtpUrl = post.env.AMBER_SMTP_URL;
-    return { url, databaseUrl: database.url, ...addresses, smtpUrl, pid: child.pid, stop };
+    return { url, databaseUrl: database.url, ...addresses, smtpUrl, pid, another, stop };
   } catch (error) {
     await stop();
     throw error;
   }
+}
+
+/** One process of the application, once it answers. */
+async function serve({ entry, folder, node, env, port }) {
+  const url = `http://127.0.0.1:${port}`;
+  const log = createWriteStream(join(folder, "application.log"), { flags: "a" });
+  const own = { HOST: "127.0.0.1", PORT: String(port), AMBER_ADDRESS: url, NODE_ENV: "production" };
+  const child = spawn(node, [serveScript, entry], {
+    cwd: root,
+    env: { ...process.env, ...env, ...own },
+    stdio: ["ignore", "pipe", "pipe"],
+  });
+  child.stdout.pipe(log);
+  child.stderr.pipe(log);
+  const stop = () => endProcess(child.pid);
+  try {
+    await answers(url, child, folder);
+  } catch (error) {
+    await stop();
+    throw error;
+  }
+  return { url, pid: child.pid, stop };
 }
 
 /** Waits until the application answers. */
