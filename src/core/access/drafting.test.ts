@@ -174,6 +174,11 @@ describe("every way of saying it is asked alike", () => {
     ["otherwise for their group", item({ variants: [variant("Extra time", inGroup("Extra time"))] } as never), "may"],
     ["otherwise for others", item({ variants: [variant("Extra time"), variant("Breaks")] } as never), "scope.else"],
     [
+      "otherwise for their group and others at once",
+      item({ variants: [{ targets: [group("Extra time"), group("Breaks")], condition: null }] } as never),
+      "scope.else",
+    ],
+    [
       "otherwise told apart by others",
       item({ variants: [variant("Extra time", inGroup("Breaks"))] } as never),
       "scope.else",

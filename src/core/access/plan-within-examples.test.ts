@@ -88,3 +88,46 @@ test("a group formed within a hidden one says nothing of it, and within a known 
     smallWithin({ ...plan, groups: { ...plan.groups, Upper: { ...upper, scopeGroupId } } }).groups.Upper?.scopeGroupId;
   expect([formedIn("Extra"), formedIn("Upper"), formedIn(null)]).toEqual([null, "Upper", null]);
 });
+
+test("a set is named where all its groups are known; of any other, and of sections of others, only their students are", () => {
+  const plan = smallCourse();
+  addSection(plan, "WE");
+  addStudent(plan, "wes", ["WE"], ["Upper"]);
+  plan.sets.open = { id: "open", name: "Upper teams", groupIds: ["Upper"] };
+  plan.sets.mixed = { id: "mixed", name: "Extra and upper", groupIds: ["Extra", "Upper"] };
+  plan.sets.quiet = { id: "quiet", name: "The quiet", groupIds: ["Quiet"] };
+  const set = (id: string): Target => ({ kind: "set", id });
+  const section = (id: string): Target => ({ kind: "section", id });
+  addItem(plan, "poster", {
+    audience: { to: [set("open"), set("quiet"), section("WE")], minus: [set("mixed"), section("D1")] },
+    variants: [{ targets: [set("quiet"), set("open")], condition: null }],
+  });
+  const { poster } = smallWithin(plan).items;
+  const named = (targets: Target[]) => targets.map(({ kind, id }) => `${kind} ${id}`).sort();
+  expect(poster?.audience.to === "everyone" ? [] : named(poster?.audience.to ?? [])).toEqual([
+    "person ben",
+    "set open",
+  ]);
+  expect(named(poster?.audience.minus ?? [])).toEqual(["person ada", "person ben", "section D1"]);
+  expect(named(poster?.variants[0]?.targets ?? [])).toEqual(["person ben", "set open"]);
+});
+
+test("an override of an item that is not theirs to know of says nothing, though it names a student of theirs", () => {
+  const plan = smallCourse();
+  addItem(plan, "evening", { audience: { to: [{ kind: "section", id: "EV" }], minus: [] } });
+  const all = [
+    override("ada's", "evening", person("ada"), { attempts: 9 }),
+    override("by group", "evening", group("Extra"), { minutes: 40 }),
+  ];
+  plan.overrides = Object.fromEntries(all.map((one) => [one.id, one]));
+  const within = smallWithin(plan);
+  expect([within.items.evening, Object.keys(within.overrides)]).toEqual([undefined, []]);
+});
+
+test("whoever reads knows all of themselves, though they own an item; nobody is kept apart to their knowledge", () => {
+  const plan = smallCourse();
+  addItem(plan, "own", { owners: ["tess", "uma"] });
+  const within = smallWithin(plan);
+  expect([within.people.tess?.sourcedId, within.people.uma?.sourcedId]).toEqual(["00tess", "staff"]);
+  for (const layer of Object.values(within.layers)) expect([layer.keepApart, layer.following]).toEqual([[], null]);
+});

@@ -110,12 +110,11 @@ class Narrowing {
     return known.map((layer) => ({ ...layer, following: null, keepApart: [], forming: null, selfPlacement: null }));
   }
 
-  /** The students of the scope whom a target names now. */
+  /** The students of the scope whom a group or set names now; a section that they may not know of has none of them. */
   private membersOf({ kind, id }: Target): string[] {
     return [...this.scope.personIds].filter((personId) => {
-      const { groupIds, sectionIds, setIds } = membershipsAt(this.plan, personId, this.t);
-      if (kind === "group") return groupIds.has(id);
-      return kind === "section" ? sectionIds.has(id) : kind === "set" && setIds.has(id);
+      const { groupIds, setIds } = membershipsAt(this.plan, personId, this.t);
+      return kind === "group" ? groupIds.has(id) : kind === "set" && setIds.has(id);
     });
   }
   /** Who is named by a target that they may not know of is named by themselves. */

@@ -63,6 +63,15 @@ describe("the staff", () => {
     expect(Object.keys(same.enrolments)).toEqual(Object.keys(plan.enrolments));
     expect(Object.keys(same.placements)).toEqual(Object.keys(plan.placements));
   });
+  test("who is given one section more keeps the row of the other, and gets one", () => {
+    const invited = done(inviteStaff(course(), v7(), card("sam"), given, t0));
+    const plan = done(
+      changeStaff(invited, v7(), idOf(invited, "sam"), { ...given, sectionIds: ["D1", "EV"] }, t0 + hour),
+    );
+    expect(told(plan, t0 + hour)[1]?.[2]).toEqual(["D1", "EV"]);
+    const fresh = Object.values(plan.enrolments).filter(({ id }) => !invited.enrolments[id]);
+    expect(fresh.map(({ sectionId, since }) => [sectionId, since])).toEqual([["EV", t0 + hour]]);
+  });
   test("whoever is withdrawn is nobody in the course from that moment, and may come back", () => {
     const invited = done(inviteStaff(course(), v7(), card("sam"), given, t0));
     const plan = done(withdrawStaff(invited, idOf(invited, "sam"), t0 + hour));
