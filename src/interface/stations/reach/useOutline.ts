@@ -1,7 +1,9 @@
 /** The rows of the crossings: the outline, folded and filtered. */
 import { useMemo } from "react";
+import { onceOfTwo } from "../../../core/memo.ts";
 import { lookup, outlineOrder } from "../../../core/plan/lookup.ts";
 import type { Item } from "../../../core/plan/types.ts";
+import type { Finding } from "../../../core/reach/audit/finding.ts";
 import { type Reach, reachAt } from "../../../core/reach/reach.ts";
 import { type Bits, emptyBits, sameBits, setBit } from "../../../core/sets/bits.ts";
 import { instantsOf } from "../../../core/timing/instants.ts";
@@ -37,21 +39,23 @@ function changingIn(reach: Reach): Set<string> {
 /** Who is stranded from each item, as bits of the reach. */
 export function useStranded(): Map<string, Bits> {
   const reach = useReach();
-  const audit = useFindings();
-  return useMemo(() => {
-    const found = new Map<string, Bits>();
-    for (const { kind, itemId, personIds } of audit.findings) {
-      if (kind !== "stranded" || !itemId) continue;
-      const bits = emptyBits(reach.students.length);
-      for (const personId of personIds) {
-        const index = reach.indexOf.get(personId);
-        if (index !== undefined) setBit(bits, index);
-      }
-      found.set(itemId, bits);
-    }
-    return found;
-  }, [audit.findings, reach]);
+  return strandedIn(useFindings().findings, reach);
 }
+
+// Of a large course thousands are stranded: what was found is known when one comes back to the station.
+const strandedIn = onceOfTwo((findings: Finding[], { students, indexOf }: Reach): Map<string, Bits> => {
+  const found = new Map<string, Bits>();
+  for (const { kind, itemId, personIds } of findings) {
+    if (kind !== "stranded" || !itemId) continue;
+    const bits = emptyBits(students.length);
+    for (const personId of personIds) {
+      const index = indexOf.get(personId);
+      if (index !== undefined) setBit(bits, index);
+    }
+    found.set(itemId, bits);
+  }
+  return found;
+});
 
 export function useOutline(
   columns: Column[],
