@@ -118,6 +118,15 @@ async function bench() {
   count("every measure of the bench runs", good);
 }
 
+/** Three nodes, three processes and nginx at work, while one of each is killed or cut off and all are started anew. */
+async function cluster() {
+  say("\nA cluster, the short form of its proof");
+  const args = [join(root, "scripts/cluster.mjs"), "--test", "--short", "--students", "60"];
+  const child = spawn(process.execPath, args, { cwd: root, stdio: "inherit" });
+  const good = await new Promise((done) => child.on("exit", (code) => done(code === 0)));
+  count("a cluster loses nothing that was acknowledged", good);
+}
+
 /** Test lines in all lines of code, as the tree stands. */
 function share() {
   let [tests, all] = [0, 0];
@@ -148,6 +157,7 @@ async function main() {
   await jobs();
   await nodes();
   await bench();
+  await cluster();
   const { tests, all, percent } = share();
   say(`\n${tests} of ${all} lines are tests: ${percent.toFixed(1)} %`);
   count("tests are 25 to 33 % of the lines", percent >= 25 && percent <= 33);
