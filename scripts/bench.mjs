@@ -46,6 +46,7 @@ const measures = [
   "publishing",
   "attempts",
   "home",
+  "listening",
   "lists",
   "growth",
 ];
@@ -69,7 +70,7 @@ try {
     const started = Date.now();
     const measured = join(folder, `${name}.json`);
     // What is measured in a browser is a script of its own.
-    const script = ["board", "home", "opening"].includes(name)
+    const script = ["board", "home", "listening", "opening"].includes(name)
       ? [join(root, `benchmarks/${name}.mjs`)]
       : ["--expose-gc", program];
     await runProgram(process.execPath, [...script, name, measured], {

@@ -4,9 +4,10 @@ import { makeScenario } from "../../../demo/scenario.ts";
 import { sheetOf } from "../gradebook/sheet.ts";
 import { compareGroups } from "../gradebook/statistics.ts";
 import { lookup } from "../plan/lookup.ts";
+import { noProgress } from "../plan/progress.ts";
 import type { Item, Plan, Role } from "../plan/types.ts";
 import { reachAt } from "../reach/reach.ts";
-import { addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
+import { addItem, addLayer, addSection, addStudent, coursePlan, t0 } from "../tests/fixture.ts";
 import { planWithin } from "./plan-within.ts";
 import { progressWithin, type Scope, scopeOf } from "./scope.ts";
 
@@ -184,6 +185,21 @@ describe("what is given, in a small course", () => {
       const { sectionIds, personIds, own } = asStaff(role, sectionId, fields);
       expect([sectionIds.size, personIds.size, own.size]).toEqual([0, 0, 0]);
     }
+  });
+  test("what their students did in a copy that became part of an item of theirs is theirs to know, and nothing else is", () => {
+    const whole = small();
+    addItem(whole, "poster", {
+      kind: "assignment",
+      points: 10,
+      combines: [{ itemId: "poster of 2025", groupIds: [] }],
+    });
+    const row = { id: "given", personId: "tess", sectionId: "D1", role: "instructor" as const, since: 0, until: null };
+    whole.enrolments.given = { ...row, origin: "hand", home: false };
+    const mark = (personId: string, itemId: string) => ({ personId, itemId, points: 5, excused: false, at: t0 });
+    const marks = [mark("ada", "poster of 2025"), mark("eve", "poster of 2025"), mark("ada", "another course's")];
+    const scope = scopeOf(whole, "tess", t0);
+    const within = planWithin(whole, "tess", scope, t0);
+    expect(progressWithin(whole, { ...noProgress, marks }, within, scope).marks).toEqual(marks.slice(0, 1));
   });
   test("a group that was given is theirs as a whole, whoever is in it, and also where nobody is", () => {
     const plan = small();

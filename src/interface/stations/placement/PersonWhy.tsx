@@ -1,11 +1,13 @@
 import { useState } from "react";
 import * as api from "../../../api/intake.ts";
 import { sayInstant } from "../../../core/clock/local-time.ts";
+import { doneBy } from "../../../core/plan/done-by.ts";
 import { fullName, holdsAt, lookup } from "../../../core/plan/lookup.ts";
 import type { Enrolment, Placement } from "../../../core/plan/types.ts";
 import { Few } from "../../kit/Few.tsx";
 import { Choice } from "../../kit/Fields.tsx";
 import { Stripe } from "../../kit/Stripe.tsx";
+import { useSliced } from "../../kit/useSliced.ts";
 import { useEffectWhen } from "../../kit/when.ts";
 import { plural } from "../../kit/words.ts";
 import { useParts, useWorkbench } from "../../workbench/context.tsx";
@@ -51,6 +53,7 @@ export function PersonWhy({ personId, onNote }: PersonWhyProps) {
   const intakeAt = useIntakes();
   const pronouns = usePronouns();
   const mayPlace = useMay("change members");
+  const done = useSliced([state.progress, personId], () => doneBy(state.progress, personId));
   const person = plan.people[personId];
   if (!person) return null;
   const say = (at: number) => sayInstant(at, plan.course.timeZone);
@@ -61,10 +64,6 @@ export function PersonWhy({ personId, onNote }: PersonWhyProps) {
   const placements = [...(placementsOfPerson.get(personId) ?? [])].sort(
     (a, b) => a.since - b.since || placeOf(a) - placeOf(b),
   );
-  const handIns = state.progress.handIns.filter((row) => row.personId === personId);
-  const marks = state.progress.marks.filter((row) => row.personId === personId).length;
-  const openings = state.progress.openings.filter((row) => row.personId === personId).length;
-  const last = handIns.map(({ at }) => at).sort((a, b) => b - a)[0];
   const sayOrigin = ({ origin, since }: Enrolment) => {
     const intake = origin === "roster" ? intakeAt(since) : undefined;
     if (intake) return `by the roster ${intake.files.join(", ")}, which ${intake.by} took in`;
@@ -123,10 +122,14 @@ export function PersonWhy({ personId, onNote }: PersonWhyProps) {
         {placements.length === 0 && <li>In no group.</li>}
       </ul>
       <h4 className={styles.whyHead}>What they did</h4>
-      <p>
-        {plural(handIns.length, "hand-in")}, {plural(marks, "mark")}, {plural(openings, "item")} opened
-        {last !== undefined && `; handed in last on ${say(last)}`}
-      </p>
+      {done ? (
+        <p>
+          {plural(done.handIns, "hand-in")}, {plural(done.marks, "mark")}, {plural(done.openings, "item")} opened
+          {done.lastHandIn !== null && `; handed in last on ${say(done.lastHandIn)}`}
+        </p>
+      ) : (
+        <p>Being counted</p>
+      )}
       <StaffNotes kind="person" id={personId} onChange={onNote} />
     </section>
   );
