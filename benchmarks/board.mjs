@@ -65,7 +65,7 @@ try {
   await page.keyboard.press("Enter");
   const href = await page.getByRole("link", { name: new RegExp(`WSH ${students}`) }).getAttribute("href");
   await page.goto(`${href}/placement`);
-  await page.getByText(`${students} placed`, { exact: true }).waitFor({ timeout: 120_000 });
+  await page.getByText(`${students.toLocaleString("en-GB")} placed`, { exact: true }).waitFor({ timeout: 120_000 });
   await page.waitForTimeout(isQuick ? 300 : 3000);
   const row = (name, ours) =>
     rows.push({
@@ -143,7 +143,7 @@ try {
   await page.waitForTimeout(isQuick ? 300 : 6000);
   row("Gradebook: longest frame while scrolling", await best(page, () => scroll(page, marks)));
   await page.goto(`${href}/placement`);
-  await page.getByText(`${students} placed`, { exact: true }).waitFor({ timeout: 120_000 });
+  await page.getByText(`${students.toLocaleString("en-GB")} placed`, { exact: true }).waitFor({ timeout: 120_000 });
   // From the press to the groups on the screen: the worker's own work, and what the page makes of it.
   const choose = async (label, option) => {
     await page.getByRole("button", { name: label }).click();

@@ -45,7 +45,7 @@ async function withPage(url, use) {
 async function open(page, workbench) {
   const begun = performance.now();
   await page.goto(`${workbench}/placement`, { waitUntil: "commit" });
-  await page.getByText(`${students} placed`, { exact: true }).waitFor({ timeout: 180_000 });
+  await page.getByText(`${students.toLocaleString("en-GB")} placed`, { exact: true }).waitFor({ timeout: 180_000 });
   await page.getByRole("region", { name: "People of the course" }).waitFor();
   return performance.now() - begun;
 }

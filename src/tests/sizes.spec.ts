@@ -84,8 +84,19 @@ test.describe("five thousand students", () => {
   test("counts add up on every station", async ({ page }) => {
     await signIn(page, "coordinator");
     await openWorkbench(page, code, "placement");
-    await patient(page.getByText("5000 placed", { exact: true })).toBeVisible();
+    await patient(page.getByText("5,000 placed", { exact: true })).toBeVisible();
     await patient(page.getByText("5,000 students", { exact: true })).toBeVisible();
+    // Every name of the flow stands in its picture, however many are in it.
+    const picture = page.getByRole("region", { name: /^Flow/ }).locator("svg").first();
+    const outside = await picture.evaluate((svg) => {
+      const { left, right } = svg.getBoundingClientRect();
+      const words = [...svg.querySelectorAll("text")];
+      return words.filter((word) => {
+        const box = word.getBoundingClientRect();
+        return box.left < left || box.right > right;
+      }).length;
+    });
+    expect(outside).toBe(0);
     await page.keyboard.press("Alt+3");
     await patient(page.getByText("400 items", { exact: true })).toBeVisible();
     await page.keyboard.press("Alt+4");
@@ -157,8 +168,8 @@ test.describe("five thousand students", () => {
     await page.getByRole("button", { name: "Form the groups" }).click();
     await patient(page.getByRole("button", { name: "Draft 1,250 groups" })).toBeVisible();
     await page.getByRole("button", { name: "Draft 1,250 groups" }).click();
-    await patient(page.getByText("5000 placed", { exact: true })).toBeVisible();
-    await patient(page.getByText("1250 groups", { exact: true })).toBeVisible();
+    await patient(page.getByText("5,000 placed", { exact: true })).toBeVisible();
+    await patient(page.getByText("1,250 groups", { exact: true })).toBeVisible();
     await settled(page);
     const { commands } = await (await page.request.get(`/api/courses/${id}/draft`)).json();
     expect(commands.map(({ kind }: { kind: string }) => kind)).toEqual(["layer.form"]);

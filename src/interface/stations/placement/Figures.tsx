@@ -1,4 +1,5 @@
 import type { LayerCount } from "../../../core/placement/membership.ts";
+import { sayNumber } from "../../../core/text/locale.ts";
 import { Button, Toggle } from "../../kit/Button.tsx";
 import { useWorkbench } from "../../workbench/context.tsx";
 import { CoordinatorOnly } from "../../workbench/may.tsx";
@@ -30,7 +31,7 @@ export function Figures({ count, show, view, setView, addGroup, form }: FiguresP
   return (
     <div className={base.figures}>
       <span>
-        <strong>{placed}</strong> placed
+        <strong>{sayNumber(placed)}</strong> placed
       </span>
       {layer.rule === "exactly one" && (
         <button
@@ -38,7 +39,7 @@ export function Figures({ count, show, view, setView, addGroup, form }: FiguresP
           className={`${base.plainButton} ${wrongIf(unplaced.length > 0)}`}
           onClick={() => show({ title: "Unplaced", personIds: unplaced })}
         >
-          <strong>{unplaced.length}</strong> unplaced
+          <strong>{sayNumber(unplaced.length)}</strong> unplaced
         </button>
       )}
       {inTwo.length > 0 && (
@@ -47,16 +48,16 @@ export function Figures({ count, show, view, setView, addGroup, form }: FiguresP
           className={`${base.plainButton} ${base.wrong}`}
           onClick={() => show({ title: "In two groups", personIds: inTwo })}
         >
-          <strong>{inTwo.length}</strong> in two
+          <strong>{sayNumber(inTwo.length)}</strong> in two
         </button>
       )}
       {held > 0 && (
         <span title="Moved by hand, and left there when the sections change">
-          <strong>{held}</strong> held
+          <strong>{sayNumber(held)}</strong> held
         </span>
       )}
       <span>
-        <strong>{groups.length}</strong> {groups.length === 1 ? "group" : "groups"}
+        <strong>{sayNumber(groups.length)}</strong> {groups.length === 1 ? "group" : "groups"}
       </span>
       {small > 0 && (
         <span className={base.wrong}>

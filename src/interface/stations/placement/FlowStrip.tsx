@@ -3,6 +3,7 @@ import { useMemo } from "react";
 import { type Flow, flowsBetween, flowsOf } from "../../../core/placement/flows.ts";
 import type { LayerCount } from "../../../core/placement/membership.ts";
 import { compareText } from "../../../core/plan/lookup.ts";
+import { cut } from "../../../core/text/shorten.ts";
 import { stripeColour } from "../../kit/Stripe.tsx";
 import { plural } from "../../kit/words.ts";
 import { useWorkbench } from "../../workbench/context.tsx";
@@ -19,10 +20,19 @@ interface Node {
   mark: string;
   order: number;
 }
+const noSection = "no section";
 type Laid = SankeyNode<Node, { bundle: Flow }>;
 type Thread = SankeyLink<Node, { bundle: Flow }>;
 
-const leftEdge = 66;
+/** Letters of a section's code that are shown, and what one of them and its digits take at most. */
+const [mostLetters, letter] = [16, 7.8];
+/** Room for the names of sections, with how many are in each, as long as they are here. */
+function roomFor(flows: Flow[], nameOf: (sectionId: string | null) => string): number {
+  const counts = new Map<string | null, number>();
+  for (const { from, personIds } of flows) counts.set(from, (counts.get(from) ?? 0) + personIds.length);
+  const lengths = [...counts].map(([id, count]) => `${cut(nameOf(id), mostLetters)} ${count}`.length);
+  return Math.max(66, 12 + letter * Math.max(0, ...lengths));
+}
 /** Room for the threads to the next layer, and for the names of the last. */
 const [span, names] = [238, 156];
 
@@ -53,8 +63,6 @@ interface StripProps {
 /** Sections as warp on the left, groups as weft on the right, people as threads between. */
 export function FlowStrip({ count, further, show }: StripProps) {
   const { plan, t } = useWorkbench();
-  const width = leftEdge + span * (further.length + 1) + names;
-  const rightEdge = width - names;
   const lastColumn = further.length + 1;
   const graph = useMemo(() => {
     const layers = [count, ...further];
@@ -63,7 +71,7 @@ export function FlowStrip({ count, further, show }: StripProps) {
     const plain = { column: 0, mark: "" };
     const nodes: Node[] = [
       ...sections.map(({ id, code }, order) => ({ ...plain, key: `0 ${id}`, name: code, colour: "var(--ink)", order })),
-      { ...plain, key: "0 null", name: "no section", colour: "var(--brick)", order: sections.length },
+      { ...plain, key: "0 null", name: noSection, colour: "var(--brick)", order: sections.length },
       ...layers.flatMap((layer, at) => groupNodes(layer, at + 1)),
     ];
     const links = steps.flatMap((bundles, column) =>
@@ -79,6 +87,8 @@ export function FlowStrip({ count, further, show }: StripProps) {
     if (shown.length === 0) return null;
     const rows = Math.max(...steps.map((_, column) => shown.filter((node) => node.column === column + 1).length), 1);
     const height = Math.max(380, rows * 21);
+    const leftEdge = roomFor(steps[0] ?? [], (id) => (id ? (plan.sections[id]?.code ?? "") : noSection));
+    const rightEdge = leftEdge + span * (further.length + 1);
     const layout = sankey<Node, { bundle: Flow }>()
       .nodeId(({ key }) => key)
       .nodeAlign((node) => node.column)
@@ -89,8 +99,13 @@ export function FlowStrip({ count, further, show }: StripProps) {
         [leftEdge, 4],
         [rightEdge, height - 4],
       ]);
-    return { ...layout({ nodes: shown.map((node) => ({ ...node })), links }), height };
-  }, [plan, count, further, rightEdge, t]);
+    return {
+      ...layout({ nodes: shown.map((node) => ({ ...node })), links }),
+      height,
+      leftEdge,
+      width: rightEdge + names,
+    };
+  }, [plan, count, further, t]);
   const empty = count.groups.filter(({ personIds }) => personIds.length === 0);
   if (!graph) return <div className={styles.strip} />;
 
@@ -104,7 +119,7 @@ export function FlowStrip({ count, further, show }: StripProps) {
     });
   return (
     <section className={styles.strip} aria-label="Flow: sections on the left, groups on the right">
-      <svg viewBox={`0 0 ${width} ${graph.height}`} width="100%" className={styles.stripPicture}>
+      <svg viewBox={`0 0 ${graph.width} ${graph.height}`} width="100%" className={styles.stripPicture}>
         <title>{`How the sections run into the groups of ${count.layer.name}`}</title>
         {(graph.links as Thread[])
           .slice()
@@ -158,7 +173,7 @@ export function FlowStrip({ count, further, show }: StripProps) {
                 fill={node.colour}
               />
               <text
-                x={isFirst ? leftEdge - 8 : (node.x1 ?? 0) + 5}
+                x={isFirst ? graph.leftEdge - 8 : (node.x1 ?? 0) + 5}
                 y={middle}
                 dominantBaseline="central"
                 textAnchor={isFirst ? "end" : "start"}
@@ -166,7 +181,7 @@ export function FlowStrip({ count, further, show }: StripProps) {
                 data-between={(!isFirst && !isLast) || undefined}
               >
                 {node.mark && <tspan className={styles.stripMark}>{node.mark} </tspan>}
-                {isFirst ? node.name : node.name.slice(0, 20 - node.mark.length)}
+                {isFirst ? cut(node.name, mostLetters) : node.name.slice(0, 20 - node.mark.length)}
                 <tspan className={styles.stripCount}> {node.value}</tspan>
               </text>
             </g>
