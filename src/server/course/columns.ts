@@ -15,6 +15,7 @@ import { rows, run, transaction } from "../store/database.ts";
 import { onceAtATime } from "../store/once-at-a-time.ts";
 import { rowNames, type StoredPlan } from "../store/plan-rows.ts";
 import type { StoredProgress } from "../store/progress.ts";
+import { hasRoom } from "../store/room.ts";
 
 /** What is written in columns, at one revision of its own. */
 export interface Written {
@@ -98,7 +99,8 @@ export async function storedPieces({ courseId, kind, revision }: Written): Promi
 
 /** Stores what is large, instead of what an earlier revision was. */
 export async function storePieces({ courseId, kind, revision }: Written, bytes: Uint8Array): Promise<void> {
-  if (bytes.length < worthStoring) return;
+  // A disk that is almost full is left to what people write.
+  if (bytes.length < worthStoring || !(await hasRoom())) return;
   await transaction(async (connection) => {
     await run("DELETE FROM course_columns WHERE course_id = ? AND kind = ?", [courseId, kind], connection);
     for (let part = 0; part * partBytes < bytes.length; part++)
