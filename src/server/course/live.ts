@@ -193,6 +193,8 @@ export function liveStream(
       tell("connection", { connection });
       await beAt(connection, courseId, account, station);
       await loop();
+      // The first press that asks for the plan does not wait until it is read.
+      void course(courseId).catch(() => {});
     },
     cancel: close,
   });
